@@ -1,0 +1,1 @@
+"""Scores in and out: one file a format, named for it."""

@@ -1,0 +1,268 @@
+"""Count text: a song as text, in the words drummers count with (docs/count-text.md).
+
+``read(text)`` gives a Score at the tempo of the text; errors name line and column.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from orchesis.errors import BadScore
+from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
+from orchesis.score.stroke import CLASS_LOUDNESS
+
+SYLLABLES = {
+    "": Fraction(0),
+    "e": Fraction(1, 4),
+    "&": Fraction(1, 2),
+    "a": Fraction(3, 4),
+    "t": Fraction(1, 3),
+    "l": Fraction(2, 3),
+}
+GROUPS = ("quarters", "8ths", "16ths", "offbeats", "triplets")
+_ORNAMENTS = {"f": "flam", "d": "drag", "u": "ruff", "z": "buzz", "i": "diddle"}
+_PLACE = re.compile(r"(\d+)(?:([e&atl])|:(\d+)/(\d+))?")
+_WORD = re.compile(r"\"[^\"]*\"|\S+")
+
+
+@dataclass
+class _Lane:
+    part: str
+    bars: list[list[dict]] = field(default_factory=list)
+
+
+@dataclass
+class _Head:
+    meter: Meter = field(default_factory=Meter)
+    tempo: float = 100.0
+    swing: tuple[str, float] = ("none", 0.5)
+
+
+def _fail(line: int, column: int, what: str) -> BadScore:
+    return BadScore(f"Line {line}, column {column}: {what}")
+
+
+def _group(name: str, meter: Meter) -> list[Fraction]:
+    n = meter.beats
+    eighths = Fraction(1, 3) if meter.is_compound else Fraction(meter.unit, 8)
+    step = {
+        "quarters": Fraction(meter.unit, 4) if not meter.is_compound else Fraction(1),
+        "8ths": eighths,
+        "16ths": eighths / 2,
+        "offbeats": eighths,
+        "triplets": Fraction(1, 3),
+    }[name]
+    places = [k * step for k in range(int(n / step))]
+    return places[1::2] if name == "offbeats" else places
+
+
+def _place(word: str, meter: Meter, where: Callable[[str], BadScore]) -> Fraction:
+    match = _PLACE.fullmatch(word)
+    if not match:
+        raise where(f"“{word}” is not a place in the bar; write it like 2, 2&, 2e or 2:3/8.")
+    beat, syllable, part, parts = match.groups()
+    if meter.is_compound and syllable == "&":
+        raise where(f"“{word}”: a dotted beat has no &; its 8ths are 1, 1t and 1l.")
+    if parts is not None and (int(parts) == 0 or int(part) >= int(parts)):
+        raise where(f"“{word}” names part {part} of {parts}; parts are counted from 0.")
+    inside = SYLLABLES[syllable or ""] if parts is None else Fraction(int(part), int(parts))
+    place = int(beat) - 1 + inside
+    if not 0 <= place < meter.beats:
+        raise where(f"“{word}” lies outside the bar of {meter}.")
+    return Fraction(place)
+
+
+def _stroke(word: str, meter: Meter, where: Callable[[str], BadScore]) -> dict:
+    ghost = word.startswith("(") and word.endswith(")")
+    body, _, marks = (word[1:-1] if ghost else word).partition(".")
+    fields: dict = {"place": _place(body, meter, where), "dynamic": "ghost" if ghost else "normal"}
+    fields["loudness"] = CLASS_LOUDNESS[fields["dynamic"]]
+    while marks:
+        mark, marks = marks[0], marks[1:]
+        if mark == ">":
+            fields |= {"dynamic": "accent", "loudness": CLASS_LOUDNESS["accent"]}
+        elif mark in "oh":
+            fields["open"] = {"o": "hat_open", "h": "hat_half"}[mark]
+        elif mark in _ORNAMENTS:
+            fields["ornament"] = _ORNAMENTS[mark]
+        elif mark in "RLB":
+            fields["side"] = mark
+        elif mark == "?":
+            fields["confidence"] = 0.3
+        elif mark == "x":
+            fields["choked"] = True
+        elif mark == "@" and (digits := re.match(r"\d+", marks)):
+            fields["loudness"] = min(int(digits.group()), 100) / 100
+            marks = marks[digits.end() :]
+        else:
+            raise where(f"“{mark}” in “{word}” is not a mark.")
+    return fields
+
+
+def _bar(words: list[tuple[int, str]], meter: Meter, line: int) -> list[dict]:
+    strokes: dict[Fraction, dict] = {}
+    written: set[Fraction] = set()
+    for column, word in words:
+
+        def where(what: str, column: int = column) -> BadScore:
+            return _fail(line, column, what)
+
+        if word in GROUPS:
+            for place in _group(word, meter):
+                strokes.setdefault(
+                    place, {"place": place, "dynamic": "normal", "loudness": 0.7}
+                )
+        elif word.startswith("-"):
+            strokes.pop(_place(word[1:], meter, where), None)
+        else:
+            fields = _stroke(word, meter, where)
+            if fields["place"] in written:
+                raise where(f"the place of “{word}” is given twice in this bar.")
+            written.add(fields["place"])
+            strokes[fields["place"]] = fields
+    return [strokes[p] for p in sorted(strokes)]
+
+
+def _lane(part: str, text: str, column: int, meter: Meter, line: int) -> list[list[dict]]:
+    bars: list[list[dict]] = []
+    for cell in text.split("|"):
+        words = [(column + m.start(), m.group()) for m in _WORD.finditer(cell)]
+        column += len(cell) + 1
+        if part == "cue" or [w for _, w in words] in ([], ["-"]):
+            bars.append([])
+        elif [w for _, w in words] == ["="]:
+            if not bars:
+                raise _fail(line, words[0][0], "“=” repeats the bar before, but there is none.")
+            bars.append(bars[-1])
+        else:
+            bars.append(_bar(words, meter, line))
+    return bars
+
+
+def _limb(part: str, side: str | None, default: Callable[[str], str]) -> str:
+    if side is None or side == "B":
+        return default(part)
+    return side + ("F" if KIT[part].role.endswith("_foot") else "H")
+
+
+_DEFAULT = {"time": "RH", "backbeat": "LH", "hand": "RH", "right_foot": "RF", "left_foot": "LF"}
+
+
+def read(text: str) -> Score:
+    """Count text -> Score (sections, strokes on their places, an even pulse a tempo).
+
+    Limbs that the text does not give are the kit table's defaults.
+    """
+    head, blocks = _Head(), []
+    lanes: list[_Lane] = []
+    sections: list[tuple[str, int]] = []
+    title = artist = ""
+
+    def close_block() -> None:
+        if lanes:
+            blocks.append((head.meter, head.tempo, list(lanes)))
+            lanes.clear()
+
+    def bars_so_far() -> int:
+        return sum(max(len(lane.bars) for lane in b[2]) for b in blocks)
+
+    for number, raw in enumerate(text.splitlines(), 1):
+        content = raw.split("#", 1)[0].rstrip()
+        if not content.strip():
+            close_block()
+            continue
+        if content.startswith("=="):
+            close_block()
+            sections.append((content[2:].strip() or "Section", bars_so_far() + 1))
+            continue
+        key, colon, rest = content.partition(":")
+        key = key.strip()
+        if not colon:
+            raise _fail(number, 1, f"“{content.strip()}” is neither a header nor a lane.")
+        column = len(content) - len(rest) + 1
+        value = rest.strip()
+        if key in ("meter", "tempo", "swing", "felt", "pickup", "title", "artist"):
+            close_block()
+            if key == "meter":
+                head.meter = Meter.parse(value.split()[0] if value else "")
+            elif key == "tempo":
+                try:
+                    head.tempo = float(value)
+                except ValueError:
+                    raise _fail(number, column, f"“{value}” is not a tempo.") from None
+                if not 20 <= head.tempo <= 400:
+                    raise _fail(number, column, f"{value} is no tempo between 20 and 400.")
+            elif key == "swing":
+                level, _, ratio = value.partition(" ")
+                head.swing = (level, float(ratio or 0.5))
+            elif key == "title":
+                title = value
+            elif key == "artist":
+                artist = value
+            continue
+        name = "hat_closed" if key == "hat" else key
+        if name not in KIT and name != "cue":
+            raise _fail(number, 1, f"“{key}” is neither a header nor a part of the kit.")
+        lanes.append(_Lane(name, _lane(name, rest, column, head.meter, number)))
+    close_block()
+    return _assemble(blocks, sections, head.swing, title, artist)
+
+
+def _assemble(
+    blocks: list[tuple[Meter, float, list[_Lane]]],
+    sections: list[tuple[str, int]],
+    swing: tuple[str, float],
+    title: str,
+    artist: str,
+) -> Score:
+    meters: list[Meter] = []
+    times = [0.0]
+    strokes: list[Stroke] = []
+    for meter, tempo, lanes in blocks:
+        first = len(meters) + 1
+        count = max(len(lane.bars) for lane in lanes)
+        for _ in range(count):
+            meters.append(meter)
+            for _ in range(meter.beats):
+                times.append(times[-1] + float(meter.beat_quarters) * 60.0 / tempo)
+        for lane in lanes:
+            for i, bar in enumerate(lane.bars):
+                for f in bar:
+                    name = f.get("open", lane.part)
+                    strokes.append(
+                        Stroke(
+                            id=f"s{len(strokes) + 1}",
+                            bar=first + i,
+                            place=f["place"],
+                            part=name,
+                            limb=_limb(name, f.get("side"), lambda p: _DEFAULT[KIT[p].role]),
+                            dynamic=f["dynamic"],
+                            loudness=f["loudness"],
+                            ornament=f.get("ornament"),
+                            confidence=f.get("confidence", 1.0),
+                        )
+                    )
+    if not meters:
+        raise BadScore("There is no bar in this count text.")
+    starts = [*sections, ("", len(meters) + 1)]
+    if starts[0][1] > 1:
+        starts.insert(0, ("Song", 1))
+    labels: dict[str, str] = {}
+    made = []
+    for (name, start), (_, end) in zip(starts, starts[1:], strict=False):
+        if end > start:
+            stem = re.sub(r"\s*\d+$", "", name)
+            label = labels.setdefault(stem, chr(65 + len(labels) % 26))
+            made.append(Section(f"sec{len(made) + 1}", name, label, start, end - start))
+    return Score(
+        meters=tuple(meters),
+        pulse=PulseMap.of(times),
+        strokes={s.id: s for s in strokes},
+        sections=tuple(made),
+        title=title,
+        artist=artist,
+        swing=swing,
+    )

@@ -1,0 +1,22 @@
+"""The ground floor: kit, limbs, exact time, strokes, bars, sections, song."""
+
+from orchesis.score.kit import KIT, LAYERS, KitPart, part
+from orchesis.score.meter import Meter
+from orchesis.score.pulse import PulseMap
+from orchesis.score.song import Score, Section
+from orchesis.score.stroke import DYNAMICS, LIMBS, ORNAMENTS, Stroke
+
+__all__ = [
+    "DYNAMICS",
+    "KIT",
+    "LAYERS",
+    "LIMBS",
+    "ORNAMENTS",
+    "KitPart",
+    "Meter",
+    "PulseMap",
+    "Score",
+    "Section",
+    "Stroke",
+    "part",
+]

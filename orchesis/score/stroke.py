@@ -1,0 +1,88 @@
+"""One stroke: its written place, and what was measured of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from typing import Any
+
+from orchesis.errors import BadScore
+from orchesis.score.kit import KIT, part
+
+LIMBS = ("RH", "LH", "RF", "LF")
+DYNAMICS = ("ghost", "normal", "accent")
+ORNAMENTS = ("flam", "drag", "ruff", "buzz", "diddle")
+
+#: Loudness (0..1) that a class stands for when nothing was measured.
+CLASS_LOUDNESS = {"ghost": 0.3, "normal": 0.7, "accent": 0.95}
+
+
+@dataclass(frozen=True, slots=True)
+class Stroke:
+    """A stroke stands at ``place`` felt beats (exact) from the start of bar ``bar`` (from 1).
+
+    time: measured seconds from the file's start, None for a stroke that was only written.
+    loudness: 0..1 relative to the part within the song. confidence: 0..1, 1 for what a
+    person wrote. origin: "heard" or "written".
+    """
+
+    id: str
+    bar: int
+    place: Fraction
+    part: str
+    limb: str = "RH"
+    dynamic: str = "normal"
+    loudness: float = 0.7
+    ornament: str | None = None
+    time: float | None = None
+    confidence: float = 1.0
+    origin: str = "written"
+
+    def __post_init__(self) -> None:
+        part(self.part)
+        if self.limb not in LIMBS:
+            raise BadScore(f"“{self.limb}” is not a limb; the limbs are RH, LH, RF and LF.")
+        if self.dynamic not in DYNAMICS:
+            raise BadScore(f"“{self.dynamic}” is not ghost, normal or accent.")
+        if self.ornament is not None and self.ornament not in ORNAMENTS:
+            raise BadScore(f"“{self.ornament}” is not an ornament ({', '.join(ORNAMENTS)}).")
+        if not 0 <= self.loudness <= 1:
+            raise BadScore(f"A loudness lies between 0 and 1, not at {self.loudness}.")
+        if self.place < 0 or self.bar < 1:
+            raise BadScore("A stroke can't stand before its bar.")
+
+    @property
+    def layer(self) -> str:
+        """The layer a drummer would count it to."""
+        if self.dynamic == "ghost" and self.part in ("snare", "rimshot", "cross_stick"):
+            return "ghosts"
+        if self.ornament is not None:
+            return "ornaments"
+        return KIT[self.part].layer
+
+    def to_json(self) -> dict[str, Any]:
+        return {
+            "id": self.id,
+            "bar": self.bar,
+            "place": str(self.place),
+            "part": self.part,
+            "limb": self.limb,
+            "dynamic": self.dynamic,
+            "loudness": round(self.loudness, 4),
+            "ornament": self.ornament,
+            "time": None if self.time is None else round(self.time, 5),
+            "confidence": round(self.confidence, 3),
+            "origin": self.origin,
+        }
+
+    @classmethod
+    def from_json(cls, data: dict[str, Any]) -> Stroke:
+        try:
+            fields = {k: data[k] for k in cls.__slots__ if k in data}
+            fields["place"] = Fraction(fields["place"])
+            return cls(**fields)
+        except (KeyError, TypeError, ValueError, ZeroDivisionError) as problem:
+            raise BadScore(f"This is not a stroke: {data!r} ({problem}).") from None
+
+    def changed(self, **fields: Any) -> Stroke:
+        return replace(self, **fields)
