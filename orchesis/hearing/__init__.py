@@ -1,0 +1,12 @@
+"""From a sound file to what sounds in it: pulse, hits, form.
+
+The face of the room is ``listen(path) -> Hearing``; the steps behind it may be replaced.
+"""
+
+from orchesis.hearing.engine import STEPS, listen
+from orchesis.hearing.sound import Intake, take_in
+from orchesis.hearing.types import Beat, Hearing, HeardSection, Hit, Tempo
+
+__all__ = [
+    "STEPS", "Beat", "Hearing", "HeardSection", "Hit", "Intake", "Tempo", "listen", "take_in",
+]  # fmt: skip

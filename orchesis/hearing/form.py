@@ -1,0 +1,114 @@
+"""Sections from the likeness of bars: drum pattern, harmony and level together."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from orchesis.hearing.hits import FRAME
+from orchesis.hearing.spectrum import Spectrum
+from orchesis.hearing.types import Beat, HeardSection, Hit
+
+#: What a section of so many bars costs beyond its unlikeness: fours and eights are usual.
+_LENGTH_COST = {1: 1.6, 2: 0.75, 3: 0.9, 4: 0.25, 5: 0.7, 6: 0.6, 7: 0.6, 8: 0.0,
+                9: 0.8, 10: 0.75, 12: 0.45, 16: 0.3}  # fmt: skip
+_LONGEST = 16
+_BORDER = 0.55
+_SAME = 0.24
+_FAMILIES = ("kick", "snare", "cross_stick", "hat_closed", "hat_open", "ride", "tom", "crash")
+
+
+def bar_features(spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, ...]) -> np.ndarray:
+    """One row a bar: strokes per family and eighth of the bar, chords per half bar, level."""
+    starts = [b.time for b in beats if b.beat == 1]
+    level = spectrum.bands.mean(axis=1)
+    loud = np.percentile(level, 90) + 1e-9
+    rows = []
+    for start, end in zip(starts, starts[1:], strict=False):
+        drums = np.zeros((len(_FAMILIES), 8))
+        for hit in hits:
+            place = (hit.time - start) / (end - start) * 8 + 0.25
+            if 0 <= place < 8:
+                family = next((f for f in _FAMILIES if hit.part.startswith(f)), None)
+                if family:
+                    drums[_FAMILIES.index(family), int(place)] += hit.loudness
+        lo, hi = (int(np.clip(t / FRAME, 0, spectrum.frames - 1)) for t in (start, end))
+        half = (lo + hi) // 2
+        tones = [spectrum.chroma[a : max(b, a + 1)].mean(axis=0) for a, b in ((lo, half), (half, hi))]
+        chroma = np.concatenate([t / (np.linalg.norm(t) + 1e-9) for t in tones])
+        surface = drums[[3, 5, 6, 2]].sum(axis=1) / 4
+        rows.append(
+            np.concatenate([
+                0.35 * drums.ravel(), 0.45 * surface, 0.45 * chroma,
+                [0.8 * level[lo : max(hi, lo + 1)].mean() / loud],
+            ])
+        )  # fmt: skip
+    return np.array(rows)
+
+
+def _crash_on_one(beats: tuple[Beat, ...], hits: tuple[Hit, ...]) -> np.ndarray:
+    crashes = np.array([h.time for h in hits if h.part.startswith("crash")] or [-9.0])
+    ones = [b.time for b in beats if b.beat == 1][:-1]
+    return np.array([float(np.abs(crashes - t).min() < 0.08) for t in ones])
+
+
+def sections(
+    spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, ...]
+) -> tuple[HeardSection, ...]:
+    """Borders on bar lines by the cheapest division, labels by the likeness of sections."""
+    rows = bar_features(spectrum, beats, hits)
+    count = len(rows)
+    crash = _crash_on_one(beats, hits)
+    far = np.linalg.norm(rows[:, None] - rows[None], axis=2)
+    scale = np.median(far[far > 0]) if count > 1 and (far > 0).any() else 1.0
+    far = far / scale
+    change = np.zeros(count)
+    for i in range(1, count):
+        a, b = slice(max(0, i - 4), i), slice(i, min(count, i + 4))
+        change[i] = far[a, b].mean() - 0.5 * (far[a, a].mean() + far[b, b].mean())
+    borders = _divide(far, change, crash)
+    return _labelled(far, borders)
+
+
+def _divide(far: np.ndarray, change: np.ndarray, crash: np.ndarray) -> list[int]:
+    count = len(far)
+    cost = np.full(count + 1, np.inf)
+    cost[0] = 0
+    come_from = [0] * (count + 1)
+    for end in range(1, count + 1):
+        for length in range(1, min(_LONGEST, end) + 1):
+            start = end - length
+            inside = far[start:end, start:end].mean() * length * 0.16
+            border = _BORDER + _LENGTH_COST.get(length, 0.85)
+            border -= 1.1 * change[start] + 0.45 * crash[start]
+            total = cost[start] + inside + (border if start else _LENGTH_COST.get(length, 0.85) / 2)
+            if total < cost[end]:
+                cost[end], come_from[end] = total, start
+    borders = [count]
+    while borders[-1] > 0:
+        borders.append(come_from[borders[-1]])
+    return borders[::-1]
+
+
+def _labelled(far: np.ndarray, borders: list[int]) -> tuple[HeardSection, ...]:
+    spans = list(zip(borders, borders[1:], strict=False))
+    made: list[HeardSection] = []
+    models: list[tuple[str, int, int]] = []
+    for start, end in spans:
+        length = end - start
+        best: tuple[float, str] | None = None
+        for label, a, b in models:
+            if min(length, b - a) * 2 < max(length, b - a):
+                continue
+            usable = min(length, b - a)
+            pair = float(np.mean([far[start + k, a + k] for k in range(usable)]))
+            own = 0.5 * float(far[start:end, start:end].mean() + far[a:b, a:b].mean())
+            gap = pair - own + 0.1 * (length != b - a)
+            if best is None or gap < best[0]:
+                best = (gap, label)
+        if best is not None and best[0] < _SAME:
+            label = best[1]
+        else:
+            label = chr(65 + len({m[0] for m in models}) % 26)
+        models.append((label, start, end))
+        made.append(HeardSection(start + 1, length, label))
+    return tuple(made)

@@ -1,0 +1,164 @@
+"""Taking a recording in: any file ffmpeg reads -> one plain FLAC, the sound that is heard.
+
+Hearing, the page and every export use that one file, so that all share one timeline;
+encoder delays of MP3 and AAC are taken off here, once, by ffmpeg.
+"""
+
+from __future__ import annotations
+
+import json
+import resource
+import subprocess
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import soundfile as sf
+
+from orchesis.errors import BadSound
+from orchesis.hearing.types import Report, silent
+
+RATE = 44100
+LONGEST = 20 * 60.0
+SHORTEST = 5.0
+BIGGEST = 200 * 1024 * 1024
+_QUIET = 10 ** (-55 / 20)
+_MEMORY = 1_500_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class Intake:
+    """A recording as it was taken in. notes: sentences the user should read."""
+
+    path: Path
+    duration: float
+    channels: int
+    notes: tuple[str, ...] = ()
+
+
+def _bounded() -> None:
+    """A decoder must not take the machine down: memory and time of the child are capped."""
+    resource.setrlimit(resource.RLIMIT_AS, (_MEMORY, _MEMORY))
+    resource.setrlimit(resource.RLIMIT_CPU, (300, 300))
+
+
+def _run(command: list[str]) -> subprocess.Popen[bytes]:
+    try:
+        return subprocess.Popen(
+            command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, stdin=subprocess.DEVNULL,
+            preexec_fn=_bounded,
+        )  # fmt: skip
+    except FileNotFoundError:
+        raise BadSound("ffmpeg is not installed; install it and try again.") from None
+
+
+def _probe(path: Path) -> tuple[float | None, int]:
+    """Duration the header states (seconds or None) and channels; BadSound if no sound."""
+    name = path.name
+    child = _run(
+        ["ffprobe", "-v", "error", "-show_entries", "format=duration:stream=codec_type,channels",
+         "-of", "json", str(path)]
+    )  # fmt: skip
+    out, _ = child.communicate(timeout=60)
+    found = json.loads(out or b"{}")
+    streams = found.get("streams", [])
+    if child.returncode != 0 or not streams:
+        raise BadSound(
+            f"“{name}” is not a sound file we can read; use WAV, FLAC, OGG, MP3, M4A or a video."
+        )
+    sounding = [s for s in streams if s.get("codec_type") == "audio"]
+    if not sounding:
+        raise BadSound(f"“{name}” has a picture but no sound; choose a file with a sound track.")
+    stated = found.get("format", {}).get("duration")
+    return (float(stated) if stated else None), int(sounding[0].get("channels", 2))
+
+
+def _clock(seconds: float) -> str:
+    return f"{int(seconds // 60)}:{int(seconds % 60):02d}"
+
+
+def take_in(
+    source: str | Path, target: str | Path, *, name: str | None = None, report: Report = silent
+) -> Intake:
+    """Decode ``source`` into the FLAC ``target`` (44.1 kHz, 16 bit, mono or stereo).
+
+    Raises BadSound with one sentence for anything that can't be heard: not audio, empty,
+    silent, shorter than 5 seconds, longer than 20 minutes. Of a truncated file what is
+    there is used, and said in ``notes``.
+    """
+    path, out = Path(source), Path(target)
+    shown = name or path.name
+    if not path.exists():
+        raise BadSound(f"There is no file “{shown}”.")
+    size = path.stat().st_size
+    if size == 0:
+        raise BadSound(f"“{shown}” is empty; choose the recording again.")
+    if size > BIGGEST:
+        raise BadSound(f"“{shown}” has {size / 2**20:.0f} MB; the most we take is 200 MB.")
+    stated, channels = _probe(path)
+    if stated and stated > LONGEST + 1:
+        raise BadSound(f"“{shown}” is {_clock(stated)} long; the most we take is 20:00.")
+    _decode(path, out, 1 if channels == 1 else 2, stated, report)
+    try:
+        duration, peak = _measure(out)
+    except sf.LibsndfileError:
+        raise BadSound(f"“{shown}” could not be decoded; save it as WAV and try again.") from None
+    if duration < SHORTEST:
+        raise BadSound(
+            f"“{shown}” is only {duration:.1f} seconds long; a pulse needs at least 5 seconds."
+        )
+    if duration > LONGEST + 1:
+        raise BadSound(f"“{shown}” is {_clock(duration)} long; the most we take is 20:00.")
+    if peak < _QUIET:
+        raise BadSound(f"“{shown}” is silent; check that the right track was exported.")
+    notes = []
+    if stated and stated - duration > 1.0:
+        notes.append(
+            f"The file breaks off: its header promises {_clock(stated)}, "
+            f"{_clock(duration)} are there and were used."
+        )
+    return Intake(out, duration, 1 if channels == 1 else 2, tuple(notes))
+
+
+def _decode(path: Path, out: Path, channels: int, stated: float | None, report: Report) -> None:
+    child = _run(
+        ["ffmpeg", "-v", "error", "-y", "-i", str(path), "-map", "0:a:0", "-vn", "-ac",
+         str(channels), "-ar", str(RATE), "-t", str(LONGEST + 2), "-sample_fmt", "s16",
+         "-compression_level", "2", "-progress", "pipe:1", "-f", "flac", str(out)]
+    )  # fmt: skip
+    assert child.stdout is not None
+    try:
+        last = 0.0
+        for line in child.stdout:
+            if line.startswith(b"out_time_us=") and time.monotonic() - last > 0.2:
+                last = time.monotonic()
+                done = line.split(b"=")[1].strip()
+                seconds = int(done) / 1e6 if done.lstrip(b"-").isdigit() else 0.0
+                report("decode", min(seconds / stated, 1.0) if stated else 0.5)
+        _, problem = child.communicate(timeout=300)
+    except BaseException:
+        child.kill()
+        child.wait()
+        raise
+    if b"No space left" in problem:
+        raise OSError(28, "No space left on device")
+
+
+def _measure(path: Path) -> tuple[float, float]:
+    """Duration (seconds) and peak (0..1) of the taken-in sound."""
+    peak = 0.0
+    frames = 0
+    with sf.SoundFile(path) as file:
+        for block in file.blocks(blocksize=RATE * 10, dtype="float32", always_2d=True):
+            frames += len(block)
+            peak = max(peak, float(np.abs(block).max(initial=0.0)))
+    return frames / RATE, peak
+
+
+def mono_blocks(path: str | Path, samples: int) -> Iterator[np.ndarray]:
+    """The taken-in sound as mono blocks of so many samples (float32; the last is shorter)."""
+    with sf.SoundFile(path) as file:
+        for block in file.blocks(blocksize=samples, dtype="float32", always_2d=True):
+            yield block.mean(axis=1)
