@@ -18,6 +18,7 @@ from orchesis.hearing.types import Hit, Report, silent
 
 FRAME = HOP / RATE  # seconds
 GROUPS = ("kick", "snare", "cross_stick", "toms", "cymbals")
+KICK, SNARE, CROSS, TOMS, CYMBALS = range(5)
 _MEMBERS = {
     "kick": ("kick",),
     "snare": ("snare",),
@@ -27,8 +28,10 @@ _MEMBERS = {
 }
 _FREE, _ROUNDS, _PIECE = 14, 40, 3000
 _DISTANCE = 5  # frames between two strokes of a group
-#: A peak counts from this share of the group's loud strokes (its 90th percentile) on.
-_FLOOR = {"kick": 0.22, "snare": 0.16, "cross_stick": 0.4, "toms": 0.4, "cymbals": 0.13}
+#: A peak counts from this share of the group's loud strokes (its 80th percentile) on.
+_FLOOR = {"kick": 0.22, "drums": 0.12, "cymbals": 0.13}
+#: How much of a kick the tom templates take for themselves.
+_KICK_SPILL = 1.6
 
 
 @cache
@@ -100,32 +103,36 @@ class Listener:
 
     def __init__(self, spectrum: Spectrum, active: np.ndarray) -> None:
         self.spectrum = spectrum
-        self.active = active
-        self.strength = rises(active)
+        rise = rises(active)
+        drums = rise[:, SNARE] + rise[:, CROSS] + rise[:, TOMS] - _KICK_SPILL * rise[:, KICK]
+        self.rise = rise
+        #: Onset strengths, (frames,): the kick, the drums played by hand, the cymbals.
+        self.strength = {
+            "kick": rise[:, KICK],
+            "drums": np.maximum(0, drums),
+            "cymbals": rise[:, CYMBALS],
+        }
         centres = band_edges()[1:-1]
-        self.high = spectrum.bands[:, centres > 6000].mean(axis=1)
+        self.high = spectrum.bands[:, centres > 6500].mean(axis=1)
         self.middle = spectrum.bands[:, (centres > 1500) & (centres < 4500)].mean(axis=1)
-        self.low = spectrum.bands[:, centres < 120].mean(axis=1)
 
     def hits(self) -> list[Hit]:
         found: list[Hit] = []
-        frames: dict[str, tuple[np.ndarray, np.ndarray]] = {}
-        for g, name in enumerate(GROUPS):
-            frames[name] = _peaks(self.strength[:, g], _FLOOR[name])
-        frames["cross_stick"] = self._only_when_leading("cross_stick", "snare", frames)
-        frames["toms"] = self._only_when_leading("toms", "snare", frames)
-        for name, (at, relative) in frames.items():
-            parts = self._parts(name, at, relative)
-            for frame, share, part in zip(at, relative, parts, strict=True):
+        for name, curve in self.strength.items():
+            at, relative = _peaks(curve, _FLOOR[name])
+            loudness = _loudness(curve, at)
+            parts = self._parts(name, at)
+            for k, frame in enumerate(at):
+                sure = relative[k] / (relative[k] + 0.5 * _FLOOR[name])
                 found.append(
                     Hit(
                         time=self.exact(int(frame)),
-                        part=part,
-                        loudness=0.0,
-                        confidence=float(np.clip(share / (share + 0.5 * _FLOOR[name]), 0.05, 0.99)),
+                        part=parts[k],
+                        loudness=round(float(loudness[k]), 3),
+                        confidence=round(float(np.clip(sure, 0.05, 0.99)), 3),
                     )
                 )
-        return _with_loudness(sorted(found, key=lambda h: (h.time, h.part)), self)
+        return sorted(found, key=lambda h: (h.time, h.part))
 
     def exact(self, frame: int) -> float:
         """Seconds of the onset near a frame: where the fine envelope rises most."""
@@ -139,84 +146,76 @@ class Listener:
         best = int(np.argmax(rise))
         return (lo + best + 1) * FINE / RATE if rise[best] > 1.0 else frame * FRAME
 
-    def _only_when_leading(
-        self, name: str, rival: str, frames: dict[str, tuple[np.ndarray, np.ndarray]]
-    ) -> tuple[np.ndarray, np.ndarray]:
-        """Strokes of a rare group that are stronger than the rival's at the same moment."""
-        at, relative = frames[name]
-        g, r = GROUPS.index(name), GROUPS.index(rival)
-        near = maximum_filter1d(self.strength, 5, axis=0)[at]
-        keep = near[:, g] > 1.2 * near[:, r]
-        if keep.any():
-            taken = at[keep]
-            others, weights = frames[rival]
-            free = np.array([np.min(np.abs(taken - o)) > 3 for o in others], dtype=bool)
-            frames[rival] = (others[free], weights[free]) if len(others) else (others, weights)
-        return at[keep], relative[keep]
-
     def _after(self, curve: np.ndarray, at: np.ndarray, first: int, last: int) -> np.ndarray:
         """Mean of a curve from ``first`` to ``last`` frames behind each onset."""
         index = np.clip(at[:, None] + np.arange(first, last)[None, :], 0, len(curve) - 1)
         return curve[index].mean(axis=1)
 
-    def _parts(self, name: str, at: np.ndarray, relative: np.ndarray) -> list[str]:
-        if name in ("kick", "snare", "cross_stick") or len(at) == 0:
-            return [name] * len(at)
-        return self._toms(at) if name == "toms" else self._cymbals(at, relative)
+    def _parts(self, name: str, at: np.ndarray) -> list[str]:
+        if name == "kick" or len(at) == 0:
+            return ["kick"] * len(at)
+        return self._hand_drums(at) if name == "drums" else self._cymbals(at)
 
-    def _toms(self, at: np.ndarray) -> list[str]:
-        """Toms told apart by their pitch within the song."""
+    def _rise_of(self, curve: np.ndarray, at: np.ndarray) -> np.ndarray:
+        return np.maximum(self._after(curve, at, 0, 4) - self._after(curve, at, -4, -1), 1e-9)
+
+    def _hand_drums(self, at: np.ndarray) -> list[str]:
+        """Snare, cross-stick or a tom: a tom lacks the rattle on top, a cross-stick the body."""
+        near = maximum_filter1d(self.rise, 5, axis=0)[at]
+        click = near[:, CROSS] / (near[:, SNARE] + near[:, CROSS] + near[:, TOMS] + 1e-9)
+        rattle = self._rise_of(self.high, at)
+        strong = near[:, SNARE] + near[:, TOMS] >= np.median(near[:, SNARE] + near[:, TOMS])
+        usual = np.percentile(rattle[strong], 70)
+        weight = (near[:, SNARE] + near[:, TOMS]) / np.percentile(near[:, SNARE] + near[:, TOMS], 80)
+        pitch = self._pitch(at)
+        parts = []
+        for k in range(len(at)):
+            if click[k] > 0.3:
+                parts.append("cross_stick")
+            elif rattle[k] < 0.3 * usual and weight[k] > 0.25:
+                p = pitch[k]
+                parts.append("tom_high" if p > 165 else "tom_mid" if p > 130 else "tom_floor")
+            else:
+                parts.append("snare")
+        return parts
+
+    def _pitch(self, at: np.ndarray) -> np.ndarray:
+        """Centre (Hz) of what rises between 60 and 320 Hz at each onset."""
         centres = band_edges()[1:-1]
-        body = (centres > 60) & (centres < 320)
-        rise = np.stack([
-            np.maximum(0, self._after(self.spectrum.bands[:, b], at, 1, 8)
-                       - self._after(self.spectrum.bands[:, b], at, -4, -1))
-            for b in np.flatnonzero(body)
-        ], axis=1)  # fmt: skip
-        pitch = (rise * centres[body]).sum(axis=1) / (rise.sum(axis=1) + 1e-9)
-        return [
-            "tom_high" if p > 165 else "tom_mid" if p > 135 else "tom_floor" for p in pitch
-        ]
+        body = np.flatnonzero((centres > 60) & (centres < 320))
+        rise = np.stack([self._rise_of(self.spectrum.bands[:, b], at) for b in body], axis=1)
+        return (rise * centres[body]).sum(axis=1) / rise.sum(axis=1)
 
-    def _cymbals(self, at: np.ndarray, relative: np.ndarray) -> list[str]:
+    def _cymbals(self, at: np.ndarray) -> list[str]:
         """Closed hat, open hat, ride or crash: by how long and how brightly it rings."""
         before = self._after(self.high, at, -4, -1)
         attack = np.maximum(self._after(self.high, at, 0, 3) - 0.8 * before, 1e-9)
         ring = np.maximum(self._after(self.high, at, 9, 14) - 0.5 * before, 0) / attack
         long_ring = np.maximum(self._after(self.high, at, 30, 45) - 0.5 * before, 0) / attack
         middle = self._after(self.middle, at, 4, 9) / (self._after(self.high, at, 4, 9) + 1e-9)
-        loud = attack / np.median(attack)
+        strength = self.strength["cymbals"][at]
+        loud = strength / np.median(strength)
         surface = median_filter(middle * (1 + ring), 15)
-        typical = np.median(middle * (1 + ring))
+        typical = np.percentile(middle * (1 + ring), 35)
         parts = []
         for k in range(len(at)):
-            if loud[k] > 1.8 and long_ring[k] > 0.22:
+            if loud[k] > 1.7 and long_ring[k] > 0.3 and ring[k] > 0.6:
                 parts.append("crash")
-            elif ring[k] > 0.5 and loud[k] > 0.7 and surface[k] < 1.5 * typical:
+            elif ring[k] > 0.5 and surface[k] < 1.6 * typical:
                 parts.append("hat_open")
-            elif surface[k] > 1.5 * typical:
+            elif surface[k] > 1.6 * typical:
                 parts.append("ride")
             else:
                 parts.append("hat_closed")
         return parts
 
 
-def _with_loudness(hits: list[Hit], listener: Listener) -> list[Hit]:
-    """Loudness of each hit against the loud strokes of its group.
+def _loudness(curve: np.ndarray, at: np.ndarray) -> np.ndarray:
+    """Loudness 0..1 of each stroke against the loud strokes of its group.
 
     The square root of the amplitude ratio, which is how key velocities are heard.
     """
-    group_of = {p: g for g, name in enumerate(GROUPS) for p in _MEMBERS[name]}
-    frames = np.array([min(round(h.time / FRAME), listener.spectrum.frames - 1) for h in hits])
-    near = maximum_filter1d(listener.strength, 7, axis=0)
-    level = {
-        g: np.percentile([near[f, g] for h, f in zip(hits, frames, strict=True)
-                          if group_of[h.part] == g] or [1.0], 92)
-        for g in range(len(GROUPS))
-    }  # fmt: skip
-    made = []
-    for hit, frame in zip(hits, frames, strict=True):
-        g = group_of[hit.part]
-        ratio = float(np.clip(near[frame, g] / (level[g] + 1e-9), 0.01, 1.0))
-        made.append(Hit(hit.time, hit.part, round(ratio**0.5 * 0.95, 3), round(hit.confidence, 3)))
-    return made
+    if len(at) == 0:
+        return np.zeros(0)
+    near = maximum_filter1d(curve, 5)[at]
+    return np.clip(near / (np.percentile(near, 92) + 1e-9), 0.01, 1.0) ** 0.5 * 0.95

@@ -11,12 +11,10 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d
 
 from orchesis.errors import BadSound
-from orchesis.hearing.hits import FRAME, GROUPS
+from orchesis.hearing.hits import FRAME
 from orchesis.hearing.spectrum import Spectrum
 from orchesis.hearing.types import Beat, Hit, Tempo
 
-_KICK, _SNARE, _CROSS = (GROUPS.index(g) for g in ("kick", "snare", "cross_stick"))
-_CYMBALS = GROUPS.index("cymbals")
 _WINDOW = 1200  # frames of a local autocorrelation
 _STIFF = 160.0
 _SLOWEST, _FASTEST = 55.0, 215.0
@@ -117,17 +115,16 @@ def _evened(times: np.ndarray, reach: int = 4) -> np.ndarray:
 
 
 def _meter_and_one(
-    times: np.ndarray, strength: np.ndarray, spectrum: Spectrum, hits: list[Hit]
+    times: np.ndarray, strength: dict[str, np.ndarray], spectrum: Spectrum, hits: list[Hit]
 ) -> tuple[int, int, float]:
     """Beats a bar, index of the first downbeat, and confidence 0..1."""
-    frames = np.clip((times / FRAME).astype(int), 0, len(strength) - 1)
-    near = maximum_filter1d(strength, 9, axis=0)[frames]
+    frames = np.clip((times / FRAME).astype(int), 0, spectrum.frames - 1)
 
-    def level(column: np.ndarray) -> np.ndarray:
-        return np.minimum(column / (np.percentile(column, 85) + 1e-9), 1.2)
+    def level(curve: np.ndarray) -> np.ndarray:
+        near = maximum_filter1d(curve, 9)[frames]
+        return np.minimum(near / (np.percentile(near, 85) + 1e-9), 1.2)
 
-    kick = level(near[:, _KICK])
-    snare = np.maximum(level(near[:, _SNARE]), 0.7 * level(near[:, _CROSS]))
+    kick, snare = level(strength["kick"]), level(strength["drums"])
     crash = np.zeros(len(times))
     for hit in hits:
         if hit.part == "crash":
@@ -172,7 +169,7 @@ def _repeat_likeness(features: np.ndarray, beats: int) -> float:
     return 0.6 * at(beats) + 0.4 * at(2 * beats)
 
 
-def _tempo(times: np.ndarray, rivals: list[tuple[float, float]], bpm_found: float) -> Tempo:
+def _tempo(times: np.ndarray, rivals: list[tuple[float, float]]) -> Tempo:
     span = min(4, len(times) - 1)
     local = 60 * span / (times[span:] - times[:-span])
     bpm = float(np.median(local))
@@ -181,7 +178,7 @@ def _tempo(times: np.ndarray, rivals: list[tuple[float, float]], bpm_found: floa
     steady = bool(np.percentile(np.abs(np.polyval(line, k) - times), 95) < 0.025)
     if steady:
         bpm = float(60 / line[0])
-    others = [60 / (p * FRAME) for p, _ in rivals[1:4]]
+    others = [float(60 / (p * FRAME)) for p, _ in rivals[1:4]]
     alternatives = [bpm / 2, bpm * 2, *others]
     distinct: list[float] = []
     for a in alternatives:
@@ -200,19 +197,18 @@ def _tempo(times: np.ndarray, rivals: list[tuple[float, float]], bpm_found: floa
 
 
 def find(
-    spectrum: Spectrum, strength: np.ndarray, hits: list[Hit]
+    spectrum: Spectrum, strength: dict[str, np.ndarray], hits: list[Hit]
 ) -> tuple[Tempo, tuple[int, int], tuple[Beat, ...]]:
     """Tempo, meter (beats, unit) and beats of one song, bar 1 first.
 
-    strength: (frames, groups) onset strengths. Bars reach from the bar of the first
+    strength: onset strengths (frames,) of "kick", "drums" and "cymbals". Bars reach from the bar of the first
     stroke to the bar of the last; one closing beat follows.
     """
-    kick, snare = _normal(strength[:, _KICK]), _normal(strength[:, _SNARE])
-    cross = _normal(strength[:, _CROSS])
+    kick, snare, cymbals = (_normal(strength[k]) for k in ("kick", "drums", "cymbals"))
     change = np.maximum(0, np.diff(np.log1p(spectrum.bands * 100), axis=0, prepend=0)).mean(axis=1)
-    onset = kick + snare + 0.4 * cross + 0.6 * _normal(strength[:, _CYMBALS]) + 0.6 * _normal(change)
+    onset = kick + snare + 0.6 * cymbals + 0.6 * _normal(change)
     onset = gaussian_filter1d(onset / onset.std(), 1.5)
-    rivals = periods(onset, np.maximum(snare, 0.7 * cross))
+    rivals = periods(onset, snare)
     if not rivals or len(onset) < 4 * rivals[0][0]:
         raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
     period = np.full(len(onset), rivals[0][0])
@@ -225,7 +221,7 @@ def find(
     times = refine(beats, hits)
     times = times[np.concatenate([[True], np.diff(times) > 0.1])]
     count, one, _ = _meter_and_one(times, strength, spectrum, hits)
-    tempo = _tempo(times, rivals, 60 / (rivals[0][0] * FRAME))
+    tempo = _tempo(times, rivals)
     return tempo, (count, 4), _bars(times, count, one, hits, spectrum.duration)
 
 
