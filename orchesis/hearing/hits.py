@@ -29,9 +29,9 @@ _MEMBERS = {
 _FREE, _ROUNDS, _PIECE = 14, 40, 3000
 _DISTANCE = 5  # frames between two strokes of a group
 #: A peak counts from this share of the group's loud strokes (its 80th percentile) on.
-_FLOOR = {"kick": 0.22, "drums": 0.12, "cymbals": 0.13}
+_FLOOR = {"kick": 0.22, "drums": 0.26, "cymbals": 0.13}
 #: How much of a kick the tom templates take for themselves.
-_KICK_SPILL = 1.6
+_KICK_SPILL = 1.9
 
 
 @cache
