@@ -1,0 +1,87 @@
+"""The first reading of a hearing, and the re-reading of strokes on another pulse."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections import Counter
+from dataclasses import replace
+from fractions import Fraction
+
+from orchesis.hands import assign
+from orchesis.hearing import Hearing
+from orchesis.reading import dynamics, quantise
+from orchesis.score import Meter, PulseMap, Score, Section, Stroke
+
+
+def read(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
+    """A first score of what was heard: every hit on a written place, in a limb's lane."""
+    count, unit = hearing.meter
+    bars = (len(hearing.beats) - 1) // count
+    score = Score(
+        meters=(Meter(count, unit),) * bars,
+        pulse=PulseMap.of([b.time for b in hearing.beats]),
+        sections=_sections(hearing, bars),
+        title=title,
+        artist=artist,
+    )
+    strokes = [
+        Stroke(
+            id=f"h{i + 1}",
+            bar=1,
+            place=Fraction(0),
+            part=hit.part,
+            loudness=hit.loudness,
+            time=hit.time,
+            confidence=hit.confidence,
+            origin="heard",
+        )
+        for i, hit in enumerate(hearing.hits)
+    ]
+    placed = reread(replace(score, strokes={s.id: s for s in strokes}))
+    return placed.with_strokes(assign(dynamics.classed(placed.strokes.values())))
+
+
+def reread(score: Score, keep: frozenset[str] = frozenset()) -> Score:
+    """The strokes that have a moment, written anew on the score's pulse.
+
+    keep: ids of strokes that stay where they are written. Two strokes of one part that
+    fall on one place become one, the louder; strokes outside the bars stay on the edge bar.
+    """
+    timed = [s for s in score.strokes.values() if s.time is not None and s.id not in keep]
+    positions = [score.pulse.beat(s.time or 0.0) for s in timed]
+    starts = score.bar_beats()
+    beats = starts[-1]
+    times = score.pulse.times
+    periods, bars = [], []
+    for p in positions:
+        k = min(max(int(p), 0), beats - 1)
+        periods.append(times[k + 1] - times[k])
+        bars.append(bisect_right(starts, k))
+    heard = [p for p, s in zip(positions, timed, strict=True) if s.part != "kick"]
+    swing = quantise.swing_of(heard)
+    written = quantise.places(positions, periods, bars, swing)
+    made: dict[tuple[int, Fraction, str], Stroke] = {
+        (s.bar, s.place, s.part): s
+        for s in score.strokes.values()
+        if s.time is None or s.id in keep
+    }
+    fixed = set(made)
+    for s, beat in zip(timed, written, strict=True):
+        inside = min(max(beat, Fraction(0)), Fraction(beats) - Fraction(1, 8))
+        bar = bisect_right(starts, int(inside))
+        key = (bar, inside - starts[bar - 1], s.part)
+        rival = made.get(key)
+        if key not in fixed and (rival is None or rival.loudness < s.loudness):
+            made[key] = s.changed(bar=key[0], place=key[1])
+    return replace(score, strokes={s.id: s for s in made.values()}, swing=swing)
+
+
+def _sections(hearing: Hearing, bars: int) -> tuple[Section, ...]:
+    times: Counter[str] = Counter()
+    total = Counter(s.label for s in hearing.sections)
+    made = []
+    for i, heard in enumerate(hearing.sections):
+        times[heard.label] += 1
+        name = heard.label if total[heard.label] == 1 else f"{heard.label} {times[heard.label]}"
+        made.append(Section(f"sec{i + 1}", name, heard.label, heard.first_bar, heard.bars))
+    return tuple(made) or (Section("sec1", "A", "A", 1, bars),)
