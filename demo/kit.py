@@ -23,8 +23,18 @@ SOUND_BANK = "/usr/share/sounds/sf2/FluidR3_GM.sf2"
 OUT = Path(__file__).parent.parent / "orchesis" / "sounding" / "kit"
 RATE = 44100
 VELOCITIES = (40, 80, 112, 127)
-LAYERED = {"kick", "snare", "hat_closed", "hat_open", "ride", "tom_high", "tom_mid", "tom_low",
-           "tom_floor", "cross_stick"}
+LAYERED = {
+    "kick",
+    "snare",
+    "hat_closed",
+    "hat_open",
+    "ride",
+    "tom_high",
+    "tom_mid",
+    "tom_low",
+    "tom_floor",
+    "cross_stick",
+}
 LONGEST = {"crash": 3.0, "crash_2": 3.0, "china": 2.0, "ride": 2.0, "ride_bell": 1.8}
 
 
@@ -34,9 +44,24 @@ def fluidsynth(midi: mido.MidiFile, gain: float = 0.6) -> np.ndarray:
         song, wav = Path(folder, "a.mid"), Path(folder, "a.wav")
         midi.save(song)
         subprocess.run(
-            ["fluidsynth", "-ni", "-g", str(gain), "-r", str(RATE), "-R", "0", "-C", "0",
-             "-F", str(wav), SOUND_BANK, str(song)],
-            check=True, capture_output=True,
+            [
+                "fluidsynth",
+                "-ni",
+                "-g",
+                str(gain),
+                "-r",
+                str(RATE),
+                "-R",
+                "0",
+                "-C",
+                "0",
+                "-F",
+                str(wav),
+                SOUND_BANK,
+                str(song),
+            ],
+            check=True,
+            capture_output=True,
         )
         return sf.read(wav, always_2d=True)[0]
 
@@ -63,9 +88,7 @@ def main() -> None:
     table: dict[str, list[dict[str, object]]] = {}
     for name in sorted({p.sample for p in KIT.values()}):
         velocities = VELOCITIES if name in LAYERED else (100,)
-        shots = {
-            v: one_shot(KIT[name].midi, v, LONGEST.get(name, 1.2)) for v in velocities
-        }
+        shots = {v: one_shot(KIT[name].midi, v, LONGEST.get(name, 1.2)) for v in velocities}
         peak = max(np.abs(s).max() for s in shots.values())
         table[name] = []
         for velocity, sound in shots.items():

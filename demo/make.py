@@ -110,9 +110,7 @@ def make(name: str, player: Player) -> None:
     rng = np.random.default_rng(player.seed)
     score = count.read((FOLDER / f"{name}.count").read_text())
     score = Score(**{**score.__dict__, "pulse": wandering(score.pulse, player, rng)})
-    score = score.with_strokes(
-        [played(s, score, player, rng) for s in score.strokes.values()]
-    )
+    score = score.with_strokes([played(s, score, player, rng) for s in score.strokes.values()])
     duration = score.pulse.times[-1] + 2.5
     drums = render([(s.time or 0, s.part, s.loudness) for s in score.strokes.values()], duration)
     band = fluidsynth(midi(score, score.pulse.seconds, rng))

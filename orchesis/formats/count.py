@@ -9,6 +9,7 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from fractions import Fraction
+from itertools import pairwise
 
 from orchesis.errors import BadScore
 from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
@@ -112,9 +113,7 @@ def _bar(words: list[tuple[int, str]], meter: Meter, line: int) -> list[dict]:
 
         if word in GROUPS:
             for place in _group(word, meter):
-                strokes.setdefault(
-                    place, {"place": place, "dynamic": "normal", "loudness": 0.7}
-                )
+                strokes.setdefault(place, {"place": place, "dynamic": "normal", "loudness": 0.7})
         elif word.startswith("-"):
             strokes.pop(_place(word[1:], meter, where), None)
         else:
@@ -251,8 +250,8 @@ def _assemble(
     if starts[0][1] > 1:
         starts.insert(0, ("Song", 1))
     labels: dict[str, str] = {}
-    made = []
-    for (name, start), (_, end) in zip(starts, starts[1:], strict=False):
+    made: list[Section] = []
+    for (name, start), (_, end) in pairwise(starts):
         if end > start:
             stem = re.sub(r"\s*\d+$", "", name)
             label = labels.setdefault(stem, chr(65 + len(labels) % 26))

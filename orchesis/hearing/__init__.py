@@ -5,8 +5,16 @@ The face of the room is ``listen(path) -> Hearing``; the steps behind it may be 
 
 from orchesis.hearing.engine import STEPS, listen
 from orchesis.hearing.sound import Intake, take_in
-from orchesis.hearing.types import Beat, Hearing, HeardSection, Hit, Tempo
+from orchesis.hearing.types import Beat, HeardSection, Hearing, Hit, Tempo
 
 __all__ = [
-    "STEPS", "Beat", "Hearing", "HeardSection", "Hit", "Intake", "Tempo", "listen", "take_in",
+    "STEPS",
+    "Beat",
+    "HeardSection",
+    "Hearing",
+    "Hit",
+    "Intake",
+    "Tempo",
+    "listen",
+    "take_in",
 ]  # fmt: skip

@@ -8,7 +8,7 @@ from pathlib import Path
 from orchesis.errors import BadSound
 from orchesis.hearing import form, hits, pulse, spectrum
 from orchesis.hearing.sound import RATE, Intake, take_in
-from orchesis.hearing.types import Hearing, Report, silent
+from orchesis.hearing.types import Hearing, Hit, Report, silent
 
 #: The steps by name, in order, with their usual share of the time.
 STEPS = (
@@ -57,7 +57,7 @@ def listen_to(intake: Intake, *, report: Report = silent) -> Hearing:
     )
 
 
-def _must_have_drums(strokes: list, duration: float) -> None:  # type: ignore[type-arg]
+def _must_have_drums(strokes: list[Hit], duration: float) -> None:
     sure = sum(h.confidence > 0.5 for h in strokes)
     if sure < max(8, _FEWEST_A_MINUTE * duration / 60):
         raise BadSound(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 
 from orchesis.hearing.hits import FRAME
@@ -23,7 +25,7 @@ def bar_features(spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, .
     level = spectrum.bands.mean(axis=1)
     loud = np.percentile(level, 90) + 1e-9
     rows = []
-    for start, end in zip(starts, starts[1:], strict=False):
+    for start, end in pairwise(starts):
         drums = np.zeros((len(_FAMILIES), 8))
         for hit in hits:
             place = (hit.time - start) / (end - start) * 8 + 0.25
@@ -33,7 +35,9 @@ def bar_features(spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, .
                     drums[_FAMILIES.index(family), int(place)] += hit.loudness
         lo, hi = (int(np.clip(t / FRAME, 0, spectrum.frames - 1)) for t in (start, end))
         half = (lo + hi) // 2
-        tones = [spectrum.chroma[a : max(b, a + 1)].mean(axis=0) for a, b in ((lo, half), (half, hi))]
+        tones = [
+            spectrum.chroma[a : max(b, a + 1)].mean(axis=0) for a, b in ((lo, half), (half, hi))
+        ]
         chroma = np.concatenate([t / (np.linalg.norm(t) + 1e-9) for t in tones])
         surface = drums[[3, 5, 6, 2]].sum(axis=1) / 4
         rows.append(
@@ -90,7 +94,7 @@ def _divide(far: np.ndarray, change: np.ndarray, crash: np.ndarray) -> list[int]
 
 
 def _labelled(far: np.ndarray, borders: list[int]) -> tuple[HeardSection, ...]:
-    spans = list(zip(borders, borders[1:], strict=False))
+    spans = list(pairwise(borders))
     made: list[HeardSection] = []
     models: list[tuple[str, int, int]] = []
     for start, end in spans:

@@ -84,9 +84,7 @@ def rises(active: np.ndarray) -> np.ndarray:
 def _peaks(strength: np.ndarray, floor: float) -> tuple[np.ndarray, np.ndarray]:
     """Frames of the strokes in one strength curve, and their strength against the loud ones."""
     smooth = gaussian_filter1d(strength, 0.7)
-    tops = np.flatnonzero(
-        (smooth == maximum_filter1d(smooth, 2 * _DISTANCE + 1)) & (smooth > 0)
-    )
+    tops = np.flatnonzero((smooth == maximum_filter1d(smooth, 2 * _DISTANCE + 1)) & (smooth > 0))
     if len(tops) == 0:
         return tops, np.zeros(0)
     height = smooth[tops]
@@ -166,7 +164,9 @@ class Listener:
         rattle = self._rise_of(self.high, at)
         strong = near[:, SNARE] + near[:, TOMS] >= np.median(near[:, SNARE] + near[:, TOMS])
         usual = np.percentile(rattle[strong], 70)
-        weight = (near[:, SNARE] + near[:, TOMS]) / np.percentile(near[:, SNARE] + near[:, TOMS], 80)
+        weight = (near[:, SNARE] + near[:, TOMS]) / np.percentile(
+            near[:, SNARE] + near[:, TOMS], 80
+        )
         pitch = self._pitch(at)
         parts = []
         for k in range(len(at)):

@@ -37,7 +37,9 @@ def _local_correlation(curve: np.ndarray, longest: int) -> np.ndarray:
             continue
         size = 1 << (2 * len(piece) - 1).bit_length()
         power = np.abs(np.fft.rfft(piece, size)) ** 2
-        acf = np.fft.irfft(power)[: longest + 1] / np.arange(len(piece), len(piece) - longest - 1, -1)
+        acf = np.fft.irfft(power)[: longest + 1] / np.arange(
+            len(piece), len(piece) - longest - 1, -1
+        )
         total += acf / acf[0]
     return total / (np.abs(total).max() + 1e-9)
 
@@ -149,7 +151,9 @@ def _meter_and_one(
             score = 1.0 * kick[first].mean() + 1.4 * crash[first].mean() / (crash.mean() + 0.02) / 4
             score += 1.0 * chord[first].mean() - 0.9 * snare[first].mean()
             if beats == 4:
-                score += 0.8 * snare[(place == 1) | (place == 3)].mean() - 0.4 * snare[place == 2].mean()
+                score += (
+                    0.8 * snare[(place == 1) | (place == 3)].mean() - 0.4 * snare[place == 2].mean()
+                )
             else:
                 score += 0.8 * snare[~first].mean()
             rivals.append((score + 2.5 * likeness + (0.35 if beats == 4 else 0.0), beats, one))
@@ -201,8 +205,8 @@ def find(
 ) -> tuple[Tempo, tuple[int, int], tuple[Beat, ...]]:
     """Tempo, meter (beats, unit) and beats of one song, bar 1 first.
 
-    strength: onset strengths (frames,) of "kick", "drums" and "cymbals". Bars reach from the bar of the first
-    stroke to the bar of the last; one closing beat follows.
+    strength: onset strengths (frames,) of "kick", "drums" and "cymbals". Bars reach from
+    the bar of the first stroke to the bar of the last; one closing beat follows.
     """
     kick, snare, cymbals = (_normal(strength[k]) for k in ("kick", "drums", "cymbals"))
     change = np.maximum(0, np.diff(np.log1p(spectrum.bands * 100), axis=0, prepend=0)).mean(axis=1)
@@ -214,7 +218,9 @@ def find(
     period = np.full(len(onset), rivals[0][0])
     beats = track(onset, period)
     if len(beats) > 8:  # follow a wandering tempo with the local period
-        local = np.interp(np.arange(len(onset)), beats[1:], gaussian_filter1d(np.diff(beats).astype(float), 4))
+        local = np.interp(
+            np.arange(len(onset)), beats[1:], gaussian_filter1d(np.diff(beats).astype(float), 4)
+        )
         beats = track(onset, local)
     if len(beats) < 8:
         raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")

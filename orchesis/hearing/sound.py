@@ -58,13 +58,14 @@ def _probe(path: Path) -> tuple[float | None, int]:
     """Duration the header states (seconds or None) and channels; BadSound if no sound."""
     name = path.name
     child = _run(
-        ["ffprobe", "-v", "error", "-show_entries", "format=duration:stream=codec_type,channels",
+        ["ffprobe", "-v", "error", "-show_entries", "format=duration,format_name:stream=codec_type,channels",
          "-of", "json", str(path)]
     )  # fmt: skip
     out, _ = child.communicate(timeout=60)
     found = json.loads(out or b"{}")
     streams = found.get("streams", [])
-    if child.returncode != 0 or not streams:
+    kind = str(found.get("format", {}).get("format_name", ""))
+    if child.returncode != 0 or not streams or kind == "tty" or kind.endswith("_pipe"):
         raise BadSound(
             f"“{name}” is not a sound file we can read; use WAV, FLAC, OGG, MP3, M4A or a video."
         )

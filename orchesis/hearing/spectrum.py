@@ -40,7 +40,8 @@ class Spectrum:
 
 def band_edges() -> np.ndarray:
     """Mel-spaced centre frequencies in Hz, shape (BANDS + 2,)."""
-    mel = np.linspace(*(2595 * np.log10(1 + f / 700) for f in (LOWEST, HIGHEST)), BANDS + 2)
+    low, high = (2595 * np.log10(1 + f / 700) for f in (LOWEST, HIGHEST))
+    mel = np.linspace(low, high, BANDS + 2)
     return 700 * (10 ** (mel / 2595) - 1)
 
 

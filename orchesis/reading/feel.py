@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 
-from orchesis.reading.quantise import _played
 from orchesis.score import Score
 
 
@@ -23,13 +22,3 @@ def layback_ms(score: Score) -> dict[str, float]:
         for part, v in sorted(late.items())
         if len(v) >= 12 and part in ("kick", "snare", "hat")
     }
-
-
-def played_seconds(score: Score, bar: int, place) -> float:  # type: ignore[no-untyped-def]
-    """The moment a written place is played with the song's swing."""
-    whole = int(place)
-    grid = _played(4, score.swing)
-    inside = place - whole
-    if inside.denominator in (2, 4):
-        inside = grid[int(inside * 4)]
-    return score.pulse.seconds(float(score.beat_of(bar, place - (place - whole))) + float(inside))

@@ -12,8 +12,10 @@ _MORE = 3  # hand-drum strokes beyond the section's usual bar that make a fill
 
 def _on_drums(stroke: Stroke) -> bool:
     known = KIT[stroke.part]
-    return known.family == "drum" and known.role in ("backbeat", "hand") and (
-        stroke.dynamic != "ghost"
+    return (
+        known.family == "drum"
+        and known.role in ("backbeat", "hand")
+        and (stroke.dynamic != "ghost")
     )
 
 

@@ -54,7 +54,9 @@ def _played(grid: int, swing: tuple[str, float]) -> list[float]:
 
 
 def places(
-    positions: Sequence[float], periods: Sequence[float], bars: Sequence[int],
+    positions: Sequence[float],
+    periods: Sequence[float],
+    bars: Sequence[int],
     swing: tuple[str, float],
 ) -> list[Fraction]:
     """Written place of each stroke, in beats through the song.

@@ -55,13 +55,36 @@ class KitPart:
 
 
 def _p(
-    name: str, label: str, family: str, role: str, layer: str, shape: str, letter: str,
-    loc: int, head: str, midi: int, tab: str, gain: float = 0.7, sample: str = "",
+    name: str,
+    label: str,
+    family: str,
+    role: str,
+    layer: str,
+    shape: str,
+    letter: str,
+    loc: int,
+    head: str,
+    midi: int,
+    tab: str,
+    gain: float = 0.7,
+    sample: str = "",
     also: tuple[int, ...] = (),
 ) -> KitPart:
     return KitPart(
-        name, label, family, role, layer, shape, letter, loc, head, midi, tab, sample or name,
-        also, gain,
+        name,
+        label,
+        family,
+        role,
+        layer,
+        shape,
+        letter,
+        loc,
+        head,
+        midi,
+        tab,
+        sample or name,
+        also,
+        gain,
     )
 
 

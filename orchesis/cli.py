@@ -1,0 +1,111 @@
+"""The ``orchesis`` command: thin faces on the core, without a server.
+
+Exit 0 when done, 2 with one clear line on standard error for bad input.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from orchesis.errors import BadScore, OrchesisError
+from orchesis.score import Score
+
+
+def main(argv: list[str] | None = None) -> int:
+    args = _parser().parse_args(argv)
+    try:
+        args.run(args)
+    except OrchesisError as problem:
+        print(f"orchesis: {problem}", file=sys.stderr)
+        return 2
+    except OSError as problem:
+        reason = problem.strerror or problem
+        print(f"orchesis: {problem.filename or 'the file'}: {reason}.", file=sys.stderr)
+        return 2
+    return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="orchesis", description=__doc__)
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    listen = commands.add_parser("listen", help="hear one recording")
+    listen.add_argument("audio", type=Path)
+    listen.add_argument("--json", type=Path, required=True, metavar="OUT")
+    listen.set_defaults(run=_listen)
+    chart = commands.add_parser("chart", help="write pages and files")
+    chart.add_argument("score", type=Path, help="an analysis file or count text")
+    for name in ("pdf", "musicxml", "midi"):
+        chart.add_argument(f"--{name}", type=Path, metavar="F")
+    chart.add_argument("--svg", type=Path, metavar="DIR", help="one SVG a page")
+    chart.add_argument("--view", default="full", choices=["full"])
+    chart.set_defaults(run=_chart)
+    return parser
+
+
+def _listen(args: argparse.Namespace) -> None:
+    from orchesis.hearing import STEPS, listen
+    from orchesis.reading import analysis, read
+
+    names = {key: label for key, label, _ in STEPS}
+    shown = ""
+
+    def report(step: str, _share: float) -> None:
+        nonlocal shown
+        if step != shown:
+            shown = step
+            print(f"{names[step]} ...", file=sys.stderr)
+
+    hearing = listen(args.audio, report=report)
+    found = analysis(hearing, read(hearing, title=args.audio.stem))
+    found["title"] = args.audio.stem
+    _write(args.json, (json.dumps(found) + "\n").encode())
+    for note in hearing.notes:
+        print(f"orchesis: {note}", file=sys.stderr)
+
+
+def _read_score(path: Path) -> Score:
+    from orchesis.formats import count
+    from orchesis.reading import score_of
+
+    try:
+        text = path.read_text(encoding="utf-8")
+    except UnicodeDecodeError:
+        raise BadScore(f"“{path.name}” is not a text file; give an analysis file.") from None
+    if path.suffix == ".count":
+        return count.read(text)
+    try:
+        data = json.loads(text)
+    except json.JSONDecodeError as problem:
+        raise BadScore(f"“{path.name}” is not JSON (line {problem.lineno}).") from None
+    return score_of(data, title=path.stem)
+
+
+def _chart(args: argparse.Namespace) -> None:
+    from orchesis import engraving
+    from orchesis.formats import midi, musicxml
+
+    score = _read_score(args.score)
+    if args.pdf:
+        _write(args.pdf, engraving.pdf(score))
+    if args.musicxml:
+        _write(args.musicxml, musicxml.write(score))
+    if args.midi:
+        _write(args.midi, midi.write(score))
+    if args.svg:
+        args.svg.mkdir(parents=True, exist_ok=True)
+        for n, page in enumerate(engraving.svg_pages(score), 1):
+            _write(args.svg / f"{args.view}-{n}.svg", page.encode())
+
+
+def _write(path: Path, content: bytes) -> None:
+    """Whole or not at all: a broken run leaves no half-written file."""
+    part = path.with_name(path.name + ".part")
+    part.write_bytes(content)
+    part.replace(path)
+
+
+if __name__ == "__main__":
+    sys.exit(main())
