@@ -58,8 +58,8 @@ def _probe(path: Path) -> tuple[float | None, int]:
     """Duration the header states (seconds or None) and channels; BadSound if no sound."""
     name = path.name
     child = _run(
-        ["ffprobe", "-v", "error", "-show_entries", "format=duration,format_name:stream=codec_type,channels",
-         "-of", "json", str(path)]
+        ["ffprobe", "-v", "error", "-of", "json", "-show_entries",
+         "format=duration,format_name:stream=codec_type,channels", str(path)]
     )  # fmt: skip
     out, _ = child.communicate(timeout=60)
     found = json.loads(out or b"{}")
