@@ -41,7 +41,7 @@ def listen_to(intake: Intake, *, report: Report = silent) -> Hearing:
     strokes = [h for h in listener.hits() if h.time < intake.duration]
     _must_have_drums(strokes, intake.duration)
     report("pulse", 0.0)
-    tempo, meter, beats = pulse.find(heard, listener.strength, strokes)
+    tempo, meter, beats = pulse.find(heard, listener.strength, strokes, report=report)
     report("form", 0.0)
     sections = form.sections(heard, beats, tuple(strokes))
     report("form", 1.0)

@@ -13,7 +13,7 @@ from scipy.ndimage import gaussian_filter1d, maximum_filter1d
 from orchesis.errors import BadSound
 from orchesis.hearing.hits import FRAME
 from orchesis.hearing.spectrum import Spectrum
-from orchesis.hearing.types import Beat, Hit, Tempo
+from orchesis.hearing.types import Beat, Hit, Report, Tempo, silent
 
 _WINDOW = 1200  # frames of a local autocorrelation
 _STIFF = 160.0
@@ -65,12 +65,14 @@ def periods(onset: np.ndarray, backbeat: np.ndarray) -> list[tuple[float, float]
     return sorted((rivals[i] for i in tops), key=lambda r: -r[1])
 
 
-def track(onset: np.ndarray, period: np.ndarray) -> np.ndarray:
+def track(onset: np.ndarray, period: np.ndarray, *, report: Report = silent) -> np.ndarray:
     """Frames of the beats: the path that meets most onset at nearly the local period."""
     n = len(onset)
     best = onset.astype(float).copy()
     back = np.full(n, -1)
     for t in range(n):
+        if t % 4000 == 0:
+            report("pulse", t / n)
         p = period[t]
         lo, hi = max(0, t - int(p * 1.35)), t - int(p * 0.72)
         if hi <= lo or t < p * 0.72:
@@ -201,7 +203,11 @@ def _tempo(times: np.ndarray, rivals: list[tuple[float, float]]) -> Tempo:
 
 
 def find(
-    spectrum: Spectrum, strength: dict[str, np.ndarray], hits: list[Hit]
+    spectrum: Spectrum,
+    strength: dict[str, np.ndarray],
+    hits: list[Hit],
+    *,
+    report: Report = silent,
 ) -> tuple[Tempo, tuple[int, int], tuple[Beat, ...]]:
     """Tempo, meter (beats, unit) and beats of one song, bar 1 first.
 
@@ -216,12 +222,12 @@ def find(
     if not rivals or len(onset) < 4 * rivals[0][0]:
         raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
     period = np.full(len(onset), rivals[0][0])
-    beats = track(onset, period)
+    beats = track(onset, period, report=report)
     if len(beats) > 8:  # follow a wandering tempo with the local period
         local = np.interp(
             np.arange(len(onset)), beats[1:], gaussian_filter1d(np.diff(beats).astype(float), 4)
         )
-        beats = track(onset, local)
+        beats = track(onset, local, report=report)
     if len(beats) < 8:
         raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
     times = refine(beats, hits)

@@ -65,7 +65,9 @@ def _probe(path: Path) -> tuple[float | None, int]:
     found = json.loads(out or b"{}")
     streams = found.get("streams", [])
     kind = str(found.get("format", {}).get("format_name", ""))
-    if child.returncode != 0 or not streams or kind == "tty" or kind.endswith("_pipe"):
+    types = {s.get("codec_type") for s in streams}
+    is_media = bool(types & {"audio", "video"}) and kind != "tty" and not kind.endswith("_pipe")
+    if child.returncode != 0 or not is_media:
         raise BadSound(
             f"“{name}” is not a sound file we can read; use WAV, FLAC, OGG, MP3, M4A or a video."
         )

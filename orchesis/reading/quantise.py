@@ -1,4 +1,4 @@
-"""From moments to written places: 8ths, 16ths, triplets and sextuplets, beat by beat."""
+"""From moments to written places: 8ths to 32nds, triplets, sextuplets, beat by beat."""
 
 from __future__ import annotations
 
@@ -9,7 +9,9 @@ from fractions import Fraction
 import numpy as np
 
 #: Grids of a beat with what they cost before they fit better.
-_COST = {4: 0.0, 3: 0.35, 6: 1.2}
+_COST = {4: 0.0, 3: 0.35, 6: 1.2, 8: 1.3}
+#: Fewer different places than this in a beat speak against so fine a grid.
+_FEWEST_PLACES = {4: 0, 3: 0, 6: 4, 8: 5}
 _SPREAD = 0.022  # seconds a stroke may lie off its place without being doubted
 _UNLIKE_BAR = 0.3
 _EARLY = 0.085  # beats before the next beat that still belong to it
@@ -77,7 +79,7 @@ def places(
             off = np.abs(inside[:, None] - expected[None]).min(axis=1) / spread
             nearest = np.abs(inside[:, None] - expected[None]).argmin(axis=1)
             crowded = len(members) - len(set(zip(nearest, members, strict=True)))
-            few = 0.8 * (g == 6 and len(set(nearest)) < 4)
+            few = 0.8 * (len(set(nearest)) < _FEWEST_PLACES[g])
             misfit[beat][g] = float(np.minimum(off**2, 9).mean()) + _COST[g] + few + crowded
     by_bar: dict[int, list[int]] = defaultdict(list)
     for beat, members in beats.items():

@@ -1,0 +1,163 @@
+"""The project's own MariaDB and Redis: on loopback, with their data in one folder.
+
+Standard library only. Nothing here touches a server that this project did not start.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import secrets
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+
+
+def free_port() -> int:
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        return s.getsockname()[1]
+
+
+class Services:
+    """Starts and stops the two servers; ``settings`` is what Django needs to find them."""
+
+    def __init__(self, var: Path) -> None:
+        self.var = var.resolve()
+        self.children: list[subprocess.Popen] = []
+        self.database: subprocess.Popen | None = None
+        self.settings: dict[str, object] = {}
+
+    def start(self) -> None:
+        (self.var / "log").mkdir(parents=True, exist_ok=True)
+        self.settings = {
+            **self._secrets(),
+            "db_socket": str(self.var / "db.sock"),
+            "db_port": free_port(),
+            "redis_port": free_port(),
+        }
+        self.start_database()
+        self._start_redis()
+        self._create_database()
+        path = self.var / "services.json"
+        path.touch(mode=0o600)
+        path.write_text(json.dumps(self.settings))
+
+    def _secrets(self) -> dict[str, str]:
+        path = self.var / "secrets.json"
+        if not path.exists():
+            path.touch(mode=0o600)
+            made = {"db_password": secrets.token_hex(16), "django_key": secrets.token_hex(32)}
+            path.write_text(json.dumps(made))
+        return json.loads(path.read_text())
+
+    def spawn(self, command: list[str], log: str, **options: object) -> subprocess.Popen:
+        """A child in a session of its own, so that Ctrl-C reaches only us."""
+        with (self.var / "log" / log).open("ab") as out:
+            child = subprocess.Popen(
+                command, stdout=out, stderr=subprocess.STDOUT, stdin=subprocess.DEVNULL,
+                start_new_session=True, **options,
+            )  # fmt: skip
+        self.children.append(child)
+        return child
+
+    def start_database(self) -> None:
+        data = self.var / "mariadb"
+        run_as = ["--user=root"] if os.geteuid() == 0 else []
+        if not (data / "mysql").is_dir():
+            shutil.rmtree(data, ignore_errors=True)
+            subprocess.run(
+                ["mariadb-install-db", "--no-defaults", *run_as, f"--datadir={data}",
+                 "--auth-root-authentication-method=normal", "--skip-test-db"],
+                check=True, capture_output=True,
+            )  # fmt: skip
+        self.database = self.spawn(
+            [_server("mariadbd"), "--no-defaults", *run_as, f"--datadir={data}",
+             f"--socket={self.settings['db_socket']}", f"--port={self.settings['db_port']}",
+             "--bind-address=127.0.0.1", f"--pid-file={data / 'mariadbd.pid'}",
+             "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci",
+             "--innodb-buffer-pool-size=128M", "--max-allowed-packet=64M", "--skip-log-bin"],
+            "mariadb.log",
+        )  # fmt: skip
+        self._wait("MariaDB", lambda: self._sql("SELECT 1"), self.database)
+
+    def _start_redis(self) -> None:
+        data = self.var / "redis"
+        data.mkdir(exist_ok=True)
+        port = str(self.settings["redis_port"])
+        child = self.spawn(
+            ["redis-server", "--bind", "127.0.0.1", "--port", port, "--dir", str(data),
+             "--appendonly", "yes", "--save", "", "--daemonize", "no"],
+            "redis.log",
+        )  # fmt: skip
+
+        def answers() -> bool:
+            with socket.create_connection(("127.0.0.1", int(port)), timeout=1) as s:
+                s.sendall(b"PING\r\n")
+                return s.recv(16).startswith(b"+PONG")
+
+        self._wait("Redis", answers, child)
+
+    def _sql(self, statement: str) -> bool:
+        done = subprocess.run(
+            ["mariadb", "--no-defaults", "-uroot", f"--socket={self.settings['db_socket']}",
+             "-e", statement],
+            capture_output=True,
+        )  # fmt: skip
+        return done.returncode == 0
+
+    def _create_database(self) -> None:
+        password = self.settings["db_password"]
+        for host in ("localhost", "127.0.0.1"):
+            user = f"'orchesis'@'{host}'"
+            if not self._sql(
+                "CREATE DATABASE IF NOT EXISTS orchesis CHARACTER SET utf8mb4;"
+                f"CREATE USER IF NOT EXISTS {user} IDENTIFIED BY '{password}';"
+                f"ALTER USER {user} IDENTIFIED BY '{password}';"
+                f"GRANT ALL ON orchesis.* TO {user}; GRANT ALL ON test_orchesis.* TO {user};"
+            ):
+                raise SystemExit("The database could not be prepared; see var/log/mariadb.log.")
+
+    def _wait(self, name: str, ready, child: subprocess.Popen, seconds: float = 60) -> None:
+        until = time.monotonic() + seconds
+        while time.monotonic() < until:
+            try:
+                if ready():
+                    return
+            except OSError:
+                pass
+            if child.poll() is not None:
+                raise SystemExit(f"{name} did not start; see {self.var / 'log'}.")
+            time.sleep(0.1)
+        raise SystemExit(f"{name} did not answer within {seconds:.0f} s.")
+
+    def stop(self) -> None:
+        """Ends what was started here, the last first, by its process id."""
+        for child in reversed(self.children):
+            stop(child)
+        self.children.clear()
+
+
+def stop(child: subprocess.Popen, patience: float = 15) -> None:
+    if child.poll() is not None:
+        return
+    child.send_signal(signal.SIGTERM)
+    try:
+        child.wait(patience)
+    except subprocess.TimeoutExpired:
+        os.killpg(child.pid, signal.SIGKILL)
+        child.wait()
+
+
+def _server(name: str) -> str:
+    """Servers lie in /usr/sbin, which is not on every user's path."""
+    found = shutil.which(name) or shutil.which(name, path="/usr/sbin:/usr/local/sbin")
+    if not found:
+        sys.exit(f"{name} is not installed; run “make start” to install what is missing.")
+    return found

@@ -1,0 +1,3 @@
+from config.celery import app as celery_app
+
+__all__ = ["celery_app"]

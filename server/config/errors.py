@@ -1,0 +1,69 @@
+"""Every failure reaches the page in one JSON shape: {"detail": one sentence}."""
+
+from __future__ import annotations
+
+import errno
+import logging
+
+from django.db import InterfaceError, OperationalError
+from django.http import HttpRequest, JsonResponse
+from rest_framework import status
+from rest_framework.exceptions import APIException, ErrorDetail, ValidationError
+from rest_framework.response import Response
+from rest_framework.views import exception_handler
+
+from orchesis.errors import OrchesisError
+
+DATABASE_AWAY = "The database does not answer just now; nothing is lost, try again in a moment."
+DISK_FULL = "The disk of the server is full; free some space there and try again."
+
+
+class Conflict(APIException):
+    status_code = status.HTTP_409_CONFLICT
+
+
+class DatabaseAway:
+    """A database that restarts is told as such, not as an error page."""
+
+    def __init__(self, get_response) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest):
+        try:
+            return self.get_response(request)
+        except (OperationalError, InterfaceError):
+            return self._away()
+
+    def process_exception(self, _request: HttpRequest, exception: Exception):
+        if isinstance(exception, OperationalError | InterfaceError):
+            return self._away()
+        return None
+
+    @staticmethod
+    def _away() -> JsonResponse:
+        logging.getLogger(__name__).warning("The database is away.")
+        return JsonResponse({"detail": DATABASE_AWAY}, status=503)
+
+
+def one_sentence(exception: Exception, context: dict) -> Response | None:
+    if isinstance(exception, OrchesisError):
+        return Response({"detail": str(exception)}, status=422)
+    if isinstance(exception, OperationalError | InterfaceError):
+        return Response({"detail": DATABASE_AWAY}, status=503)
+    if isinstance(exception, OSError) and exception.errno == errno.ENOSPC:
+        return Response({"detail": DISK_FULL}, status=507)
+    response = exception_handler(exception, context)
+    if response is not None and isinstance(exception, ValidationError):
+        response.data = {"detail": _first(exception.detail)}
+    return response
+
+
+def _first(detail: object, field: str = "") -> str:
+    if isinstance(detail, dict):
+        name, inner = next(iter(detail.items()))
+        return _first(inner, "" if name == "non_field_errors" else str(name))
+    if isinstance(detail, list):
+        return _first(detail[0], field)
+    text = str(detail)
+    named = field and isinstance(detail, ErrorDetail) and detail.code in ("required", "blank")
+    return f"{field}: {text}" if named else text

@@ -1,0 +1,106 @@
+"""Settings. All that differs between machines comes from the environment or from
+``$ORCHESIS_VAR/services.json``, which the start command and the tests write."""
+
+import json
+import os
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+VAR = Path(os.environ.get("ORCHESIS_VAR", ROOT / "var"))
+_services_file = VAR / "services.json"
+_services = json.loads(_services_file.read_text()) if _services_file.exists() else {}
+
+
+def _env(name: str, fallback: object = "") -> str:
+    return os.environ.get(f"ORCHESIS_{name}", str(fallback))
+
+
+SECRET_KEY = _env("SECRET_KEY", _services.get("django_key", "only for reading the code"))
+DEBUG = _env("DEBUG") == "1"
+ALLOWED_HOSTS = _env("HOSTS", "127.0.0.1 localhost testserver").split()
+CSRF_TRUSTED_ORIGINS = _env("ORIGINS").split()
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "rest_framework",
+    "drf_spectacular",
+    "library",
+    "transcription",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "config.errors.DatabaseAway",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "config.urls"
+WSGI_APPLICATION = "config.wsgi.application"
+TEMPLATES: list = []
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.mysql",
+        "NAME": _env("DB_NAME", "orchesis"),
+        "USER": _env("DB_USER", "orchesis"),
+        "PASSWORD": _env("DB_PASSWORD", _services.get("db_password", "")),
+        "HOST": _env("DB_HOST", _services.get("db_socket", "127.0.0.1")),
+        "PORT": _env("DB_PORT", ""),
+        "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {"charset": "utf8mb4", "isolation_level": "read committed"},
+        "TEST": {"NAME": "test_orchesis"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+USE_TZ = True
+TIME_ZONE = "UTC"
+
+STORAGES = {
+    "default": {
+        "BACKEND": _env("STORAGE", "django.core.files.storage.FileSystemStorage"),
+        "OPTIONS": json.loads(_env("STORAGE_OPTIONS", "{}")),
+    },
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+MEDIA_ROOT = VAR / "media"
+FILE_UPLOAD_TEMP_DIR = VAR / "uploads"
+FILE_UPLOAD_TEMP_DIR.mkdir(parents=True, exist_ok=True)
+FILE_UPLOAD_MAX_MEMORY_SIZE = 1024 * 1024
+STATIC_URL = "/static/"
+STATIC_ROOT = VAR / "static"
+STATICFILES_DIRS = [
+    ("kit", ROOT / "orchesis" / "sounding" / "kit"),
+    ("fonts", ROOT / "orchesis" / "engraving" / "fonts"),
+]
+PAGE_ROOT = ROOT / "web" / "dist"
+WHITENOISE_ROOT = PAGE_ROOT if PAGE_ROOT.is_dir() else None
+
+CELERY_BROKER_URL = _env("BROKER", f"redis://127.0.0.1:{_services.get('redis_port', 6399)}/0")
+CELERY_TASK_IGNORE_RESULT = True
+CELERY_BROKER_CONNECTION_RETRY_ON_STARTUP = True
+CELERY_WORKER_PREFETCH_MULTIPLIER = 1
+CELERY_BROKER_TRANSPORT_OPTIONS = {"socket_connect_timeout": 3, "socket_timeout": 30}
+#: Seconds without a sign of life after which a running job is taken over.
+JOB_LEASE = float(_env("JOB_LEASE", 12))
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "config.errors.one_sentence",
+}
+SPECTACULAR_SETTINGS = {"TITLE": "Orchesis", "VERSION": "1", "SERVE_INCLUDE_SCHEMA": False}
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "INFO"},
+}

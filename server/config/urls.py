@@ -1,0 +1,22 @@
+from django.conf import settings
+from django.http import FileResponse, Http404, HttpRequest
+from django.urls import include, path, re_path
+from django.views.decorators.csrf import ensure_csrf_cookie
+from drf_spectacular.views import SpectacularAPIView
+
+
+@ensure_csrf_cookie
+def page(_request: HttpRequest) -> FileResponse:
+    """The one page; its own router reads the rest of the address."""
+    index = settings.PAGE_ROOT / "index.html"
+    if not index.exists():
+        raise Http404("The page is not built; run “make start”.")
+    return FileResponse(index.open("rb"), headers={"Cache-Control": "no-cache"})
+
+
+urlpatterns = [
+    path("api/schema", SpectacularAPIView.as_view()),
+    path("api/", include("library.urls")),
+    path("api/", include("transcription.urls")),
+    re_path(r"^(?!api/|static/|assets/).*$", page),
+]

@@ -1,0 +1,54 @@
+"""The shelf: songs that were asked for, and the recordings taken in for them."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+
+class Song(models.Model):
+    """A request: which song, by whom it is played, who asked, by when, how deep."""
+
+    DEPTHS = [
+        ("outline", "The main groove and the moments that matter"),
+        ("every_bar", "Every bar"),
+    ]
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    title = models.CharField(max_length=200)
+    artist = models.CharField(max_length=200, blank=True)
+    asked_by = models.CharField(max_length=120, blank=True)
+    due = models.DateField(null=True, blank=True)
+    depth = models.CharField(max_length=12, choices=DEPTHS, default="every_bar")
+    created = models.DateTimeField(auto_now_add=True)
+    removed = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["created"]
+
+    def __str__(self) -> str:
+        return self.title
+
+
+def original_path(take: Take, name: str) -> str:
+    suffix = name.rsplit(".", 1)[-1].lower()[:8] if "." in name else "sound"
+    return f"takes/{take.song_id}/{take.digest[:16]}.{suffix}"
+
+
+class Take(models.Model):
+    """One recording of a song. sound: the FLAC that is heard and played, once decoded."""
+
+    song = models.ForeignKey(Song, on_delete=models.CASCADE, related_name="takes")
+    name = models.CharField(max_length=255)
+    digest = models.CharField(max_length=64)
+    original = models.FileField(upload_to=original_path, max_length=255)
+    sound = models.FileField(max_length=255, blank=True)
+    duration = models.FloatField(null=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["created"]
+        indexes = [models.Index(fields=["digest"])]
+
+    def __str__(self) -> str:
+        return self.name

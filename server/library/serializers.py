@@ -1,0 +1,77 @@
+from __future__ import annotations
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+from transcription.serializers import JobSerializer
+
+from library.models import Song, Take
+
+
+class SessionSerializer(serializers.Serializer):
+    name = serializers.CharField(read_only=True, allow_null=True)
+
+
+class CredentialsSerializer(serializers.Serializer):
+    name = serializers.CharField(max_length=150)
+    password = serializers.CharField(max_length=200)
+
+
+class TakeSerializer(serializers.ModelSerializer):
+    job = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Take
+        fields = ["id", "name", "duration", "created", "job"]
+
+    @extend_schema_field(JobSerializer(allow_null=True))
+    def get_job(self, take: Take) -> dict | None:
+        job = take.jobs.order_by("-id").first()
+        return JobSerializer(job).data if job else None
+
+
+class SongSerializer(serializers.ModelSerializer):
+    takes = TakeSerializer(many=True, read_only=True)
+    stage = serializers.SerializerMethodField()
+    bars = serializers.SerializerMethodField()
+    tempo = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Song
+        fields = [
+            "id", "title", "artist", "asked_by", "due", "depth", "created", "takes", "stage",
+            "bars", "tempo",
+        ]  # fmt: skip
+        extra_kwargs = {
+            "title": {"error_messages": {"blank": "Give the song a title."}},
+            "due": {"error_messages": {"invalid": "Write the due date like 2026-12-24."}},
+        }
+
+    @extend_schema_field(
+        serializers.ChoiceField(["asked", "hearing", "refused", "heard", "corrected"])
+    )
+    def get_stage(self, song: Song) -> str:
+        """How far the song is: asked, hearing, refused, heard, corrected."""
+        found = getattr(song, "transcription", None)
+        if found is not None:
+            return "corrected" if found.version > 0 else "heard"
+        take = song.takes.last()
+        job = take.jobs.order_by("-id").first() if take else None
+        if job is None:
+            return "asked"
+        return "hearing" if job.is_open else "refused"
+
+    @extend_schema_field(serializers.IntegerField(allow_null=True))
+    def get_bars(self, song: Song) -> int | None:
+        found = getattr(song, "transcription", None)
+        return len(found.document["meters"]) if found else None
+
+    @extend_schema_field(serializers.FloatField(allow_null=True))
+    def get_tempo(self, song: Song) -> float | None:
+        found = getattr(song, "transcription", None)
+        return round(found.score.pulse.tempo()[0], 1) if found else None
+
+
+class UploadSerializer(serializers.Serializer):
+    file = serializers.FileField(
+        allow_empty_file=True, max_length=255, error_messages={"required": "Choose a recording."}
+    )

@@ -1,0 +1,13 @@
+from django.urls import path
+from rest_framework.routers import SimpleRouter
+
+from library.views import SessionView, SongViewSet, TakeOutlineView, TakeSoundView
+
+router = SimpleRouter(trailing_slash=False)
+router.register("songs", SongViewSet, basename="song")
+urlpatterns = [
+    path("session", SessionView.as_view()),
+    path("takes/<int:pk>/sound/<int:number>", TakeSoundView.as_view()),
+    path("takes/<int:pk>/outline", TakeOutlineView.as_view()),
+    *router.urls,
+]

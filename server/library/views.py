@@ -1,0 +1,155 @@
+from __future__ import annotations
+
+import hashlib
+
+from config.errors import Conflict
+from django.contrib.auth import authenticate, login, logout
+from django.db import transaction
+from django.http import HttpResponse
+from django.utils import timezone
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import mixins, viewsets
+from rest_framework.decorators import action
+from rest_framework.generics import get_object_or_404
+from rest_framework.parsers import MultiPartParser
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+from transcription.jobs import start_hearing
+
+from library import sound
+from library.models import Song, Take
+from library.serializers import (
+    CredentialsSerializer,
+    SessionSerializer,
+    SongSerializer,
+    TakeSerializer,
+    UploadSerializer,
+)
+from orchesis.errors import BadSound
+from orchesis.hearing.sound import BIGGEST
+
+
+class SessionView(APIView):
+    """Who is logged in; log in; log out."""
+
+    permission_classes = [AllowAny]
+
+    @extend_schema(responses=SessionSerializer)
+    def get(self, request: Request) -> Response:
+        user = request.user
+        return Response({"name": user.username if user.is_authenticated else None})
+
+    @extend_schema(request=CredentialsSerializer, responses=SessionSerializer)
+    def post(self, request: Request) -> Response:
+        given = CredentialsSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        user = authenticate(
+            username=given.validated_data["name"], password=given.validated_data["password"]
+        )
+        if user is None:
+            return Response({"detail": "Name and password don't match."}, status=403)
+        login(request, user)
+        return Response({"name": user.username})
+
+    @extend_schema(responses=SessionSerializer)
+    def delete(self, request: Request) -> Response:
+        logout(request)
+        return Response({"name": None})
+
+
+class SongViewSet(
+    mixins.ListModelMixin,
+    mixins.CreateModelMixin,
+    mixins.RetrieveModelMixin,
+    mixins.UpdateModelMixin,
+    mixins.DestroyModelMixin,
+    viewsets.GenericViewSet,
+):
+    """The shelf. A removed song can be brought back."""
+
+    serializer_class = SongSerializer
+    http_method_names = ["get", "post", "patch", "delete"]
+
+    def get_queryset(self):
+        own = Song.objects.filter(owner=self.request.user.pk)
+        if self.action != "restore":
+            own = own.filter(removed=None)
+        return own.select_related("transcription").prefetch_related("takes__jobs")
+
+    def perform_create(self, serializer) -> None:
+        serializer.save(owner=self.request.user)
+
+    def perform_destroy(self, song: Song) -> None:
+        song.removed = timezone.now()
+        song.save(update_fields=["removed"])
+
+    @extend_schema(request=None, responses=SongSerializer)
+    @action(detail=True, methods=["post"])
+    def restore(self, request: Request, pk: str) -> Response:
+        song = self.get_object()
+        song.removed = None
+        song.save(update_fields=["removed"])
+        return Response(SongSerializer(song).data)
+
+    @extend_schema(
+        request={"multipart/form-data": UploadSerializer}, responses={201: TakeSerializer}
+    )
+    @action(detail=True, methods=["post"], parser_classes=[MultiPartParser])
+    def takes(self, request: Request, pk: str) -> Response:
+        """Give the song its recording; hearing begins at once."""
+        song = self.get_object()
+        given = UploadSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        file = given.validated_data["file"]
+        if file.size == 0:
+            raise BadSound(f"“{file.name}” is empty; choose the recording again.")
+        if file.size > BIGGEST:
+            raise BadSound(
+                f"“{file.name}” has {file.size / 2**20:.0f} MB; the most we take is 200 MB."
+            )
+        digest = hashlib.sha256()
+        for chunk in file.chunks():
+            digest.update(chunk)
+        twin = (
+            Take.objects.filter(
+                digest=digest.hexdigest(), song__owner=request.user.pk, song__removed=None
+            )
+            .select_related("song")
+            .first()
+        )
+        if twin is not None:
+            raise Conflict(f"This recording is on the shelf already, as “{twin.song.title}”.")
+        file.seek(0)
+        with transaction.atomic():
+            take = Take.objects.create(
+                song=song, name=file.name, digest=digest.hexdigest(), original=file
+            )
+            start_hearing(take)
+        return Response(TakeSerializer(take).data, status=201)
+
+
+class TakeSoundView(APIView):
+    """The sound of a take, in pieces of ten seconds or as an outline."""
+
+    def _take(self, request: Request, pk: int) -> Take:
+        own = Take.objects.filter(song__owner=request.user.pk).exclude(sound="")
+        return get_object_or_404(own, pk=pk)
+
+    @extend_schema(responses={(200, "audio/flac"): OpenApiTypes.BINARY})
+    def get(self, request: Request, pk: int, number: int) -> HttpResponse:
+        content = sound.piece(self._take(request, pk), number)
+        if content is None:
+            return HttpResponse(status=404)
+        return HttpResponse(
+            content, content_type="audio/flac", headers={"Cache-Control": "private, max-age=86400"}
+        )
+
+
+class TakeOutlineView(TakeSoundView):
+    @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        content = sound.outline(self._take(request, pk))
+        return HttpResponse(content, content_type="application/octet-stream")

@@ -1,0 +1,198 @@
+"""Hearing as a job: claimed by lease, resumed when a worker dies, finished once.
+
+The database row is the truth; a message in the broker only says "look at this row". A
+lost or doubled message therefore does no harm: claiming is one atomic update, and the
+result is kept only by the attempt that still holds the claim.
+"""
+
+from __future__ import annotations
+
+import errno
+import logging
+import tempfile
+import time
+from collections.abc import Callable
+from datetime import timedelta
+from pathlib import Path
+from typing import TypeVar
+
+from config.errors import DISK_FULL
+from django.conf import settings
+from django.core.files import File
+from django.db import InterfaceError, OperationalError, close_old_connections, transaction
+from django.db.models import F, Q
+from django.utils import timezone
+from library.models import Take
+
+from orchesis.errors import Cancelled, OrchesisError
+from orchesis.hearing import STEPS, take_in
+from orchesis.hearing.engine import listen_to
+from orchesis.reading import analysis, read
+from transcription.models import HearingJob, Transcription
+
+log = logging.getLogger(__name__)
+T = TypeVar("T")
+_TELL_EVERY = 0.4  # seconds between two signs of life
+_STUCK = timedelta(seconds=6)
+_PATIENCE = 120.0
+
+
+class Superseded(Exception):
+    """Another attempt has taken the job over."""
+
+
+def start_hearing(take: Take) -> HearingJob:
+    job = HearingJob.objects.create(take=take)
+    transaction.on_commit(lambda: _send(job.pk))
+    return job
+
+
+def _send(pk: int) -> None:
+    from transcription.tasks import hear
+
+    try:
+        hear.apply_async((pk,), retry=False)
+    except Exception:  # the broker is away: the sweep sends the row again
+        log.warning("The broker did not take hearing job %s; it waits for the sweep.", pk)
+
+
+def send_waiting() -> int:
+    """Send every job that nobody works on: overlooked ones, and those of dead workers."""
+    now = timezone.now()
+    waiting = HearingJob.objects.filter(
+        Q(state=HearingJob.QUEUED, created__lt=now - _STUCK)
+        | Q(state=HearingJob.RUNNING, lease_until__lt=now)
+    )
+    pks = list(waiting.values_list("pk", flat=True))
+    for pk in pks:
+        _send(pk)
+    return len(pks)
+
+
+def patiently(act: Callable[[], T]) -> T:
+    """Do something with the database, waiting while it restarts."""
+    until = time.monotonic() + _PATIENCE
+    while True:
+        try:
+            return act()
+        except (OperationalError, InterfaceError):
+            if time.monotonic() > until:
+                raise
+            close_old_connections()
+            time.sleep(0.5)
+
+
+def claim(pk: int) -> HearingJob | None:
+    """The job, if it waits or its holder's lease ran out; None if somebody holds it."""
+    now = timezone.now()
+    free = Q(state=HearingJob.QUEUED) | Q(state=HearingJob.RUNNING, lease_until__lt=now)
+    taken = HearingJob.objects.filter(free, pk=pk).update(
+        state=HearingJob.RUNNING,
+        attempt=F("attempt") + 1,
+        step=STEPS[0][0],
+        share=0,
+        lease_until=now + timedelta(seconds=settings.JOB_LEASE),
+    )
+    return HearingJob.objects.select_related("take__song").get(pk=pk) if taken else None
+
+
+class _Teller:
+    """Writes progress, renews the lease, and stops the work when that was asked."""
+
+    def __init__(self, job: HearingJob) -> None:
+        self.job = job
+        self.last = 0.0
+        self.before = {key: sum(s for _, _, s in STEPS[:i]) for i, (key, _, _) in enumerate(STEPS)}
+        self.size = {key: size for key, _, size in STEPS}
+
+    def __call__(self, step: str, share: float) -> None:
+        if time.monotonic() - self.last < _TELL_EVERY:
+            return
+        self.last = time.monotonic()
+        whole = self.before[step] + self.size[step] * min(max(share, 0.0), 1.0)
+        held = patiently(lambda: self._tell(step, whole))
+        if not held:
+            raise Superseded
+        if patiently(lambda: self._is_cancelled()):
+            raise Cancelled("Hearing was cancelled.")
+
+    def _tell(self, step: str, share: float) -> int:
+        return _held(self.job).update(
+            step=step,
+            share=share,
+            lease_until=timezone.now() + timedelta(seconds=settings.JOB_LEASE),
+        )
+
+    def _is_cancelled(self) -> bool:
+        return HearingJob.objects.filter(pk=self.job.pk, cancel_asked=True).exists()
+
+
+def _held(job: HearingJob):
+    return HearingJob.objects.filter(pk=job.pk, attempt=job.attempt, state=HearingJob.RUNNING)
+
+
+def work(pk: int) -> None:
+    """Hear one take from file to score. Safe to be called any number of times."""
+    job = patiently(lambda: claim(pk))
+    if job is None:
+        return
+    try:
+        _hear(job)
+    except Superseded:
+        log.warning("Hearing job %s was taken over.", pk)
+    except Cancelled:
+        patiently(lambda: _end(job, HearingJob.CANCELLED, ""))
+    except OrchesisError as problem:
+        message = str(problem)
+        patiently(lambda: _end(job, HearingJob.REFUSED, message))
+    except OSError as problem:
+        full = problem.errno == errno.ENOSPC
+        message = DISK_FULL if full else "The recording's file can't be read; upload it again."
+        log.exception("Hearing job %s failed.", pk)
+        patiently(lambda: _end(job, HearingJob.REFUSED, message))
+    except Exception:
+        log.exception("Hearing job %s failed.", pk)
+        message = "Hearing failed for a reason of ours; the recording is kept. Try again."
+        patiently(lambda: _end(job, HearingJob.REFUSED, message))
+
+
+def _end(job: HearingJob, state: str, message: str) -> None:
+    _held(job).update(state=state, message=message, finished=timezone.now())
+
+
+def _hear(job: HearingJob) -> None:
+    take, tell = job.take, _Teller(job)
+    with tempfile.TemporaryDirectory(prefix="orchesis-") as folder:
+        source = Path(folder) / ("original" + Path(take.original.name).suffix)
+        with take.original.open("rb") as file, source.open("wb") as out:
+            for chunk in File(file).chunks():
+                out.write(chunk)
+        sound = Path(folder) / "sound.flac"
+        intake = take_in(source, sound, name=take.name, report=tell)
+        hearing = listen_to(intake, report=tell)
+        score = read(hearing, title=take.song.title, artist=take.song.artist)
+        found = analysis(hearing, score)
+        target = f"takes/{take.song_id}/{take.digest[:16]}.heard.flac"
+
+        def keep() -> None:
+            with transaction.atomic():
+                if not _held(job).select_for_update().exists():
+                    raise Superseded
+                if not take.sound:
+                    take.sound.storage.delete(target)
+                    with sound.open("rb") as file:
+                        take.sound.name = take.sound.storage.save(target, File(file))
+                take.duration = intake.duration
+                take.save(update_fields=["sound", "duration"])
+                Transcription.objects.get_or_create(
+                    song=take.song,
+                    defaults={"take": take, "document": score.to_json(), "analysis": found},
+                )
+                _held(job).update(
+                    state=HearingJob.DONE,
+                    share=1.0,
+                    notes=list(hearing.notes),
+                    finished=timezone.now(),
+                )
+
+        patiently(keep)

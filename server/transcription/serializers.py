@@ -1,0 +1,110 @@
+from __future__ import annotations
+
+from rest_framework import serializers
+
+from orchesis.editing import EDITS
+from orchesis.hearing import STEPS
+from transcription.models import HearingJob
+
+STEP_NAMES = {key: label for key, label, _ in STEPS}
+
+
+class JobSerializer(serializers.ModelSerializer):
+    step_name = serializers.SerializerMethodField()
+
+    class Meta:
+        model = HearingJob
+        fields = ["id", "state", "step", "step_name", "share", "message", "notes", "attempt"]
+
+    def get_step_name(self, job: HearingJob) -> str:
+        return STEP_NAMES.get(job.step, "Waiting for its turn")
+
+
+class StrokeSerializer(serializers.Serializer):
+    id = serializers.CharField()
+    bar = serializers.IntegerField()
+    place = serializers.CharField()
+    part = serializers.CharField()
+    limb = serializers.ChoiceField(["RH", "LH", "RF", "LF"])
+    dynamic = serializers.ChoiceField(["ghost", "normal", "accent"])
+    loudness = serializers.FloatField()
+    ornament = serializers.CharField(allow_null=True)
+    time = serializers.FloatField(allow_null=True)
+    confidence = serializers.FloatField()
+    origin = serializers.ChoiceField(["heard", "written"])
+
+
+class SectionSerializer(serializers.Serializer):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    label = serializers.CharField()
+    first_bar = serializers.IntegerField()
+    bars = serializers.IntegerField()
+
+
+class ScoreSerializer(serializers.Serializer):
+    title = serializers.CharField()
+    artist = serializers.CharField()
+    meters = serializers.ListField(child=serializers.CharField())
+    pulse = serializers.ListField(child=serializers.FloatField())
+    swing = serializers.ListField(child=serializers.JSONField())
+    sections = SectionSerializer(many=True)
+    strokes = StrokeSerializer(many=True)
+
+
+class TempoSerializer(serializers.Serializer):
+    bpm = serializers.FloatField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    steady = serializers.BooleanField()
+    confidence = serializers.FloatField()
+    alternatives = serializers.ListField(child=serializers.FloatField())
+
+
+class FillSerializer(serializers.Serializer):
+    bar = serializers.IntegerField()
+    start = serializers.FloatField()
+    end = serializers.FloatField()
+
+
+class TranscriptionSerializer(serializers.Serializer):
+    version = serializers.IntegerField()
+    take = serializers.IntegerField()
+    duration = serializers.FloatField()
+    score = ScoreSerializer()
+    tempo = TempoSerializer()
+    fills = FillSerializer(many=True)
+    can_undo = serializers.BooleanField()
+    can_redo = serializers.BooleanField()
+
+
+class EditRequestSerializer(serializers.Serializer):
+    base = serializers.IntegerField(help_text="The version the page shows.")
+    operation = serializers.ChoiceField(sorted(EDITS))
+    args = serializers.DictField(child=serializers.JSONField(), default=dict)
+
+
+class StepRequestSerializer(serializers.Serializer):
+    base = serializers.IntegerField()
+
+
+class PatchSerializer(serializers.Serializer):
+    strokes = serializers.DictField(child=StrokeSerializer(allow_null=True), required=False)
+    sections = SectionSerializer(many=True, required=False)
+    meters = serializers.ListField(child=serializers.CharField(), required=False)
+    pulse = serializers.ListField(child=serializers.FloatField(), required=False)
+    swing = serializers.ListField(child=serializers.JSONField(), required=False)
+
+
+class EditResultSerializer(serializers.Serializer):
+    version = serializers.IntegerField()
+    patches = PatchSerializer(many=True, help_text="What leads from ``base`` to ``version``.")
+    tempo = TempoSerializer()
+    fills = FillSerializer(many=True)
+    can_undo = serializers.BooleanField()
+    can_redo = serializers.BooleanField()
+
+
+class ChartSerializer(serializers.Serializer):
+    version = serializers.IntegerField()
+    pages = serializers.ListField(child=serializers.CharField())
