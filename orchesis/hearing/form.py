@@ -68,7 +68,8 @@ def sections(
     change = np.zeros(count)
     for i in range(1, count):
         a, b = slice(max(0, i - 4), i), slice(i, min(count, i + 4))
-        change[i] = far[a, b].mean() - 0.5 * (far[a, a].mean() + far[b, b].mean())
+        known = min(i, count - i, 4) / 4  # a single bar is no context
+        change[i] = known * (far[a, b].mean() - 0.5 * (far[a, a].mean() + far[b, b].mean()))
     borders = _divide(far, change, crash)
     return _labelled(far, borders)
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from orchesis.score import Stroke
+from orchesis.score import KIT, Stroke
 
 _GHOST = 0.62
 _ACCENT = 1.22
@@ -21,6 +21,7 @@ def classed(strokes: Iterable[Stroke]) -> list[Stroke]:
     1.22 of the part's usual stroke.
     """
     given = list(strokes)
+    masked = {(s.bar, s.place) for s in given if KIT[s.part].family == "drum" and s.part != "kick"}
     levels: dict[str, list[float]] = defaultdict(list)
     for s in given:
         levels[s.part].append(s.loudness)
@@ -31,6 +32,8 @@ def classed(strokes: Iterable[Stroke]) -> list[Stroke]:
         dynamic = "normal"
         if s.part in _HAVE_GHOSTS and s.loudness < _GHOST * full[s.part]:
             dynamic = "ghost"
+        elif KIT[s.part].role == "time" and (s.bar, s.place) in masked:
+            dynamic = "normal"  # a hand drum at the same moment hides how loud it was
         elif s.loudness > _ACCENT * max(usual[s.part], 0.45):
             dynamic = "accent"
         made.append(s.changed(dynamic=dynamic))

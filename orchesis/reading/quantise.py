@@ -29,7 +29,8 @@ def swing_of(positions: Sequence[float]) -> tuple[str, float]:
     off = pairs[(pairs > 0.24) & (pairs < 0.86)]
     between = inside[(inside > 0.36) & (inside < 0.84)]
     sixteenths = int(((np.abs(inside - 0.25) < 0.06) | (np.abs(inside - 0.75) < 0.05)).sum())
-    if len(between) >= _FEWEST and sixteenths < 0.1 * len(between):
+    triplets = int((np.abs(inside - 1 / 3) < 0.06).sum())  # all three played: no swing
+    if len(between) >= _FEWEST and max(sixteenths, triplets) < 0.1 * len(between):
         middle = float(np.median(between))
         if 0.56 < middle < 0.72 and _spread(between) < 0.05:
             return "eighth", round(middle, 3)

@@ -27,7 +27,7 @@ from transcription.serializers import (
     TranscriptionSerializer,
 )
 
-STEADY_SPREAD = 0.012
+SAME_TEMPO = 0.04
 
 
 def _own(request: Request, pk: int) -> Transcription:
@@ -41,7 +41,10 @@ def _findings(found: Transcription) -> dict[str, Any]:
     score, heard = found.score, found.analysis["tempo"]
     bpm, low, high = (round(x, 2) for x in score.pulse.tempo())
     undo, redo = log.stacks(found)
-    rivals = {round(bpm / 2, 1), round(bpm * 2, 1), heard["bpm"], *heard["alternatives"]}
+    rivals = [round(bpm / 2, 1), round(bpm * 2, 1)]
+    for other in (heard["bpm"], *heard["alternatives"]):
+        if all(abs(other / known - 1) > SAME_TEMPO for known in (bpm, *rivals)):
+            rivals.append(other)
     return {
         "tempo": {
             "bpm": bpm,
@@ -49,7 +52,7 @@ def _findings(found: Transcription) -> dict[str, Any]:
             "high": high,
             "steady": heard["steady"],
             "confidence": heard["confidence"],
-            "alternatives": sorted(r for r in rivals if abs(r / bpm - 1) > 0.04),
+            "alternatives": sorted(rivals),
         },
         "fills": [
             {"bar": bar, "start": _at(score, bar, beat), "end": score.seconds(bar + 1)}

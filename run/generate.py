@@ -1,0 +1,38 @@
+"""Writes what is generated from the core and the API; with --check only compares."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+MANAGE = [sys.executable, str(ROOT / "server" / "manage.py")]
+KIT = ROOT / "web" / "src" / "kit" / "kit.json"
+TYPES = ROOT / "web" / "src" / "api" / "schema.ts"
+
+
+def run(*command: str) -> None:
+    env = {**os.environ, "ORCHESIS_VAR": tempfile.gettempdir()}
+    subprocess.run(command, check=True, cwd=ROOT / "web", env=env, stdout=subprocess.DEVNULL)
+
+
+def main() -> None:
+    before = {p: p.read_bytes() if p.exists() else b"" for p in (KIT, TYPES)}
+    with tempfile.NamedTemporaryFile(suffix=".yml") as schema:
+        run(*MANAGE, "spectacular", "--file", schema.name, "--fail-on-warn")
+        run("npx", "openapi-typescript", schema.name, "-o", str(TYPES))
+    run(*MANAGE, "export_kit")
+    if "--check" not in sys.argv:
+        return
+    drifted = [p.name for p, old in before.items() if p.read_bytes() != old]
+    for path, old in before.items():
+        path.write_bytes(old)
+    if drifted:
+        sys.exit(f"{', '.join(drifted)} no longer match the core; run “make generate”.")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,90 @@
+"""Renders docs/screenshots/ from the demo data, in the real page."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+sys.path.insert(0, str(Path(__file__).parent))
+from house import House
+from services import ROOT, free_port
+
+OUT = ROOT / "docs" / "screenshots"
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--autoplay-policy=no-user-gesture-required",
+         "--disable-background-networking", "--disable-component-update"]  # fmt: skip
+SIZE = {"width": 1280, "height": 800}
+
+
+def log_in(page: Page, address: str) -> None:
+    page.goto(address)
+    page.get_by_label("Name").fill("demo")
+    page.get_by_label("Password").fill("tin-meridian")
+    page.get_by_role("button", name="Log in").click()
+    page.get_by_role("heading", name="Shelf").wait_for()
+
+
+def wait_until_heard(page: Page, songs: int = 3) -> None:
+    until = time.monotonic() + 120
+    while page.get_by_text("Heard, to be corrected").count() < songs:
+        if time.monotonic() > until:
+            raise SystemExit("The demo songs were not heard in time.")
+        time.sleep(0.5)
+
+
+def shots(page: Page, address: str, out: Path) -> None:
+    def shot(name: str) -> None:
+        page.wait_for_timeout(600)
+        page.screenshot(path=out / f"{name}.png")
+
+    page.goto(address + "/log-in")
+    shot("log-in")
+    log_in(page, address)
+    wait_until_heard(page)
+    shot("shelf")
+    page.get_by_role("button", name="Add a song").first.click()
+    shot("add-a-song")
+    page.keyboard.press("Escape")
+    for song, view in ((1, "take-in"), (3, "pulse"), (1, "map"), (2, "chart")):
+        page.goto(f"{address}/songs/{song}/{view}")
+        page.get_by_label("Transport").wait_for()
+        if view == "chart":
+            page.locator(".page svg").first.wait_for()
+        shot(view)
+    page.goto(f"{address}/songs/2/bench?bar=6")
+    page.locator(".spine .stroke").first.wait_for()
+    page.locator(".spine .stroke").nth(4).click()
+    shot("bench")
+    page.goto(f"{address}/songs/1/bench?bar=20")
+    page.get_by_role("button", name="2 bars").click()
+    page.evaluate("document.documentElement.classList.add('dark')")
+    shot("bench-dark")
+
+
+def main() -> None:
+    OUT.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as var:
+        house = House(Path(var), free_port())
+        try:
+            house.start()
+            house.prepare()
+            house.manage("load_demo")
+            house.start_worker()
+            house.start_web()
+            with sync_playwright() as p:
+                browser = p.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+                page = browser.new_page(viewport=SIZE)
+                page.on("console", lambda m: print("page:", m.text) if m.type == "error" else None)
+                page.on("pageerror", lambda e: print("page error:", e))
+                shots(page, house.address, OUT)
+                browser.close()
+        finally:
+            house.stop()
+
+
+if __name__ == "__main__":
+    main()

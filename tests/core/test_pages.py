@@ -1,0 +1,150 @@
+"""Engraving and formats: what is written is what a drummer expects on the stand."""
+
+import re
+from fractions import Fraction
+from io import BytesIO
+from xml.etree import ElementTree as ET
+
+import mido
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from orchesis.engraving import mei, pdf, svg_pages
+from orchesis.engraving.mei import line_breaks
+from orchesis.formats import count, midi, musicxml
+from orchesis.score import Meter
+from orchesis.score.rhythm import spell
+from tests.songs import ROCK
+
+SCORE = count.read(ROCK)
+
+
+@settings(max_examples=200, deadline=None)
+@given(
+    st.sampled_from(["4/4", "3/4", "6/8", "7/8", "12/8", "5/8"]),
+    st.sets(st.tuples(st.integers(0, 11), st.sampled_from([1, 2, 3, 4, 6, 8]), st.integers(0, 7)), max_size=14),
+)  # fmt: skip
+def test_every_voice_fills_its_bar_and_keeps_every_place(text, picks):
+    meter = Meter.parse(text)
+    cells = {}
+    for beat, parts, k in picks:  # one kind of subdivision a beat, as the reader writes it
+        parts = cells.setdefault(beat % meter.beats, (parts, set()))[0]
+        cells[beat % meter.beats][1].add(k % parts)
+    simple_eighths = meter.unit == 8 and not meter.is_compound
+    places = {
+        Fraction(beat) + Fraction(k, parts)
+        for beat, (parts, ks) in cells.items()
+        for k in ks
+        if not (simple_eighths and parts in (3, 6, 8))
+        and not (meter.is_compound and parts in (4, 8, 2))
+    }
+    groups = spell(places, meter)
+    length = Fraction(0)
+    for g in groups:
+        inside = sum((e.quarters for e in g.events), Fraction(0))
+        length += inside if not g.tuplet else inside * Fraction(g.tuplet[1], g.tuplet[0])
+    assert length == meter.quarters
+    assert {e.place for g in groups for e in g.events if e.place is not None} == places
+
+
+def test_the_staff_says_what_is_played():
+    score = count.read("""
+hat:   8ths 4&.o
+snare: 2.> (2a) 4.>
+kick:  1 3
+""")
+    text = mei(score)
+    root = ET.fromstring(text.split("?>", 1)[1])
+    ns = {"m": "http://www.music-encoding.org/ns/mei"}
+    layers = root.findall(".//m:layer", ns)
+    assert len(layers) == 2
+    hands, feet = layers
+    assert len(hands.findall(".//m:note[@head.shape='x']", ns)) == 8
+    assert len(hands.findall(".//m:note[@head.mod='paren']", ns)) == 1
+    assert len(hands.findall(".//m:artic[@artic='acc']", ns)) == 2
+    assert len(hands.findall(".//m:artic[@artic='open']", ns)) == 1
+    assert len(hands.findall("m:beam", ns)) == 4
+    assert len(feet.findall(".//m:note[@loc='1']", ns)) == 2
+    assert not feet.findall(".//m:rest", ns), "no clutter of rests in the second voice"
+
+
+def test_four_bars_a_line_and_sections_begin_lines():
+    score = count.read(
+        "== A\nkick:"
+        + " 1 |" * 7
+        + " 1\n== B\nkick:"
+        + " 1 |" * 4
+        + " 1\n== C\nkick:"
+        + " 1 |" * 6
+        + " 1"
+    )
+    assert sorted(line_breaks(score)) == [1, 5, 9, 14, 18]
+
+
+def test_pages_carry_the_ids_of_strokes_and_bars():
+    pages = svg_pages(SCORE)
+    text = "".join(pages)
+    for stroke in SCORE.strokes.values():
+        assert f'id="n-{stroke.id}"' in text
+    assert all(f'id="bar-{b}"' in text for b in range(1, 17))
+    assert "Plain Rock" in text and "Times" not in text
+
+
+def test_the_pdf_has_its_pages_and_fonts():
+    data = pdf(SCORE)
+    assert data.startswith(b"%PDF")
+    assert b"AtkinsonHyperlegible" in data
+    assert len(re.findall(rb"/Type\s*/Page\b", data)) == len(svg_pages(SCORE))
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "meter: 6/8\nhat: 1 1t 1l 2 2t 2l\nkick: 1",
+        "meter: 7/8\nhat: 8ths\nsnare: 3 5 7\nkick: 1",
+        "snare: 1:0/5 1:1/5 1:2/5 1:3/5 1:4/5 2.f 3.d 4.z",
+        "kick: -",
+        "kick: 1 | - | 1",
+    ],
+)
+def test_odd_bars_are_engraved(text):
+    assert "<svg" in svg_pages(count.read(text))[0]
+
+
+def test_midi_holds_the_strokes_the_tempo_and_the_sections():
+    song = mido.MidiFile(file=BytesIO(midi.write(SCORE)))
+    notes = [m for m in song.tracks[1] if m.type == "note_on"]
+    assert len(notes) == len(SCORE.strokes)
+    assert {m.channel for m in notes} == {9}
+    assert song.length == pytest.approx(SCORE.seconds(16, Fraction(7, 2)), abs=0.3)
+    assert [m.text for m in song.tracks[0] if m.type == "marker"] == ["Verse", "Chorus"]
+    first = next(m for m in song.tracks[0] if m.type == "set_tempo")
+    assert mido.tempo2bpm(first.tempo) == pytest.approx(100)
+
+
+def test_musicxml_bars_are_full_and_notes_complete():
+    root = ET.fromstring(musicxml.write(SCORE).split(b">", 2)[2])
+    assert root.get("version") == "4.0"
+    divisions = int(root.findtext(".//divisions"))
+    notes = 0
+    for measure in root.iter("measure"):
+        at = 0
+        for child in measure:
+            length = int(child.findtext("duration") or 0)
+            if child.tag == "backup":
+                assert at == 4 * divisions
+                at -= length
+            elif child.tag == "forward" or (child.tag == "note" and child.find("chord") is None):
+                at += length
+            notes += child.tag == "note" and child.find("unpitched") is not None
+        assert at == 4 * divisions, measure.get("number")
+    assert notes == len(SCORE.strokes)
+    assert len(root.findall(".//rehearsal")) == 2
+    assert [n.text for n in root.findall(".//notehead")].count("x") > 60
+
+
+def test_a_ghost_in_musicxml_is_in_parentheses():
+    root = ET.fromstring(musicxml.write(count.read("snare: (2) 4.>\nhat: 8ths")).split(b">", 2)[2])
+    assert len(root.findall(".//notehead[@parentheses='yes']")) == 1
+    assert len(root.findall(".//accent")) == 1

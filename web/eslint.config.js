@@ -1,0 +1,9 @@
+import vue from "eslint-plugin-vue";
+import ts from "typescript-eslint";
+
+export default ts.config(
+  { ignores: ["dist", "src/api/schema.ts"] },
+  ...ts.configs.recommended,
+  ...vue.configs["flat/essential"],
+  { files: ["**/*.vue"], languageOptions: { parserOptions: { parser: ts.parser } } },
+);

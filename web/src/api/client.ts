@@ -1,0 +1,93 @@
+/** The one way to the server. Every failure becomes a `Refusal` with one sentence. */
+import type { components } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Song = Schemas["Song"];
+export type Take = Schemas["Take"];
+export type Job = Schemas["Job"];
+export type Transcription = Schemas["Transcription"];
+export type Score = Schemas["Score"];
+export type Stroke = Schemas["Stroke"];
+export type Section = Schemas["Section"];
+export type Patch = Schemas["Patch"];
+export type EditResult = Schemas["EditResult"];
+
+export class Refusal extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+  ) {
+    super(message);
+  }
+
+  /** The server or the way to it is away for the moment: worth trying again. */
+  get isPassing(): boolean {
+    return this.status === 0 || this.status === 502 || this.status === 503;
+  }
+}
+
+const AWAY = "The server can't be reached; what you changed is kept here and sent again.";
+
+function csrf(): string {
+  return /csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
+}
+
+async function refusal(response: Response): Promise<Refusal> {
+  const fallback = `The server answered ${response.status}; try again.`;
+  try {
+    const body = (await response.json()) as { detail?: string };
+    return new Refusal(body.detail ?? fallback, response.status);
+  } catch {
+    return new Refusal(fallback, response.status);
+  }
+}
+
+export async function ask<T>(method: string, path: string, body?: unknown): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api/${path}`, {
+      method,
+      headers: { "Content-Type": "application/json", "X-CSRFToken": csrf() },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
+  } catch {
+    throw new Refusal(AWAY, 0);
+  }
+  if (!response.ok) throw await refusal(response);
+  return (response.status === 204 ? undefined : await response.json()) as T;
+}
+
+export async function askBytes(path: string): Promise<ArrayBuffer> {
+  const response = await fetch(`/api/${path}`).catch(() => {
+    throw new Refusal(AWAY, 0);
+  });
+  if (!response.ok) throw await refusal(response);
+  return response.arrayBuffer();
+}
+
+/** Send a recording; `told` hears the share that is sent (0..1). */
+export function upload(songId: number, file: File, told: (share: number) => void): Promise<Take> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", `/api/songs/${songId}/takes`);
+    request.setRequestHeader("X-CSRFToken", csrf());
+    request.upload.onprogress = (e) => told(e.lengthComputable ? e.loaded / e.total : 0);
+    request.onerror = () => reject(new Refusal("The upload broke off; choose the file again.", 0));
+    request.onload = () => {
+      let answer: unknown = null;
+      try {
+        answer = JSON.parse(request.responseText);
+      } catch {
+        answer = {};
+      }
+      if (request.status === 201) resolve(answer as Take);
+      else {
+        const detail = (answer as { detail?: string }).detail;
+        reject(new Refusal(detail ?? "The upload was refused; try again.", request.status));
+      }
+    };
+    const form = new FormData();
+    form.append("file", file);
+    request.send(form);
+  });
+}

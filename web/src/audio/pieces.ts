@@ -1,0 +1,62 @@
+/**
+ * The sound of a take in pieces of ten seconds, fetched and decoded when they are needed.
+ * Only the newest few stay decoded, so that a long song never lies in memory whole.
+ */
+import { askBytes } from "@/api/client";
+
+export const PIECE_SECONDS = 10;
+export const RATE = 44100;
+const KEPT = 8;
+
+export class Pieces {
+  private readonly held = new Map<number, Promise<AudioBuffer | null>>();
+  private readonly ready = new Map<number, AudioBuffer | null>();
+
+  constructor(
+    private readonly context: BaseAudioContext,
+    private readonly take: number,
+  ) {}
+
+  static at(seconds: number): number {
+    return Math.max(0, Math.floor(seconds / PIECE_SECONDS + 1e-9));
+  }
+
+  /** The decoded piece; null behind the song's end. */
+  load(number: number): Promise<AudioBuffer | null> {
+    let piece = this.held.get(number);
+    if (!piece) {
+      piece = this.fetch(number);
+      piece.catch(() => this.held.delete(number));
+    } else {
+      this.held.delete(number); // the newest used stands last
+    }
+    this.held.set(number, piece);
+    for (const old of this.held.keys()) {
+      if (this.held.size <= KEPT) break;
+      this.held.delete(old);
+      this.ready.delete(old);
+    }
+    return piece;
+  }
+
+  /** The piece if it is decoded already. */
+  now(number: number): AudioBuffer | null | undefined {
+    return this.ready.get(number);
+  }
+
+  get count(): number {
+    return this.held.size;
+  }
+
+  private async fetch(number: number): Promise<AudioBuffer | null> {
+    let decoded: AudioBuffer | null = null;
+    try {
+      const bytes = await askBytes(`takes/${this.take}/sound/${number}`);
+      decoded = await this.context.decodeAudioData(bytes);
+    } catch (problem) {
+      if ((problem as { status?: number }).status !== 404) throw problem;
+    }
+    this.ready.set(number, decoded);
+    return decoded;
+  }
+}

@@ -1,0 +1,91 @@
+/**
+ * The recording. At full speed the decoded samples themselves are played, one piece joined
+ * to the next by sample; at other speeds a stretcher changes the tempo and not the pitch.
+ */
+import SignalsmithStretch, { type StretchNode } from "signalsmith-stretch";
+import { PIECE_SECONDS, Pieces, RATE } from "./pieces";
+
+/** A run of song time laid on context time. */
+export interface Slice {
+  when: number;
+  from: number;
+  to: number;
+  rate: number;
+}
+
+export class Recording {
+  readonly output: GainNode;
+  private sources = new Set<AudioBufferSourceNode>();
+  private stretch: StretchNode | null = null;
+  private fed: { base: number; next: number } | null = null;
+
+  constructor(
+    private readonly context: BaseAudioContext,
+    readonly pieces: Pieces,
+  ) {
+    this.output = new GainNode(context);
+  }
+
+  /** Sounds one slice that lies within one piece; the piece must have been loaded. */
+  play(slice: Slice): void {
+    if (slice.rate !== 1) return;
+    const number = Pieces.at(slice.from);
+    const piece = this.pieces.now(number);
+    if (!piece) return;
+    const source = new AudioBufferSourceNode(this.context, { buffer: piece });
+    source.connect(this.output);
+    const offset = Math.round((slice.from - number * PIECE_SECONDS) * RATE) / RATE;
+    source.start(slice.when, offset, Math.round((slice.to - slice.from) * RATE) / RATE);
+    this.sources.add(source);
+    source.onended = () => this.sources.delete(source);
+  }
+
+  /** Begins (or moves) stretched playing: song time `from` sounds at `when`. */
+  async playStretched(slice: Slice): Promise<void> {
+    const node = await this.stretcher();
+    const first = Pieces.at(slice.from);
+    if (!this.fed || first < this.fed.base || first >= this.fed.next) {
+      await node.dropBuffers();
+      this.fed = { base: first, next: first };
+      await this.feed(first);
+    }
+    const input = slice.from - this.fed.base * PIECE_SECONDS;
+    await node.schedule({ output: slice.when, input, rate: slice.rate, active: true });
+  }
+
+  /** Keeps the stretcher's buffers ahead of `song` seconds. */
+  async feed(upTo: number): Promise<void> {
+    const fed = this.fed;
+    if (!fed || !this.stretch) return;
+    while (fed.next <= upTo) {
+      const number = fed.next++;
+      const piece = await this.pieces.load(number);
+      if (!piece) return;
+      const channels = Array.from({ length: 2 }, (_, c) =>
+        piece.getChannelData(Math.min(c, piece.numberOfChannels - 1)).slice(),
+      );
+      await this.stretch.addBuffers(channels);
+    }
+  }
+
+  private async stretcher(): Promise<StretchNode> {
+    if (!this.stretch) {
+      this.stretch = await SignalsmithStretch(this.context, { outputChannelCount: [2] });
+      this.stretch.connect(this.output);
+    }
+    return this.stretch;
+  }
+
+  async prepare(rate: number): Promise<void> {
+    if (rate !== 1) await this.stretcher();
+  }
+
+  stop(): void {
+    for (const source of this.sources) {
+      source.onended = null;
+      source.stop();
+    }
+    this.sources.clear();
+    if (this.stretch) void this.stretch.schedule({ active: false });
+  }
+}

@@ -1,0 +1,206 @@
+/**
+ * The one transport: where we are, what sounds, how fast, in which loop.
+ *
+ * Song time is laid on the audio clock in slices; recording and kit are both scheduled from
+ * them, so that they can't drift apart. A slice never crosses a piece, a loop's end or the
+ * song's end.
+ */
+import { Kit } from "./kit";
+import { PIECE_SECONDS, Pieces, RATE } from "./pieces";
+import { Recording, type Slice } from "./recording";
+
+export interface Written {
+  time: number;
+  part: string;
+  loudness: number;
+}
+
+const AHEAD = 0.35; // seconds of slices kept scheduled
+const KIT_AHEAD = 0.15;
+const START_DELAY = 0.06;
+const STRETCH_DELAY = 0.25;
+
+export class Transport {
+  readonly recording: Recording;
+  readonly kit: Kit;
+  onstate: (state: { playing: boolean; waiting: boolean }) => void = () => {};
+  private slices: Slice[] = [];
+  private next: { when: number; song: number } | null = null;
+  private kitDone = 0;
+  private timer: ReturnType<typeof setInterval> | null = null;
+  private resting = 0;
+  private run = 0;
+  private rate = 1;
+  private loop: [number, number] | null = null;
+  private written: Written[] = [];
+
+  constructor(
+    private readonly context: AudioContext,
+    take: number,
+    private readonly duration: number,
+  ) {
+    this.recording = new Recording(context, new Pieces(context, take));
+    this.kit = new Kit(context);
+    this.recording.output.connect(context.destination);
+    this.kit.output.connect(context.destination);
+  }
+
+  get isPlaying(): boolean {
+    return this.timer !== null;
+  }
+
+  /** Song time (seconds) that is heard at this moment. */
+  get position(): number {
+    if (!this.isPlaying) return this.resting;
+    const now = this.context.currentTime - (this.context.outputLatency || 0);
+    for (let i = this.slices.length - 1; i >= 0; i--) {
+      const s = this.slices[i]!;
+      if (now >= s.when) return Math.min(s.from + (now - s.when) * s.rate, s.to);
+    }
+    return this.resting;
+  }
+
+  /** Strokes to sound, by song time; may be changed while playing. */
+  setWritten(strokes: Written[]): void {
+    this.written = [...strokes].sort((a, b) => a.time - b.time);
+    void this.kit.load(new Set(strokes.map((s) => s.part)));
+  }
+
+  setLoop(loop: [number, number] | null): void {
+    this.loop = loop;
+    if (this.isPlaying) void this.play(loop && !inside(loop, this.position) ? loop[0] : undefined);
+  }
+
+  setRate(rate: number): void {
+    if (rate === this.rate) return;
+    const at = this.position;
+    this.rate = rate;
+    if (this.isPlaying) void this.play(at);
+  }
+
+  seek(seconds: number): void {
+    const to = Math.min(Math.max(0, seconds), this.duration);
+    if (this.isPlaying) void this.play(to);
+    else this.resting = to;
+  }
+
+  async play(from = this.position): Promise<void> {
+    const run = ++this.run;
+    this.halt();
+    if (from >= this.duration - 0.05) from = this.loop?.[0] ?? 0;
+    this.resting = from;
+    this.onstate({ playing: true, waiting: true });
+    try {
+      await this.context.resume();
+      await this.recording.pieces.load(Pieces.at(from));
+      await this.recording.prepare(this.rate);
+    } catch (problem) {
+      if (run === this.run) this.onstate({ playing: false, waiting: false });
+      throw problem;
+    }
+    if (run !== this.run) return;
+    const delay = this.rate === 1 ? START_DELAY : STRETCH_DELAY;
+    const when = Math.ceil((this.context.currentTime + delay) * RATE) / RATE;
+    this.next = { when, song: Math.round(from * RATE) / RATE };
+    this.kitDone = when;
+    this.timer = setInterval(() => this.tick(), 40);
+    this.tick();
+    this.onstate({ playing: true, waiting: false });
+  }
+
+  pause(): void {
+    this.run++;
+    const at = this.position;
+    this.halt();
+    this.resting = at;
+    this.onstate({ playing: false, waiting: false });
+  }
+
+  private halt(): void {
+    if (this.timer !== null) clearInterval(this.timer);
+    this.timer = null;
+    this.next = null;
+    this.slices = [];
+    this.recording.stop();
+    this.kit.stop();
+  }
+
+  private tick(): void {
+    const now = this.context.currentTime;
+    while (this.next && this.next.when < now + AHEAD) {
+      if (!this.extend()) break;
+    }
+    this.strikeUpTo(now + KIT_AHEAD);
+    this.slices = this.slices.filter((s, i, all) => i >= all.length - 4 || end(s) > now - 1);
+    if (!this.next && this.slices.every((s) => end(s) < now)) {
+      const rest = this.duration;
+      this.pause();
+      this.resting = rest;
+    }
+  }
+
+  /** Lays the next slice; false while its piece is still on the way. */
+  private extend(): boolean {
+    const { when, song } = this.next!;
+    const number = Pieces.at(song + 0.5 / RATE);
+    if (this.rate === 1 && this.recording.pieces.now(number) === undefined) {
+      void this.recording.pieces.load(number);
+      if (when < this.context.currentTime) void this.play(song); // it came too late
+      return false;
+    }
+    const loopEnd = this.loop && song < this.loop[1] - 0.01 ? this.loop[1] : null;
+    const stop = Math.min(loopEnd ?? Infinity, this.duration);
+    const to = Math.round(Math.min(stop, (number + 1) * PIECE_SECONDS) * RATE) / RATE;
+    const slice: Slice = { when, from: song, to, rate: this.rate };
+    const isJump = this.slices.length === 0 || this.slices[this.slices.length - 1]!.to !== song;
+    this.slices.push(slice);
+    if (this.rate === 1) this.recording.play(slice);
+    else if (isJump) void this.recording.playStretched(slice);
+    void this.recording.pieces.load(number + 1);
+    if (this.rate !== 1) void this.recording.feed(number + 1);
+    if (loopEnd !== null && to >= loopEnd - 1 / RATE) {
+      this.next = { when: end(slice), song: Math.round(this.loop![0] * RATE) / RATE };
+    } else if (to >= this.duration - 1 / RATE) {
+      this.next = null;
+    } else {
+      this.next = { when: end(slice), song: to };
+    }
+    return true;
+  }
+
+  private strikeUpTo(horizon: number): void {
+    for (const s of this.slices) {
+      const a = Math.max(s.when, this.kitDone);
+      const b = Math.min(end(s), horizon);
+      if (b <= a) continue;
+      const from = s.from + (a - s.when) * s.rate;
+      const to = s.from + (b - s.when) * s.rate;
+      for (let i = firstAt(this.written, from); i < this.written.length; i++) {
+        const stroke = this.written[i]!;
+        if (stroke.time >= to) break;
+        this.kit.strike(stroke.part, stroke.loudness, s.when + (stroke.time - s.from) / s.rate);
+      }
+    }
+    this.kitDone = Math.max(this.kitDone, horizon);
+  }
+}
+
+function end(s: Slice): number {
+  return s.when + (s.to - s.from) / s.rate;
+}
+
+function inside([a, b]: [number, number], t: number): boolean {
+  return t >= a && t < b;
+}
+
+/** Index of the first stroke at or behind a moment. */
+export function firstAt(strokes: { time: number }[], time: number): number {
+  let lo = 0;
+  let hi = strokes.length;
+  while (lo < hi) {
+    const mid = (lo + hi) >> 1;
+    if (strokes[mid]!.time < time) lo = mid + 1;
+    else hi = mid;
+  }
+  return lo;
+}

@@ -1,0 +1,119 @@
+<script setup lang="ts">
+/** The one transport: the same in every view. */
+import Popover from "primevue/popover";
+import { computed, ref } from "vue";
+import { LAYERS, LIMBS } from "@/kit";
+import { clockText } from "@/score/time";
+import { SPEEDS, usePlayback, type Sounding } from "@/stores/playback";
+import { useSong } from "@/stores/song";
+
+const playback = usePlayback();
+const desk = useSong();
+const layers = ref<InstanceType<typeof Popover> | null>(null);
+const SOUNDS: { key: Sounding; label: string }[] = [
+  { key: "recording", label: "Recording" },
+  { key: "written", label: "Written" },
+  { key: "both", label: "Both" },
+];
+const bar = computed(() => desk.clock?.barAt(playback.now) ?? 0);
+const section = computed(() =>
+  desk.score?.sections.find((s) => s.first_bar <= bar.value && bar.value < s.first_bar + s.bars),
+);
+const share = computed(() => playback.now / (desk.shown?.duration || 1));
+
+function loopBar(): void {
+  const b = Math.max(1, bar.value);
+  if (desk.clock) playback.setLoop(desk.clock.barStart(b), desk.clock.barEnd(b));
+}
+function loopSection(): void {
+  const s = section.value;
+  if (s && desk.clock) playback.setLoop(desk.clock.barStart(s.first_bar), desk.clock.barEnd(s.first_bar + s.bars - 1));
+}
+function slide(event: PointerEvent): void {
+  const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
+  playback.seek(((event.clientX - box.left) / box.width) * (desk.shown?.duration ?? 0));
+}
+function percent(seconds: number): string {
+  return `${(seconds / (desk.shown?.duration || 1)) * 100}%`;
+}
+</script>
+
+<template>
+  <footer class="dock" aria-label="Transport">
+    <div class="track" role="slider" tabindex="-1" aria-label="Position" :aria-valuenow="Math.round(playback.now)" aria-valuemin="0" :aria-valuemax="Math.round(desk.shown?.duration ?? 0)" @pointerdown="slide">
+      <i
+        v-for="(s, n) in desk.score?.sections"
+        :key="s.id"
+        :class="['part', { odd: n % 2 }]"
+        :style="{ left: percent(desk.clock!.barStart(s.first_bar)), width: percent(desk.clock!.barEnd(s.first_bar + s.bars - 1) - desk.clock!.barStart(s.first_bar)) }"
+      ><span>{{ s.name }}</span></i>
+      <i v-if="playback.loop" class="loop" :style="{ left: percent(playback.loop[0]), width: percent(playback.loop[1] - playback.loop[0]) }" />
+      <i class="now" :style="{ left: `${share * 100}%` }" />
+    </div>
+    <div class="row">
+      <button class="go" :aria-label="playback.isPlaying ? 'Pause' : 'Play'" @click="playback.toggle()">
+        <i :class="playback.isWaiting ? 'pi pi-spin pi-spinner' : playback.isPlaying ? 'pi pi-pause' : 'pi pi-play'" />
+      </button>
+      <div class="where figure">
+        <strong>{{ clockText(playback.now) }}</strong>
+        <span class="soft">{{ bar ? `bar ${bar}` : "before bar 1" }}<template v-if="section">, {{ section.name }}</template></span>
+      </div>
+      <div class="group" role="group" aria-label="What sounds">
+        <button v-for="s in SOUNDS" :key="s.key" :class="['plain', { on: playback.sounding === s.key }]" :aria-pressed="playback.sounding === s.key" @click="playback.sounding = s.key">{{ s.label }}</button>
+      </div>
+      <div class="group" role="group" aria-label="Loop">
+        <button :class="['plain', { on: playback.loop }]" @click="loopBar"><i class="pi pi-sync" /> Bar</button>
+        <button class="plain" :disabled="!section" @click="loopSection">Section</button>
+        <button class="plain" :disabled="!playback.loop" aria-label="No loop" @click="playback.loop = null"><i class="pi pi-times" /></button>
+      </div>
+      <label class="speed">Speed
+        <select v-model.number="playback.speed" class="plain">
+          <option v-for="s in SPEEDS" :key="s" :value="s">{{ Math.round(s * 100) }} %</option>
+        </select>
+      </label>
+      <div class="group" role="group" aria-label="Limbs of the written part">
+        <button
+          v-for="l in LIMBS"
+          :key="l"
+          :class="['plain', 'limb', l, { muted: playback.muted.has(l) }]"
+          :aria-pressed="!playback.muted.has(l)"
+          :title="`${l}: ${playback.muted.has(l) ? 'muted' : 'sounds'} when the written part plays`"
+          @click="playback.mute(l)"
+        >{{ l }}</button>
+      </div>
+      <button class="plain" :class="{ on: LAYERS.some((l) => playback.muted.has(l)) }" @click="layers?.toggle($event)">Layers</button>
+      <Popover ref="layers">
+        <div class="layers">
+          <button v-for="l in LAYERS" :key="l" :class="['plain', { muted: playback.muted.has(l) }]" :aria-pressed="!playback.muted.has(l)" @click="playback.mute(l)">
+            {{ l.replace("_", " ") }}
+          </button>
+          <button class="plain wide" @click="playback.only(['kick', 'backbeat'])">Only kick and backbeat</button>
+        </div>
+      </Popover>
+    </div>
+  </footer>
+</template>
+
+<style scoped>
+.dock { background: var(--sheet); border-top: 1px solid var(--line-strong); }
+.track { position: relative; height: 20px; background: var(--well); cursor: pointer; overflow: hidden; touch-action: none; }
+.track i { position: absolute; top: 0; bottom: 0; font-style: normal; }
+.part { border-left: 1px solid var(--line-strong); overflow: hidden; }
+.part.odd { background: color-mix(in srgb, var(--ink) 5%, transparent); }
+.part span { font-size: 12px; padding-left: 5px; color: var(--ink-soft); white-space: nowrap; }
+.loop { background: color-mix(in srgb, var(--focus) 26%, transparent); border-inline: 2px solid var(--focus); }
+.now { width: 2px; background: var(--now); }
+.row { display: flex; align-items: center; gap: 0.8rem; padding: 0.45rem 0.8rem; flex-wrap: wrap; }
+.go { width: 44px; height: 44px; border-radius: 50%; border: 0; background: var(--ink); color: var(--paper); cursor: pointer; }
+.where { display: flex; flex-direction: column; width: 9.5rem; line-height: 1.2; white-space: nowrap; overflow: hidden; }
+.group { display: flex; }
+.group .plain { border-radius: 0; margin-left: -1px; }
+.group .plain:first-child { border-radius: 8px 0 0 8px; }
+.group .plain:last-child { border-radius: 0 8px 8px 0; }
+.speed { display: flex; align-items: center; gap: 0.4rem; }
+.limb { font-weight: 700; }
+.limb.RH { color: var(--rh); } .limb.LH { color: var(--lh); } .limb.RF { color: var(--rf); } .limb.LF { color: var(--lf); }
+.muted { text-decoration: line-through; background: var(--well); color: var(--ink-faint) !important; }
+.layers { display: grid; grid-template-columns: 1fr 1fr; gap: 5px; }
+.wide { grid-column: 1 / -1; }
+</style>

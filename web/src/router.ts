@@ -1,0 +1,37 @@
+import { createRouter, createWebHistory } from "vue-router";
+import { useSession } from "./stores/session";
+
+export const VIEWS = [
+  { name: "take-in", label: "Take in" },
+  { name: "pulse", label: "Pulse" },
+  { name: "map", label: "Map" },
+  { name: "bench", label: "Bench" },
+  { name: "chart", label: "Chart" },
+] as const;
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: "/log-in", name: "log-in", component: () => import("./views/LogIn.vue") },
+    { path: "/", name: "shelf", component: () => import("./views/TheShelf.vue") },
+    {
+      path: "/songs/:id(\\d+)",
+      component: () => import("./views/SongDesk.vue"),
+      children: [
+        { path: "", redirect: { name: "map" } },
+        { path: "take-in", name: "take-in", component: () => import("./views/TakeIn.vue") },
+        { path: "pulse", name: "pulse", component: () => import("./views/ThePulse.vue") },
+        { path: "map", name: "map", component: () => import("./views/TheMap.vue") },
+        { path: "bench", name: "bench", component: () => import("./views/TheBench.vue") },
+        { path: "chart", name: "chart", component: () => import("./views/TheChart.vue") },
+      ],
+    },
+    { path: "/:rest(.*)*", redirect: "/" },
+  ],
+});
+
+router.beforeEach(async (to) => {
+  const name = await useSession().find().catch(() => null);
+  if (!name && to.name !== "log-in") return { name: "log-in", query: { next: to.fullPath } };
+  return true;
+});

@@ -1,0 +1,147 @@
+<script setup lang="ts">
+/** Take in: is this the right recording, is it whole, how far is hearing. */
+import Button from "primevue/button";
+import { computed, onMounted, onUnmounted, ref } from "vue";
+import { useRouter } from "vue-router";
+import DropZone from "@/desk/DropZone.vue";
+import WaveForm from "@/desk/WaveForm.vue";
+import { clockText } from "@/score/time";
+import { useShelf } from "@/stores/shelf";
+import { usePlayback } from "@/stores/playback";
+import { useSong } from "@/stores/song";
+
+const props = defineProps<{ songId: number }>();
+const shelf = useShelf();
+const desk = useSong();
+const playback = usePlayback();
+const router = useRouter();
+const file = ref<File | null>(null);
+const sent = ref<number | null>(null);
+const complaint = ref("");
+
+const STEPS = [
+  ["decode", "Reading the file"],
+  ["spectrum", "Listening to the whole"],
+  ["strokes", "Finding the strokes"],
+  ["pulse", "Finding the pulse"],
+  ["form", "Laying out the form"],
+] as const;
+
+const song = computed(() => shelf.songs?.find((s) => s.id === props.songId));
+const take = computed(() => song.value?.takes.at(-1));
+const job = computed(() => take.value?.job ?? null);
+const isOpen = computed(() => job.value?.state === "queued" || job.value?.state === "running");
+const at = computed(() => STEPS.findIndex(([key]) => key === job.value?.step));
+
+async function refresh(): Promise<void> {
+  try {
+    const before = job.value?.state;
+    await shelf.refresh(props.songId);
+    complaint.value = "";
+    if (before !== "done" && job.value?.state === "done") await desk.open(props.songId);
+  } catch (problem) {
+    complaint.value = (problem as Error).message;
+  }
+}
+
+let timer: ReturnType<typeof setInterval>;
+onMounted(() => {
+  void refresh();
+  timer = setInterval(() => {
+    if (isOpen.value) void refresh();
+  }, 700);
+});
+onUnmounted(() => clearInterval(timer));
+
+async function chosen(f: File): Promise<void> {
+  file.value = f;
+  sent.value = 0;
+  complaint.value = "";
+  try {
+    await shelf.takeIn(props.songId, f, (s) => (sent.value = s));
+  } catch (problem) {
+    complaint.value = (problem as Error).message;
+  } finally {
+    sent.value = null;
+    file.value = null;
+  }
+}
+
+async function act(what: "cancel" | "retry"): Promise<void> {
+  try {
+    if (job.value) await shelf.act(job.value, what);
+    await refresh();
+  } catch (problem) {
+    complaint.value = (problem as Error).message;
+  }
+}
+</script>
+
+<template>
+  <div class="take-in">
+    <p v-if="complaint" class="notice" role="alert">{{ complaint }}</p>
+    <template v-if="song && !song.takes.length">
+      <h1>{{ song.title }} has no recording yet</h1>
+      <DropZone :file="file" :sent="sent" @chosen="chosen" />
+    </template>
+    <template v-else-if="take">
+      <h1>
+        {{ isOpen ? "Listening to" : job?.state === "done" ? "Heard:" : "Not heard:" }} {{ take.name }}
+      </h1>
+      <p v-if="take.duration" class="soft figure">{{ clockText(take.duration) }} long</p>
+      <ol class="card steps">
+        <li
+          v-for="([key, name], n) in STEPS"
+          :key="key"
+          :class="{ done: job?.state === 'done' || (isOpen && n < at), now: isOpen && n === at }"
+        >
+          <i :class="job?.state === 'done' || (isOpen && n < at) ? 'pi pi-check' : 'pi pi-circle'" />{{ name }}
+        </li>
+      </ol>
+      <template v-if="isOpen">
+        <div class="bar" role="progressbar" :aria-valuenow="Math.round((job?.share ?? 0) * 100)" aria-valuemin="0" aria-valuemax="100">
+          <i :style="{ width: `${(job?.share ?? 0) * 100}%` }" />
+        </div>
+        <p class="soft">
+          {{ job?.step_name }}. You may close this page; hearing goes on.
+        </p>
+        <Button label="Cancel" severity="secondary" outlined @click="act('cancel')" />
+      </template>
+      <template v-else-if="job?.state === 'done'">
+        <p v-for="note in (job.notes as string[])" :key="note" class="notice">{{ note }}</p>
+        <p v-if="desk.shown">
+          {{ desk.shown.score.meters.length }} bars of {{ desk.shown.score.meters[0] }},
+          {{ desk.shown.tempo.steady ? "" : "about " }}{{ Math.round(desk.shown.tempo.bpm) }} bpm,
+          {{ desk.shown.score.strokes.length }} strokes in {{ desk.shown.score.sections.length }} sections.
+        </p>
+        <WaveForm v-if="desk.shown" class="card" :from="0" :to="desk.shown.duration" :now="playback.now" :height="110" numbers @seek="playback.play" />
+        <div class="next">
+          <Button label="Check the pulse" @click="router.push({ name: 'pulse' })" />
+          <Button label="Look at the map" severity="secondary" @click="router.push({ name: 'map' })" />
+        </div>
+      </template>
+      <template v-else-if="job">
+        <p class="notice" role="alert">
+          {{ job.state === "cancelled" ? "Hearing was cancelled; the recording is kept." : job.message }}
+        </p>
+        <div class="next"><Button label="Hear it again" @click="act('retry')" /></div>
+        <h2>Or take in another recording</h2>
+        <DropZone :file="file" :sent="sent" @chosen="chosen" />
+      </template>
+    </template>
+    <p v-else-if="!complaint" class="soft">Looking for the recording …</p>
+  </div>
+</template>
+
+<style scoped>
+.take-in { max-width: 44rem; margin: 0 auto; padding: 2rem 1rem; display: grid; gap: 1rem; }
+.steps { list-style: none; margin: 0; padding: 1rem 1.4rem; display: grid; gap: 0.6rem; }
+.steps li { display: flex; gap: 0.8rem; align-items: center; color: var(--ink-faint); }
+.steps .done { color: var(--ink); }
+.steps .done .pi { color: var(--rh); }
+.steps .now { color: var(--ink); font-weight: 700; }
+.bar { height: 12px; border-radius: 6px; background: var(--line); overflow: hidden; }
+.bar i { display: block; height: 100%; background: var(--rh); transition: width 0.4s linear; }
+.next { display: flex; gap: 0.6rem; }
+.notice { background: var(--warn-well); color: var(--warn); padding: 0.7rem 1rem; border-radius: 8px; }
+</style>

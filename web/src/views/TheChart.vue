@@ -1,0 +1,101 @@
+<script setup lang="ts">
+/** Chart: what the player will get. The pages are those that print. */
+import { computed, nextTick, ref, shallowRef, watch } from "vue";
+import { ask, type Schemas } from "@/api/client";
+import { usePlayback } from "@/stores/playback";
+import { useSong } from "@/stores/song";
+
+const props = defineProps<{ songId: number }>();
+const desk = useSong();
+const playback = usePlayback();
+const chart = shallowRef<Schemas["Chart"] | null>(null);
+const complaint = ref("");
+const pages = ref<HTMLElement | null>(null);
+const FILES = [
+  { ending: "pdf", label: "PDF" },
+  { ending: "musicxml", label: "MusicXML" },
+  { ending: "mid", label: "MIDI" },
+];
+
+async function fetchPages(): Promise<void> {
+  try {
+    chart.value = await ask<Schemas["Chart"]>("GET", `songs/${props.songId}/chart`);
+    complaint.value = "";
+    lit = 0;
+    await nextTick();
+    light();
+  } catch (problem) {
+    complaint.value = (problem as Error).message;
+  }
+}
+watch([() => desk.shown?.version, () => desk.isSaved], ([version, saved]) => {
+  if (saved && version !== chart.value?.version) void fetchPages();
+}, { immediate: true });
+
+const bar = computed(() => desk.clock!.barAt(playback.now));
+const box = ref<{ left: string; top: string; width: string; height: string } | null>(null);
+const within = ref(0);
+let lit = 0;
+
+function light(): void {
+  const b = bar.value;
+  if (b !== lit) {
+    lit = b;
+    const measure = pages.value?.querySelector(`[id="bar-${b}"]`);
+    const staff = measure?.querySelector("g.staff");
+    if (!staff || !pages.value) {
+      box.value = null;
+      return;
+    }
+    const outer = pages.value.getBoundingClientRect();
+    const own = staff.getBoundingClientRect();
+    const scroll = pages.value;
+    box.value = {
+      left: `${own.left - outer.left + scroll.scrollLeft}px`,
+      top: `${own.top - outer.top + scroll.scrollTop - 4}px`,
+      width: `${own.width}px`,
+      height: `${own.height + 8}px`,
+    };
+    if (playback.isPlaying) measure?.scrollIntoView({ block: "center", behavior: "smooth" });
+  }
+  within.value = b > 0 ? desk.clock!.within(b, playback.now) : 0;
+}
+watch(() => playback.now, light);
+
+function jump(event: MouseEvent): void {
+  const measure = (event.target as Element).closest("[id^='bar-']");
+  if (measure) playback.seek(desk.clock!.barStart(Number(measure.id.slice(4))));
+}
+</script>
+
+<template>
+  <div class="chart">
+    <header>
+      <h1>Full chart</h1>
+      <span class="soft">As on the screen, so on paper. Click a bar to hear it.</span>
+      <span class="grow" />
+      <a v-for="f in FILES" :key="f.ending" class="plain" :href="`/api/songs/${songId}/chart.${f.ending}`" :download="true"><i class="pi pi-download" /> {{ f.label }}</a>
+    </header>
+    <p v-if="complaint" class="notice" role="alert">{{ complaint }}</p>
+    <div ref="pages" class="pages">
+      <!-- eslint-disable-next-line vue/no-v-html -- pages engraved by our own server -->
+      <div v-for="(page, n) in chart?.pages ?? []" :key="n" class="page" :aria-label="`Page ${n + 1}`" @click="jump" v-html="page" />
+      <i v-if="box" class="bar-now" :style="box"><i :style="{ left: `${within * 100}%` }" /></i>
+      <p v-if="!chart && !complaint" class="soft">Engraving …</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.chart { height: 100%; display: grid; grid-template-rows: auto 1fr; }
+header { display: flex; gap: 0.7rem; align-items: center; padding: 0.6rem 1rem; }
+.grow { flex: 1; }
+header .plain { text-decoration: none; }
+.pages { position: relative; overflow: auto; background: var(--well); padding: 1rem; display: grid; gap: 1rem; justify-content: center; align-content: start; }
+.page { width: min(860px, calc(100vw - 3rem)); background: #fff; color: #000; box-shadow: 0 1px 8px rgb(0 0 0 / 0.18); }
+.page :deep(svg) { display: block; width: 100%; height: auto; }
+.page :deep(.measure) { cursor: pointer; }
+.bar-now { position: absolute; background: color-mix(in srgb, #0b7a75 14%, transparent); border-radius: 4px; pointer-events: none; }
+.bar-now i { position: absolute; top: -4px; bottom: -4px; width: 2px; background: #c1121f; }
+.notice { margin: 0 1rem; background: var(--warn-well); color: var(--warn); padding: 0.6rem 1rem; border-radius: 8px; }
+</style>

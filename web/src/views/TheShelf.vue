@@ -1,0 +1,180 @@
+<script setup lang="ts">
+/** Shelf: which songs are asked for, by whom, by when, how far is each, what next. */
+import Button from "primevue/button";
+import Column from "primevue/column";
+import DataTable, { type DataTableRowClickEvent } from "primevue/datatable";
+import InputText from "primevue/inputtext";
+import SelectButton from "primevue/selectbutton";
+import { useToast } from "primevue/usetoast";
+import { computed, onMounted, onUnmounted, ref } from "vue";
+import { useRouter } from "vue-router";
+import type { Song } from "@/api/client";
+import NewSong from "@/desk/NewSong.vue";
+import TopBar from "@/desk/TopBar.vue";
+import { useShelf } from "@/stores/shelf";
+
+const shelf = useShelf();
+const router = useRouter();
+const toast = useToast();
+const search = ref("");
+const filter = ref("All");
+const isAdding = ref(false);
+const complaint = ref("");
+const removed = ref<Song | null>(null);
+
+const STAGES: Record<Song["stage"], { label: string; group: string; step: number }> = {
+  asked: { label: "No recording yet", group: "Asked for", step: 0 },
+  hearing: { label: "Being heard", group: "Asked for", step: 1 },
+  refused: { label: "Recording refused", group: "Asked for", step: 1 },
+  heard: { label: "Heard, to be corrected", group: "On the desk", step: 2 },
+  corrected: { label: "Being corrected", group: "On the desk", step: 3 },
+};
+const FILTERS = ["All", "Asked for", "On the desk"];
+
+const rows = computed(() => {
+  const wanted = search.value.trim().toLowerCase();
+  return (shelf.songs ?? [])
+    .filter((s) => filter.value === "All" || STAGES[s.stage].group === filter.value)
+    .filter((s) => `${s.title} ${s.artist} ${s.asked_by}`.toLowerCase().includes(wanted))
+    .map((s) => ({ ...s, dueSort: s.due ?? "9999" }));
+});
+
+let timer: ReturnType<typeof setInterval>;
+onMounted(async () => {
+  timer = setInterval(() => {
+    if (shelf.songs?.some((s) => s.stage === "hearing")) void shelf.load().catch(() => {});
+  }, 1500);
+  try {
+    await shelf.load();
+  } catch (problem) {
+    complaint.value = (problem as Error).message;
+  }
+});
+onUnmounted(() => clearInterval(timer));
+
+function due(song: Song): { text: string; isNear: boolean } {
+  if (!song.due) return { text: "no date", isNear: false };
+  const today = new Date().toISOString().slice(0, 10);
+  const days = Math.round((Date.parse(song.due) - Date.parse(today)) / 86_400_000);
+  if (days < 0) return { text: `${-days} day${days === -1 ? "" : "s"} late`, isNear: true };
+  if (days === 0) return { text: "today", isNear: true };
+  return { text: days === 1 ? "tomorrow" : `in ${days} days`, isNear: days <= 3 };
+}
+
+function open(song: Song): void {
+  const isHeard = song.stage === "heard" || song.stage === "corrected";
+  void router.push({ name: isHeard ? "map" : "take-in", params: { id: song.id } });
+}
+
+async function remove(song: Song): Promise<void> {
+  try {
+    await shelf.remove(song.id);
+    removed.value = song;
+  } catch (problem) {
+    toast.add({ severity: "error", summary: (problem as Error).message, life: 6000 });
+  }
+}
+
+async function bringBack(): Promise<void> {
+  if (removed.value) await shelf.restore(removed.value.id);
+  removed.value = null;
+}
+</script>
+
+<template>
+  <TopBar />
+  <main>
+    <header>
+      <h1>Shelf</h1>
+      <SelectButton v-model="filter" :options="FILTERS" :allow-empty="false" aria-label="Show" />
+      <span class="grow" />
+      <InputText v-model="search" placeholder="Search title, artist, who asked" aria-label="Search" class="search" />
+      <Button label="Add a song" icon="pi pi-plus" @click="isAdding = true" />
+    </header>
+    <p v-if="complaint" class="notice" role="alert">{{ complaint }}</p>
+    <p v-if="removed" class="notice">
+      “{{ removed.title }}” was taken off the shelf.
+      <button class="plain" @click="bringBack">Bring it back</button>
+    </p>
+    <DataTable
+      v-if="shelf.songs"
+      :value="rows"
+      data-key="id"
+      sort-field="dueSort"
+      :sort-order="1"
+      row-hover
+      class="table"
+      @row-click="(e: DataTableRowClickEvent) => open(e.data as Song)"
+    >
+      <template #empty>
+        <div class="empty">
+          <p v-if="shelf.songs.length">No song here matches “{{ search || filter }}”.</p>
+          <template v-else>
+            <p><strong>The shelf is empty.</strong> Add the first song that somebody asked you for.</p>
+            <Button label="Add a song" icon="pi pi-plus" @click="isAdding = true" />
+          </template>
+        </div>
+      </template>
+      <Column field="title" header="Song" sortable>
+        <template #body="{ data }">
+          <RouterLink
+            class="title"
+            :to="{ name: data.stage === 'heard' || data.stage === 'corrected' ? 'map' : 'take-in', params: { id: data.id } }"
+            @click.stop
+          >{{ data.title }}</RouterLink>
+          <div class="soft">{{ data.artist }}</div>
+        </template>
+      </Column>
+      <Column field="asked_by" header="Asked by" sortable />
+      <Column field="dueSort" header="Due" sortable>
+        <template #body="{ data }">
+          <span :class="['figure', { near: due(data).isNear }]">{{ due(data).text }}</span>
+          <div v-if="data.due" class="soft figure">{{ data.due }}</div>
+        </template>
+      </Column>
+      <Column field="depth" header="How deep">
+        <template #body="{ data }">{{ data.depth === "outline" ? "Outline" : "Every bar" }}</template>
+      </Column>
+      <Column field="tempo" header="Tempo" sortable>
+        <template #body="{ data }">
+          <span v-if="data.tempo" class="figure">{{ Math.round(data.tempo) }} <span class="soft">bpm, {{ data.bars }} bars</span></span>
+        </template>
+      </Column>
+      <Column header="How far">
+        <template #body="{ data }">
+          <div class="far" :title="STAGES[data.stage as Song['stage']].label">
+            <i v-for="n in 4" :key="n" :class="{ done: n <= STAGES[data.stage as Song['stage']].step, bad: data.stage === 'refused' && n === 1 }" />
+          </div>
+          <span :class="{ near: data.stage === 'refused' }">{{ STAGES[data.stage as Song["stage"]].label }}</span>
+        </template>
+      </Column>
+      <Column header="">
+        <template #body="{ data }">
+          <button class="plain quiet" :aria-label="`Take ${data.title} off the shelf`" title="Take off the shelf" @click.stop="remove(data)">
+            <i class="pi pi-times" />
+          </button>
+        </template>
+      </Column>
+    </DataTable>
+    <p v-else-if="!complaint" class="soft">Fetching the shelf …</p>
+    <NewSong v-model:visible="isAdding" @made="open" />
+  </main>
+</template>
+
+<style scoped>
+main { max-width: 1240px; margin: 0 auto; padding: 1.4rem; }
+header { display: flex; align-items: center; gap: 1rem; flex-wrap: wrap; margin-bottom: 1rem; }
+.grow { flex: 1; }
+.search { width: 17rem; }
+.table :deep(tr) { cursor: pointer; }
+.title { font-weight: 700; font-size: 1.05rem; color: var(--ink); text-decoration: none; }
+.title:hover { text-decoration: underline; }
+.near { color: var(--warn); font-weight: 700; }
+.far { display: flex; gap: 3px; margin-bottom: 3px; }
+.far i { width: 1.5rem; height: 7px; border-radius: 3px; background: var(--line); }
+.far i.done { background: var(--rh); }
+.far i.bad { background: var(--lh); }
+.quiet { border-color: transparent; background: none; color: var(--ink-faint); }
+.empty { padding: 3rem; text-align: center; display: grid; gap: 1rem; justify-items: center; }
+.notice { background: var(--warn-well); color: var(--warn); padding: 0.6rem 1rem; border-radius: 8px; margin-bottom: 1rem; }
+</style>
