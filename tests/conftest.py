@@ -1,17 +1,41 @@
-"""Servers for the tests: our own MariaDB and Redis in a folder of their own."""
+"""Tests in tests/server get our own MariaDB and Redis, in a folder of their own.
+
+They start while this file is imported: settings are read, and models imported, by the
+conftest of tests/server, which pytest loads next.
+"""
 
 from __future__ import annotations
 
 import os
+import shutil
 import sys
 import tempfile
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
-sys.path.insert(0, str(ROOT / "run"))
-sys.path.insert(0, str(ROOT))
-sys.path.insert(0, str(ROOT / "server"))
+for folder in ("run", "server", "."):
+    sys.path.insert(0, str(ROOT / folder))
 
-# Settings read $ORCHESIS_VAR when Django is imported, so it is chosen here.
-if "ORCHESIS_VAR" not in os.environ:
+
+def _server_tests_are_asked_for() -> bool:
+    paths = [Path(a.split("::")[0]) for a in sys.argv[1:] if Path(a.split("::")[0]).exists()]
+    return not paths or any(not {"core", "browser"} & set(p.resolve().parts) for p in paths)
+
+
+_services = None
+if _server_tests_are_asked_for():
+    from services import Services
+
     os.environ["ORCHESIS_VAR"] = tempfile.mkdtemp(prefix="orchesis-test-")
+    os.environ["DJANGO_SETTINGS_MODULE"] = "config.settings"
+    _services = Services(Path(os.environ["ORCHESIS_VAR"]))
+    _services.start()
+    import django
+
+    django.setup()
+
+
+def pytest_unconfigure() -> None:
+    if _services is not None:
+        _services.stop()
+        shutil.rmtree(_services.var, ignore_errors=True)

@@ -54,9 +54,8 @@ def _run(command: list[str]) -> subprocess.Popen[bytes]:
         raise BadSound("ffmpeg is not installed; install it and try again.") from None
 
 
-def _probe(path: Path) -> tuple[float | None, int]:
+def _probe(path: Path, name: str) -> tuple[float | None, int]:
     """Duration the header states (seconds or None) and channels; BadSound if no sound."""
-    name = path.name
     child = _run(
         ["ffprobe", "-v", "error", "-of", "json", "-show_entries",
          "format=duration,format_name:stream=codec_type,channels", str(path)]
@@ -100,7 +99,7 @@ def take_in(
         raise BadSound(f"“{shown}” is empty; choose the recording again.")
     if size > BIGGEST:
         raise BadSound(f"“{shown}” has {size / 2**20:.0f} MB; the most we take is 200 MB.")
-    stated, channels = _probe(path)
+    stated, channels = _probe(path, shown)
     if stated and stated > LONGEST + 1:
         raise BadSound(f"“{shown}” is {_clock(stated)} long; the most we take is 20:00.")
     _decode(path, out, 1 if channels == 1 else 2, stated, report)

@@ -1,0 +1,65 @@
+from __future__ import annotations
+
+import io
+
+import numpy as np
+import pytest
+import soundfile as sf
+from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
+from rest_framework.test import APIClient
+from transcription import jobs
+
+from tests import songs
+
+
+@pytest.fixture(autouse=True)
+def apart(settings, tmp_path):
+    """Files of each test in a folder of its own; hearing only when the test says so."""
+    settings.MEDIA_ROOT = tmp_path / "media"
+
+
+@pytest.fixture(autouse=True)
+def sent(monkeypatch):
+    """Jobs that were handed to the broker, instead of a broker."""
+    told: list[int] = []
+    monkeypatch.setattr(jobs, "_send", told.append)
+    return told
+
+
+@pytest.fixture
+def user(db):
+    return User.objects.create_user("rim", password="shot")
+
+
+@pytest.fixture
+def client(user):
+    client = APIClient()
+    client.force_authenticate(user)
+    return client
+
+
+@pytest.fixture(scope="session")
+def rock_bytes():
+    out = io.BytesIO()
+    sf.write(out, songs.drums().astype(np.float32), songs.RATE, format="FLAC", subtype="PCM_16")
+    return out.getvalue()
+
+
+def sound_file(content: bytes, name: str = "rock.flac") -> SimpleUploadedFile:
+    return SimpleUploadedFile(name, content, content_type="audio/flac")
+
+
+@pytest.fixture
+def song(client):
+    return client.post("/api/songs", {"title": "Plain Rock"}, format="json").json()
+
+
+@pytest.fixture
+def heard(client, song, rock_bytes, django_capture_on_commit_callbacks):
+    """A song whose recording has been heard."""
+    with django_capture_on_commit_callbacks(execute=True):
+        done = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
+    assert done.status_code == 201, done.content
+    jobs.work(done.json()["job"]["id"])
+    return client.get(f"/api/songs/{song['id']}").json()

@@ -1,0 +1,149 @@
+"""The shelf and taking in, through the API."""
+
+import errno
+
+import pytest
+from django.core.files.storage import default_storage
+from django.test import Client
+from library.models import Song, Take
+from rest_framework.test import APIClient
+
+from tests.server.conftest import sound_file
+
+
+def test_a_session_begins_and_ends(user):
+    browser = Client()
+    assert browser.get("/api/session").json() == {"name": None}
+    wrong = browser.post(
+        "/api/session", {"name": "rim", "password": "x"}, content_type="application/json"
+    )
+    assert wrong.status_code == 403 and "don't match" in wrong.json()["detail"]
+    browser.post(
+        "/api/session", {"name": "rim", "password": "shot"}, content_type="application/json"
+    )
+    assert browser.get("/api/session").json() == {"name": "rim"}
+    assert browser.get("/api/songs").status_code == 200
+    browser.delete("/api/session")
+    assert browser.get("/api/songs").status_code == 403
+
+
+def test_a_request_stands_on_the_shelf_with_who_and_when(client):
+    made = client.post(
+        "/api/songs",
+        {"title": "Northline", "asked_by": "Bo", "due": "2026-12-24", "depth": "outline"},
+        format="json",
+    ).json()
+    assert made["stage"] == "asked" and made["due"] == "2026-12-24"
+    changed = client.patch(f"/api/songs/{made['id']}", {"asked_by": "Ilka"}, format="json").json()
+    assert changed["asked_by"] == "Ilka"
+    assert [s["title"] for s in client.get("/api/songs").json()] == ["Northline"]
+
+
+@pytest.mark.parametrize(
+    ("fields", "says"),
+    [
+        ({"title": ""}, "title"),
+        ({}, "title"),
+        ({"title": "x", "due": "soon"}, "2026-12-24"),
+        ({"title": "x", "depth": "deep"}, "deep"),
+    ],
+)
+def test_a_request_that_lacks_something_is_told_in_one_sentence(client, fields, says):
+    answer = client.post("/api/songs", fields, format="json")
+    assert answer.status_code == 400 and says in answer.json()["detail"]
+
+
+def test_a_song_taken_off_the_shelf_can_be_brought_back(client, song):
+    client.delete(f"/api/songs/{song['id']}")
+    assert client.get("/api/songs").json() == []
+    client.post(f"/api/songs/{song['id']}/restore")
+    assert len(client.get("/api/songs").json()) == 1
+
+
+def test_nobody_sees_another_ones_songs(heard, db):
+    from django.contrib.auth.models import User
+
+    stranger = APIClient()
+    stranger.force_authenticate(User.objects.create_user("stranger"))
+    take = heard["takes"][0]["id"]
+    for address in (
+        f"songs/{heard['id']}",
+        f"songs/{heard['id']}/transcription",
+        f"songs/{heard['id']}/chart.pdf",
+        f"takes/{take}/sound/0",
+        f"takes/{take}/outline",
+    ):
+        assert stranger.get(f"/api/{address}").status_code == 404, address
+    assert (
+        stranger.post(
+            f"/api/songs/{heard['id']}/transcription/undo", {"base": 0}, format="json"
+        ).status_code
+        == 404
+    )
+    assert stranger.post(f"/api/jobs/{heard['takes'][0]['job']['id']}/cancel").status_code == 404
+
+
+def test_a_recording_is_kept_and_its_hearing_asked_for(
+    client, song, rock_bytes, sent, django_capture_on_commit_callbacks
+):
+    with django_capture_on_commit_callbacks(execute=True):
+        made = client.post(
+            f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)}
+        ).json()
+    assert made["job"]["state"] == "queued"
+    assert sent == [made["job"]["id"]]
+    assert client.get(f"/api/songs/{song['id']}").json()["stage"] == "hearing"
+    assert default_storage.exists(Take.objects.get().original.name)
+
+
+def test_the_same_recording_twice_is_told_and_changes_nothing(client, heard, rock_bytes):
+    other = client.post("/api/songs", {"title": "Again"}, format="json").json()
+    answer = client.post(
+        f"/api/songs/{other['id']}/takes", {"file": sound_file(rock_bytes, "copy.flac")}
+    )
+    assert answer.status_code == 409 and "as “Plain Rock”" in answer.json()["detail"]
+    assert Take.objects.count() == 1
+
+
+def test_an_empty_file_and_no_file_are_told(client, song):
+    assert (
+        "is empty"
+        in client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(b"")}).json()["detail"]
+    )
+    assert "recording" in client.post(f"/api/songs/{song['id']}/takes", {}).json()["detail"].lower()
+    assert Take.objects.count() == 0
+
+
+def test_a_file_that_is_too_big_is_told(client, song, rock_bytes, monkeypatch):
+    monkeypatch.setattr("library.views.BIGGEST", 1000)
+    answer = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
+    assert answer.status_code == 422 and "200 MB" in answer.json()["detail"]
+
+
+def test_a_full_disk_is_told_and_loses_nothing(client, song, rock_bytes, monkeypatch):
+    def full(*_args, **_kwargs):
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(default_storage.__class__, "_save", full)
+    answer = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
+    assert answer.status_code == 507 and "disk" in answer.json()["detail"]
+    assert Take.objects.count() == 0 and Song.objects.count() == 1
+
+
+def test_the_sound_comes_in_pieces_and_ends(client, heard):
+    import io
+
+    import numpy as np
+    import soundfile as sf
+
+    take = Take.objects.get()
+    whole = sf.read(take.sound.path, dtype="int16", always_2d=True)[0]
+    pieces, number = [], 0
+    while (answer := client.get(f"/api/takes/{take.pk}/sound/{number}")).status_code == 200:
+        pieces.append(sf.read(io.BytesIO(answer.content), dtype="int16", always_2d=True)[0])
+        number += 1
+    assert answer.status_code == 404
+    assert all(len(p) == 441000 for p in pieces[:-1])
+    assert np.array_equal(np.concatenate(pieces), whole)
+    outline = client.get(f"/api/takes/{take.pk}/outline").content
+    assert len(outline) == -(-len(whole) // 441)

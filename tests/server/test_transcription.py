@@ -1,0 +1,131 @@
+"""Edits through the API: saved at once, undone without limit, told to every page."""
+
+import pytest
+from transcription.models import Edit, Transcription
+
+from orchesis.score import Score
+
+
+@pytest.fixture
+def edit(client, heard):
+    def send(operation, base=None, **args):
+        base = Transcription.objects.get().version if base is None else base
+        return client.post(
+            f"/api/songs/{heard['id']}/transcription/edits",
+            {"base": base, "operation": operation, "args": args},
+            format="json",
+        )
+
+    return send
+
+
+@pytest.fixture
+def step(client, heard):
+    def send(what):
+        base = Transcription.objects.get().version
+        return client.post(
+            f"/api/songs/{heard['id']}/transcription/{what}", {"base": base}, format="json"
+        )
+
+    return send
+
+
+def document():
+    return Transcription.objects.get().document
+
+
+def test_an_edit_is_saved_and_told_as_a_patch(edit, client, heard):
+    answer = edit("add_stroke", id="w1", bar=2, place="7/4", part="cowbell", limb="LH").json()
+    assert answer["version"] == 1 and answer["can_undo"]
+    assert answer["patches"][0]["strokes"]["w1"]["part"] == "cowbell"
+    found = client.get(f"/api/songs/{heard['id']}/transcription").json()
+    assert any(s["id"] == "w1" for s in found["score"]["strokes"])
+    assert client.get(f"/api/songs/{heard['id']}").json()["stage"] == "corrected"
+
+
+def test_undo_and_redo_walk_the_whole_history(edit, step):
+    heard = document()
+    edit("rename_section", id="sec1", name="Verse")
+    edit("halve_tempo")
+    edit("shift_one", beats=1)
+    after = document()
+    assert after != heard
+    for _ in range(3):
+        answer = step("undo")
+    assert document() == heard and not answer.json()["can_undo"]
+    assert step("undo").status_code == 409
+    for _ in range(3):
+        step("redo")
+    assert document() == after
+    step("undo")
+    edit("rename_section", id="sec1", name="Other")
+    assert step("redo").status_code == 409, "a new edit ends what could be redone"
+
+
+def test_the_log_is_append_only_and_rebuilds_every_version(edit, step):
+    start = document()
+    edit("rename_section", id="sec1", name="Verse")
+    edit("double_tempo")
+    step("undo")
+    step("redo")
+    from orchesis.editing import patched
+
+    score = Score.from_json(start)
+    for line in Edit.objects.order_by("version"):
+        score = patched(score, line.patch)
+    assert score.to_json() | {"title": "", "artist": ""} == document() | {"title": "", "artist": ""}
+    assert list(Edit.objects.values_list("kind", flat=True)) == ["do", "do", "undo", "redo"]
+
+
+def test_two_pages_on_one_song_hear_of_each_other(edit):
+    edit("add_stroke", id="a", bar=1, place="1/4", part="cowbell", limb="LH")
+    answer = edit(
+        "add_stroke", base=0, id="b", bar=2, place="1/4", part="cowbell", limb="LH"
+    ).json()
+    assert answer["version"] == 2
+    told = [k for p in answer["patches"] for k in p["strokes"]]
+    assert told == ["a", "b"]
+
+
+@pytest.mark.parametrize(
+    ("operation", "args", "status"),
+    [
+        ("remove_stroke", {"id": "nobody"}, 422),
+        ("add_stroke", {"id": "x", "bar": 999, "place": "0", "part": "kick", "limb": "RF"}, 422),
+        ("add_stroke", {"id": "x", "bar": 1, "place": "zero", "part": "kick", "limb": "RF"}, 422),
+        ("dance", {}, 400),
+    ],
+)
+def test_an_edit_that_does_not_fit_changes_nothing(edit, operation, args, status):
+    before = document()
+    answer = edit(operation, **args)
+    assert answer.status_code == status and answer.json()["detail"]
+    assert document() == before and not Edit.objects.exists()
+
+
+def test_tempo_and_fills_follow_the_edits(edit):
+    answer = edit("halve_tempo").json()
+    assert answer["tempo"]["bpm"] == pytest.approx(50, abs=1)
+    assert any(abs(a - 100) < 1 for a in answer["tempo"]["alternatives"])
+
+
+def test_the_chart_and_its_files(client, heard):
+    chart = client.get(f"/api/songs/{heard['id']}/chart").json()
+    assert chart["version"] == 0 and "Plain Rock" in chart["pages"][0]
+    for ending, start in (("pdf", b"%PDF"), ("musicxml", b"<?xml"), ("mid", b"MThd")):
+        answer = client.get(f"/api/songs/{heard['id']}/chart.{ending}")
+        assert answer.content.startswith(start)
+        assert f'filename="Plain Rock.{ending}"' in answer["Content-Disposition"]
+
+
+def test_a_song_that_was_not_heard_has_no_transcription(client, song):
+    assert client.get(f"/api/songs/{song['id']}/transcription").status_code == 404
+
+
+def test_the_demo_is_loaded_once(db, tmp_path):
+    from django.core.management import call_command
+    from library.models import Song
+
+    call_command("load_demo")
+    call_command("load_demo")
+    assert Song.objects.count() == 6
