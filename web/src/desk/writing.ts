@@ -63,14 +63,16 @@ export function useWriting(bar: Ref<number>) {
     desk.edit("add_stroke", { id, bar: inBar, place, part: name, limb: by });
     selected.value = id;
   }
+  /** The part to write next; a chosen stroke becomes it. True if a stroke was changed. */
+  function takePart(name: string): boolean {
+    part.value = name;
+    if (!stroke.value) return false;
+    if (stroke.value.part !== name) desk.edit("set_part", { id: stroke.value.id, part: name });
+    return true;
+  }
   /** A part's key: write it at the cursor, or take it away; a chosen stroke becomes it. */
   function usePart(name: string): void {
-    part.value = name;
-    if (stroke.value) {
-      if (stroke.value.part !== name) desk.edit("set_part", { id: stroke.value.id, part: name });
-      return;
-    }
-    if (steps.value === null) return;
+    if (takePart(name) || steps.value === null) return;
     const own = here().find((s) => s.part === name);
     if (own) desk.edit("remove_stroke", { id: own.id });
     else {
@@ -150,7 +152,7 @@ export function useWriting(bar: Ref<number>) {
 
   return {
     GRIDS, grid, selected, part, cursor, stroke, limb,
-    leave, moveCursor, moveLimb, setGrid, chooseHere, usePart, click, grab, nudge,
+    leave, moveCursor, moveLimb, setGrid, chooseHere, takePart, usePart, click, grab, nudge,
     nextDynamic, otherLimb, remove,
   };
 }

@@ -105,7 +105,7 @@ watch(bar, () => nextTick(() => document.querySelector(".strip .on")?.scrollInto
       <WaveForm v-for="b in bars" :key="b" :from="desk.clock!.barStart(b)" :to="desk.clock!.barEnd(b)" :now="playback.now" :height="76" :inset="26" :strokes="onsets" @seek="playback.seek" />
     </div>
     <div class="tools">
-      <PartTray :current="writing.part.value" @choose="writing.usePart" />
+      <PartTray :current="writing.part.value" @choose="writing.takePart" />
       <StrokeCard :stroke="writing.stroke.value" :clock="desk.clock!" @edit="desk.edit" @remove="writing.remove()" />
     </div>
   </div>

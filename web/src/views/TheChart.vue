@@ -74,7 +74,7 @@ function jump(event: MouseEvent): void {
       <h1>Full chart</h1>
       <span class="soft">As on the screen, so on paper. Click a bar to hear it.</span>
       <span class="grow" />
-      <a v-for="f in FILES" :key="f.ending" class="plain" :href="`/api/songs/${songId}/chart.${f.ending}`" :download="true"><i class="pi pi-download" /> {{ f.label }}</a>
+      <a v-for="f in FILES" :key="f.ending" class="plain" :href="`/api/songs/${songId}/chart.${f.ending}`" :download="true"><i class="pi pi-download" aria-hidden="true" /> {{ f.label }}</a>
     </header>
     <p v-if="complaint" class="notice" role="alert">{{ complaint }}</p>
     <div ref="pages" class="pages">

@@ -1,0 +1,57 @@
+"""The whole application, started as a user starts it, driven in headless Chromium."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page
+
+from tests import songs
+
+sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "run"))
+from house import House
+from screenshots import CHROMIUM, FLAGS, log_in, wait_until_heard
+from services import free_port
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args():
+    return {"executable_path": CHROMIUM, "args": FLAGS}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args():
+    return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
+
+
+@pytest.fixture(scope="session")
+def house(tmp_path_factory):
+    house = House(tmp_path_factory.mktemp("var"), free_port(), ORCHESIS_JOB_LEASE="4")
+    try:
+        house.start()
+        house.prepare()
+        house.manage("load_demo")
+        house.start_worker()
+        house.start_web()
+        yield house
+    finally:
+        house.stop()
+
+
+@pytest.fixture(scope="session")
+def rock(tmp_path_factory):
+    return songs.write(tmp_path_factory.mktemp("sound") / "plain_rock.wav", songs.drums())
+
+
+@pytest.fixture
+def desk(page: Page, house):
+    """The page, logged in, with the demo heard; complaints of the page fail the test."""
+    errors: list[str] = []
+    page.on("pageerror", lambda e: errors.append(str(e)))
+    page.set_default_timeout(15000)
+    log_in(page, house.address)
+    wait_until_heard(page, 1)
+    yield page
+    assert not errors, errors
