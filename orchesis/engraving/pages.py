@@ -43,6 +43,7 @@ _OPTIONS = {
     "xmlIdSeed": 1,
     "mnumInterval": 0,
 }
+_RESOURCES = str(Path(verovio.__file__).parent / "data")
 _engraver = Lock()
 
 
@@ -54,7 +55,9 @@ def svg_pages(score: Score) -> list[str]:
 @lru_cache(maxsize=16)
 def _pages(document: str) -> tuple[str, ...]:
     with _engraver:
-        toolkit = verovio.toolkit()
+        # The engraver keeps its default folder per thread: in a server's thread it has none.
+        toolkit = verovio.toolkit(False)
+        toolkit.setResourcePath(_RESOURCES)
         toolkit.setOptions(_OPTIONS)
         if not toolkit.loadData(document):
             raise OrchesisError("The engraver refused this chart; undo the last change.")

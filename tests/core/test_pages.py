@@ -1,6 +1,7 @@
 """Engraving and formats: what is written is what a drummer expects on the stand."""
 
 import re
+from concurrent.futures import ThreadPoolExecutor
 from fractions import Fraction
 from io import BytesIO
 from xml.etree import ElementTree as ET
@@ -89,6 +90,14 @@ def test_pages_carry_the_ids_of_strokes_and_bars():
         assert f'id="n-{stroke.id}"' in text
     assert all(f'id="bar-{b}"' in text for b in range(1, 17))
     assert "Plain Rock" in text and "Times" not in text
+
+
+def test_pages_are_engraved_in_any_thread():
+    """A web server engraves in threads that did not import the engraver."""
+    with ThreadPoolExecutor(3) as pool:
+        texts = [ROCK.replace("Plain Rock", f"Rock {n}") for n in range(6)]
+        pages = list(pool.map(lambda t: svg_pages(count.read(t)), texts))
+    assert all(f"Rock {n}" in p[0] for n, p in enumerate(pages))
 
 
 def test_the_pdf_has_its_pages_and_fonts():
