@@ -37,6 +37,22 @@ class House(Services):
         self.manage("migrate", "--no-input", "-v0")
         self.manage("collectstatic", "--no-input", "-v0")
 
+    def __enter__(self) -> House:
+        """Everything up, with the demo loaded once."""
+        try:
+            self.start()
+            self.prepare()
+            self.manage("load_demo")
+            self.start_worker()
+            self.start_web()
+        except BaseException:
+            self.stop()
+            raise
+        return self
+
+    def __exit__(self, *_exc: object) -> None:
+        self.stop()
+
     def start_worker(self) -> None:
         self.worker = self.spawn(
             [str(BIN / "celery"), "-A", "config", "--workdir", str(SERVER), "worker",

@@ -67,23 +67,17 @@ def shots(page: Page, address: str, out: Path) -> None:
 
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory() as var:
-        house = House(Path(var), free_port())
-        try:
-            house.start()
-            house.prepare()
-            house.manage("load_demo")
-            house.start_worker()
-            house.start_web()
-            with sync_playwright() as p:
-                browser = p.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
-                page = browser.new_page(viewport=SIZE)
-                page.on("console", lambda m: print("page:", m.text) if m.type == "error" else None)
-                page.on("pageerror", lambda e: print("page error:", e))
-                shots(page, house.address, OUT)
-                browser.close()
-        finally:
-            house.stop()
+    with (
+        tempfile.TemporaryDirectory() as var,
+        House(Path(var), free_port()) as house,
+        sync_playwright() as p,
+    ):
+        browser = p.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        page = browser.new_page(viewport=SIZE)
+        page.on("console", lambda m: print("page:", m.text) if m.type == "error" else None)
+        page.on("pageerror", lambda e: print("page error:", e))
+        shots(page, house.address, OUT)
+        browser.close()
 
 
 if __name__ == "__main__":

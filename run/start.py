@@ -29,24 +29,18 @@ def main() -> None:
     port = int(os.environ.get("PORT", "8000"))
     if is_taken(port):
         sys.exit(f"Port {port} is in use; stop what runs there, or start with PORT={port + 1}.")
-    house = House(Path(os.environ.get("ORCHESIS_VAR", ROOT / "var")), port)
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    # Also where a shell started us in the background and so made us deaf to Ctrl-C.
+    for told in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(told, signal.default_int_handler)
     try:
-        house.start()
-        house.prepare()
-        house.manage("load_demo")
-        house.start_worker()
-        house.start_web()
-        print(
-            f"\nOrchesis is at {house.address}   log in with {DEMO}\nCtrl-C stops it.", flush=True
-        )
-        while all(c.poll() is None for c in house.children):
-            time.sleep(0.5)
-        print(f"A server ended; see {house.var / 'log'}. Stopping the rest.", file=sys.stderr)
+        with House(Path(os.environ.get("ORCHESIS_VAR", ROOT / "var")), port) as house:
+            print(f"\nOrchesis is at {house.address}   log in with {DEMO}", flush=True)
+            print("Ctrl-C stops it.", flush=True)
+            while all(c.poll() is None for c in house.children):
+                time.sleep(0.5)
+            print(f"A server ended; see {house.var / 'log'}. Stopping the rest.", file=sys.stderr)
     except KeyboardInterrupt:
-        print("\nStopping ...")
-    finally:
-        house.stop()
+        print("\nStopped.")
 
 
 if __name__ == "__main__":

@@ -15,6 +15,7 @@ from orchesis.hearing.types import Report, silent
 
 HOP = 441
 WINDOW = 2048
+SHORT = 1024
 BANDS = 84
 FINE = 63  # samples; seven of them are a hop
 LOWEST, HIGHEST = 30.0, 16000.0
@@ -45,21 +46,52 @@ def band_edges() -> np.ndarray:
     return 700 * (10 ** (mel / 2595) - 1)
 
 
-@cache
-def _filters() -> tuple[np.ndarray, np.ndarray]:
-    """Triangular band filters and the pitch-class folding, both (bins, outputs)."""
-    freqs = np.arange(WINDOW // 2 + 1) * RATE / WINDOW
+def _triangles(window: int) -> np.ndarray:
+    """Triangular band filters of unit sum for a window, shape (bins, BANDS)."""
+    freqs = np.arange(window // 2 + 1) * RATE / window
     edges = band_edges()
     up = (freqs[:, None] - edges[None, :-2]) / np.diff(edges)[None, :-1]
     down = (edges[None, 2:] - freqs[:, None]) / np.diff(edges)[None, 1:]
     bands = np.maximum(0, np.minimum(up, down))
     for k in np.flatnonzero(bands.sum(axis=0) < 0.5):  # low bands narrower than a bin
         bands[np.argmin(np.abs(freqs - edges[k + 1])), k] = 1.0
+    return (bands / bands.sum(axis=0)).astype(np.float32)
+
+
+@cache
+def _filters() -> tuple[np.ndarray, np.ndarray]:
+    """Band filters of the long window and the pitch-class folding, both (bins, outputs)."""
+    freqs = np.arange(WINDOW // 2 + 1) * RATE / WINDOW
     chroma = np.zeros((len(freqs), 12))
     inside = (freqs > 100) & (freqs < 2000)
     pitch = np.round(69 + 12 * np.log2(freqs[inside] / 440)).astype(int) % 12
     chroma[np.flatnonzero(inside), pitch] = 1.0
-    return (bands / bands.sum(axis=0)).astype(np.float32), chroma.astype(np.float32)
+    return _triangles(WINDOW), chroma.astype(np.float32)
+
+
+@cache
+def _short_filters() -> np.ndarray:
+    return _triangles(SHORT)
+
+
+def short_bands(frames: np.ndarray) -> np.ndarray:
+    """Bands of the middle of windowed frames, shape (n, WINDOW) -> (n, BANDS)."""
+    edge = (WINDOW - SHORT) // 2
+    middle = frames[:, edge : edge + SHORT] * np.hanning(SHORT).astype(np.float32)
+    return np.abs(rfft(middle, axis=1)) @ _short_filters()
+
+
+def features(long: np.ndarray, short: np.ndarray) -> np.ndarray:
+    """What the network hears: (2, frames, BANDS), compressed, at the song's own level."""
+    level = float(np.sqrt((long**2).mean())) + 1e-9
+    return np.log1p(np.stack([long, short * 2]) * (8.0 / level)).astype(np.float32)
+
+
+def features_of(mix: np.ndarray) -> np.ndarray:
+    """Features of a short mono sound, as training makes them."""
+    padded = np.pad(mix.astype(np.float32), (WINDOW // 2, WINDOW // 2))
+    frames = np.lib.stride_tricks.sliding_window_view(padded, WINDOW)[: len(mix) : HOP]
+    return features(magnitudes(frames) @ _filters()[0], short_bands(frames))
 
 
 def magnitudes(frames: np.ndarray) -> np.ndarray:

@@ -28,16 +28,9 @@ def browser_context_args():
 
 @pytest.fixture(scope="session")
 def house(tmp_path_factory):
-    house = House(tmp_path_factory.mktemp("var"), free_port(), ORCHESIS_JOB_LEASE="4")
-    try:
-        house.start()
-        house.prepare()
-        house.manage("load_demo")
-        house.start_worker()
-        house.start_web()
+    var = tmp_path_factory.mktemp("var")
+    with House(var, free_port(), ORCHESIS_JOB_LEASE="4") as house:
         yield house
-    finally:
-        house.stop()
 
 
 @pytest.fixture(scope="session")

@@ -70,9 +70,11 @@ function drawBeats(g: CanvasRenderingContext2D, h: number, line: string, ink: st
   const perBar = (clock.end - clock.barStart(1)) / clock.bars;
   const beatsToo = (perBar / 4) * scale.value > 9;
   const every = [1, 2, 4, 8, 16].find((n) => n * perBar * scale.value > 26) ?? 32;
+  const lines = perBar * scale.value > 16 ? 1 : every;
   for (let bar = 1; bar <= clock.bars; bar++) {
     const start = clock.barStart(bar);
     if (clock.barEnd(bar) < props.from || start > props.to) continue;
+    if ((bar - 1) % lines) continue;
     const meter = clock.meters[bar - 1]!;
     for (let beat = 0; beat < meter.beats; beat++) {
       if (beat > 0 && !beatsToo) continue;

@@ -1,0 +1,143 @@
+"""One-shots for training: drum kits by part, and notes for a band, from the listed sources.
+
+Split by kit: TRAIN kits only train, TUNE kits only choose thresholds, TEST kits do neither
+(the demo's kit, fluid-soundfont-gm, is a test kit too and is not read here at all).
+"""
+
+from __future__ import annotations
+
+from functools import cache
+from pathlib import Path
+
+import mido
+import numpy as np
+import soundfile as sf
+import soxr
+
+from demo import kit as bank
+
+RATE = 44100
+KITS = Path("/usr/share/hydrogen/data/drumkits")
+BANK = "/usr/share/sounds/sf2/TimGM6mb.sf2"
+TRAIN = (
+    "BJA_Pacific", "ColomboAcousticDrumkit", "Millo_MultiLayered2", "VariBreaks",
+    "ElectricEmpireKit", "TR808EmulationKit", "HardElectro1", "gm-0", "gm-8", "gm-25", "gm-40",
+)  # fmt: skip
+TUNE = ("Millo_MultiLayered3", "Millo-Drums_v.1")
+TEST = ("ForzeeStereo",)
+CLASSES = (
+    "kick", "snare", "cross_stick", "hat_closed", "hat_open", "hat_foot", "ride", "ride_bell",
+    "crash", "tom", "clap",
+)  # fmt: skip
+#: kit -> part -> file patterns; toms carry a number so that a song has several.
+FILES: dict[str, dict[str, str]] = {
+    "BJA_Pacific": {"kick": "BD_*", "snare": "SN_*", "cross_stick": "SN3_*", "hat_closed": "HH_*",
+                    "hat_open": "HH2_*", "hat_foot": "HH3_*", "tom1": "TM_*", "tom2": "TM2_*",
+                    "crash": "CB_*", "crash2": "CB2_*", "ride": "RD_*", "ride_bell": "BL_*"},
+    "ColomboAcousticDrumkit": {"kick": "bassdrum*", "snare": "snare*", "cross_stick": "stick-rim*",
+                               "hat_closed": "hihat-closed*", "hat_open": "hihat-open*",
+                               "tom1": "tom-low*", "tom2": "tom-mid*", "tom3": "tom-hi*",
+                               "crash": "crash16i__crash*", "crash2": "crash20i__crash*",
+                               "ride": "crash20i__ride4*", "ride_bell": "crash20i__ride-cup*"},
+    "Millo_MultiLayered2": {"kick": "bd_*", "snare": "[jr]snare_*", "cross_stick": "rim_*",
+                            "hat_closed": "hhclosed_*", "hat_open": "hhopen_*",
+                            "hat_foot": "hhpedal_*", "tom1": "floortom_*", "tom2": "tom_*",
+                            "ride": "ride_*", "crash": "crash_*", "clap": "clap_*"},
+    "Millo_MultiLayered3": {"kick": "bd_*", "snare": "sd_*", "cross_stick": "rs_*",
+                            "hat_closed": "hh_0*", "hat_open": "ho_*", "hat_foot": "hh_p*",
+                            "tom1": "ft_*", "tom2": "t1_*", "tom3": "t2_*", "ride": "rc_*",
+                            "crash": "cc_*"},
+    "Millo-Drums_v.1": {"kick": "bd1*", "snare": "snare1*", "cross_stick": "stick*",
+                        "hat_closed": "closehihat*", "hat_open": "openhat*",
+                        "hat_foot": "pedalhihat*", "tom1": "tom2_1*", "tom2": "tom1_1*",
+                        "tom3": "tom1_a*", "ride": "ride1*", "crash": "cra_Rock*",
+                        "clap": "clap*"},
+    "VariBreaks": {"kick": "VP Kick*", "snare": "VP Snare*", "hat_closed": "VP Hat*Cl*",
+                   "hat_open": "VP Hat*Op*", "hat_foot": "VP Hat*Pd*", "tom1": "VP Tom Low*",
+                   "tom2": "VP Tom Mid*", "tom3": "VP Tom Hi*"},
+    "ElectricEmpireKit": {"kick": "EE_Kick_[LHP]*", "snare": "EE_Snare_*", "clap": "EE_Clap*",
+                          "hat_closed": "EE_Hat_Cl*", "hat_open": "EE_Hat_Op*"},
+    "TR808EmulationKit": {"kick": "808_Kick*", "snare": "808_Snare*", "clap": "808_Clap*",
+                          "hat_closed": "808_Hat_Closed*", "hat_open": "808_Hat_Open*",
+                          "tom1": "808_Tom_Low*", "tom2": "808_Tom_Hi*", "crash": "808_Cymbal*"},
+    "HardElectro1": {"kick": "PowR_BD*", "snare": "PowR_SN*", "hat_closed": "Hard_CHH*",
+                     "hat_open": "Hard_Hse_OHH*", "clap": "Clap_1*"},
+    "ForzeeStereo": {"kick": "Kick-*", "snare": "Snare-*", "cross_stick": "RimClick-*",
+                     "hat_closed": "HiHatClosed-*", "hat_open": "HiHatOpen-*",
+                     "hat_foot": "HiHatFoot-*", "tom1": "TomLow-*", "tom2": "TomMid-*",
+                     "tom3": "TomHigh-*", "crash": "Crash18-*", "ride": "RideBow-*",
+                     "ride_bell": "RideBell-*"},
+}  # fmt: skip
+_GM = {"kick": 36, "snare": 38, "cross_stick": 37, "hat_closed": 42, "hat_open": 46,
+       "hat_foot": 44, "tom1": 43, "tom2": 47, "tom3": 50, "crash": 49, "crash2": 57,
+       "ride": 51, "ride_bell": 53, "clap": 39}  # fmt: skip
+_LONGEST = 3.0
+
+
+def cut(sound: np.ndarray) -> np.ndarray:
+    """From the physical onset on; the tail faded where it is long."""
+    loud = np.abs(sound)
+    start = max(int(np.argmax(loud > 0.04 * loud.max())) - 8, 0)
+    out = sound[start : start + int(_LONGEST * RATE)].astype(np.float32).copy()
+    fade = min(2000, len(out))
+    out[-fade:] *= np.linspace(1, 0, fade, dtype=np.float32)
+    return out
+
+
+def _read(path: Path) -> np.ndarray:
+    sound, rate = sf.read(path, dtype="float32", always_2d=True)
+    return cut(soxr.resample(sound.mean(axis=1), rate, RATE))
+
+
+@cache
+def kit(name: str) -> dict[str, list[np.ndarray]]:
+    """Layers of each part, softest first, the loudest with peak 1."""
+    if name.startswith("gm-"):
+        bank.SOUND_BANK = BANK
+        raw = {p: [_gm_hit(key, v, int(name[3:])) for v in (40, 80, 120)] for p, key in _GM.items()}
+    else:
+        raw = {p: [_read(f) for f in sorted((KITS / name).glob(g))] for p, g in FILES[name].items()}
+    made = {}
+    for part, shots in raw.items():
+        shots = [s for s in shots if len(s) > 500 and np.abs(s).max() > 1e-4]
+        if shots:
+            shots.sort(key=lambda s: float(np.sqrt((s[:6000] ** 2).mean())))
+            peak = max(float(np.abs(s).max()) for s in shots)
+            made[part] = [s / peak for s in shots]
+    return made
+
+
+def _gm_hit(key: int, velocity: int, program: int) -> np.ndarray:
+    track = mido.MidiTrack([
+        mido.Message("program_change", channel=9, program=program),
+        mido.Message("note_on", channel=9, note=key, velocity=velocity, time=240),
+        mido.Message("note_off", channel=9, note=key, time=1920),
+    ])  # fmt: skip
+    return cut(bank.fluidsynth(mido.MidiFile(tracks=[track])).mean(axis=1))
+
+
+PROGRAMS = {
+    "bass": (32, 33, 34, 36, 38, 39),
+    "chord": (0, 4, 5, 16, 18, 19, 24, 25, 27, 28, 29, 30, 48, 50, 61, 62, 89),
+    "lead": (40, 52, 53, 56, 65, 66, 73, 80, 81, 85),
+}
+
+
+@cache
+def notes(program: int) -> dict[int, np.ndarray]:
+    """Two-second notes of one General MIDI program, every third semitone: key -> sound."""
+    bank.SOUND_BANK = BANK
+    low, high = (28, 56) if program in PROGRAMS["bass"] else (48, 84)
+    keys = range(low, high, 3)
+    track = mido.MidiTrack([mido.Message("program_change", program=program)])
+    for key in keys:  # two seconds sounding, one to die away
+        track.append(mido.Message("note_on", note=key, velocity=100, time=960))
+        track.append(mido.Message("note_off", note=key, time=1920))
+    sound = bank.fluidsynth(mido.MidiFile(tracks=[track])).mean(axis=1).astype(np.float32)
+    made = {}
+    for i, key in enumerate(keys):
+        start = int((1.0 + 3.0 * i) * RATE)
+        own = sound[start : start + int(2.2 * RATE)]
+        if len(own) and np.abs(own).max() > 1e-4:
+            made[key] = own / np.abs(own).max()
+    return made
