@@ -35,7 +35,7 @@ def compose(rng: np.random.Generator, seconds: float) -> tuple[list[Event], list
         if crash_next:
             strokes = [s for s in strokes if not (s[0] == 0 and s[1].startswith(("hat", "ride")))]
             strokes.append((0.0, "crash" if rng.random() < 0.7 else "crash2", rng.uniform(0.7, 1)))
-        crash_next = (bar + 1) % fill_every == 0 and rng.random() < 0.7 or rng.random() < 0.04
+        crash_next = ((bar + 1) % fill_every == 0 and rng.random() < 0.7) or rng.random() < 0.04
         for place, part, loud in strokes:
             inside = place % 1
             if abs(inside - 0.25) < 1e-6 or abs(inside - 0.75) < 1e-6:
@@ -55,7 +55,9 @@ def _groove(rng: np.random.Generator, meter: int, cells: int) -> list[tuple[floa
     strokes: list[tuple[float, str, float]] = []
     surface = str(rng.choice(["hat_closed", "ride", "hat_open", "tom1", "crash", "ride_bell", "-"],
                              p=[0.54, 0.22, 0.06, 0.05, 0.03, 0.03, 0.07]))  # fmt: skip
-    density = rng.choice(["all", "eighth", "quarter", "off", "broken"], p=[0.25, 0.4, 0.15, 0.1, 0.1])
+    density = rng.choice(
+        ["all", "eighth", "quarter", "off", "broken"], p=[0.25, 0.4, 0.15, 0.1, 0.1]
+    )
     beat_loud, and_loud = rng.uniform(0.5, 0.95), rng.uniform(0.3, 0.85)
     for p in grid if surface != "-" else []:
         on_beat, on_and = p % 1 == 0, abs(p % 1 - 0.5) < 1e-6
@@ -94,20 +96,31 @@ def _groove(rng: np.random.Generator, meter: int, cells: int) -> list[tuple[floa
                         if p == 0 or rng.random() < chance * (1.6 if p % 0.5 == 0 else 0.8)]  # fmt: skip
     if surface in ("ride", "-", "ride_bell", "tom1") and rng.random() < 0.45:
         first = int(rng.random() < 0.7)
-        strokes += [(float(b), "hat_foot", rng.uniform(0.3, 0.8)) for b in range(first, meter, 1 + first)]
+        strokes += [
+            (float(b), "hat_foot", rng.uniform(0.3, 0.8)) for b in range(first, meter, 1 + first)
+        ]
     return strokes
 
 
-def _varied(rng, pattern, meter: int, cells: int) -> list[tuple[float, str, float]]:  # type: ignore[no-untyped-def]
+Strokes = list[tuple[float, str, float]]
+
+
+def _varied(rng: np.random.Generator, pattern: Strokes, meter: int, cells: int) -> Strokes:
     out = [s for s in pattern if rng.random() > 0.03]
     if rng.random() < 0.2:
         out.append((float(rng.integers(0, meter * cells)) / cells, "kick", 0.7))
     if rng.random() < 0.05:
-        out.append((float(rng.integers(0, meter * cells)) / cells, str(rng.choice(["crash", "tom2", "clap"])), 0.7))
+        out.append(
+            (
+                float(rng.integers(0, meter * cells)) / cells,
+                str(rng.choice(["crash", "tom2", "clap"])),
+                0.7,
+            )
+        )
     return out
 
 
-def _filled(rng, strokes, meter: int) -> list[tuple[float, str, float]]:  # type: ignore[no-untyped-def]
+def _filled(rng: np.random.Generator, strokes: Strokes, meter: int) -> Strokes:
     start = float(rng.integers(max(0, meter - 3), meter))
     if rng.random() < 0.3:
         start += 0.5

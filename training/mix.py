@@ -14,7 +14,19 @@ SECONDS = 12.0
 FRAMES = int(SECONDS * 100)
 
 
-def excerpt(seed: int, names: tuple[str, ...]) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+def song(seed: int, names: tuple[str, ...], seconds: float) -> tuple[np.ndarray, list, list, list]:
+    """(mono sound, strokes, beat times, their numbers in the bar) of a longer made-up song."""
+    rng = np.random.default_rng(seed)
+    events, beats, numbers = compose(rng, seconds)
+    n = int(seconds * RATE)
+    drums, sounded = _drums(rng, events, names, n)
+    rest = _band(rng, events, beats, numbers, n)
+    level = np.sqrt((drums**2).mean()) / (np.sqrt((rest**2).mean()) + 1e-6)
+    mix = drums + rest * level * 10 ** (rng.uniform(-8, 4) / 20)
+    return _rough(rng, mix), sounded, beats, numbers
+
+
+def excerpt(seed: int, names: tuple[str, ...]) -> tuple[np.ndarray, ...]:
     """(features (2, FRAMES, bands), onsets (FRAMES, classes), loudness, beats (FRAMES, 2))."""
     rng = np.random.default_rng(seed)
     events, beats, numbers = compose(rng, SECONDS)
@@ -30,7 +42,9 @@ def excerpt(seed: int, names: tuple[str, ...]) -> tuple[np.ndarray, np.ndarray, 
         gain = level / (np.sqrt((band**2).mean()) + 1e-6) * 10 ** (rng.uniform(-9, 7) / 20)
         mix = drums + band * (gain if kind == "mix" else 1.0)
     mix = _rough(rng, mix)
-    onsets, loud, pulse = (np.zeros((FRAMES, k), np.float32) for k in (len(CLASSES), len(CLASSES), 2))
+    onsets, loud, pulse = (
+        np.zeros((FRAMES, k), np.float32) for k in (len(CLASSES), len(CLASSES), 2)
+    )
     for time, part, loudness in sounded:
         c = CLASSES.index(_class(part))
         at = round(time * RATE / HOP)
@@ -44,14 +58,19 @@ def excerpt(seed: int, names: tuple[str, ...]) -> tuple[np.ndarray, np.ndarray, 
             if 0 <= at + k < FRAMES:
                 pulse[at + k, 0] = 1
                 pulse[at + k, 1] = max(pulse[at + k, 1], float(number == 0))
-    return features_of(mix).astype(np.float16), onsets.astype(np.float16), loud.astype(np.float16), pulse.astype(np.float16)
+    return (
+        features_of(mix).astype(np.float16),
+        onsets.astype(np.float16),
+        loud.astype(np.float16),
+        pulse.astype(np.float16),
+    )
 
 
 def _class(part: str) -> str:
     return "tom" if part.startswith("tom") else "crash" if part.startswith("crash") else part
 
 
-def _drums(rng, events, names, n):  # type: ignore[no-untyped-def]
+def _drums(rng, events, names, n):
     main = kits.kit(str(rng.choice(names)))
     pieces: dict[str, list[np.ndarray]] = {}
     gains: dict[str, float] = {}
@@ -75,7 +94,9 @@ def _drums(rng, events, names, n):  # type: ignore[no-untyped-def]
         layers = pieces[part]
         if not layers:
             continue
-        rank = int(np.clip(round(loudness * (len(layers) - 1) + rng.normal(0, 0.4)), 0, len(layers) - 1))
+        rank = int(
+            np.clip(round(loudness * (len(layers) - 1) + rng.normal(0, 0.4)), 0, len(layers) - 1)
+        )
         shot = layers[rank]
         loudest = np.sqrt((layers[-1][:4000] ** 2).mean()) + 1e-9
         own_level = np.sqrt((shot[:4000] ** 2).mean()) + 1e-9
@@ -85,7 +106,9 @@ def _drums(rng, events, names, n):  # type: ignore[no-untyped-def]
             start, end = hats.pop()
             if start < at < end and ring is not None:
                 fade = ring[at - start :].copy()
-                fade[: min(1300, len(fade))] *= np.linspace(0, 1, min(1300, len(fade)), dtype=np.float32)
+                fade[: min(1300, len(fade))] *= np.linspace(
+                    0, 1, min(1300, len(fade)), dtype=np.float32
+                )
                 out[at:end] -= fade[: end - at]
         end = min(at + len(shot), len(out))
         out[at:end] += gain * shot[: end - at]
@@ -100,15 +123,17 @@ def _respeed(sound: np.ndarray, speed: float) -> np.ndarray:
     return np.interp(at, np.arange(len(sound)), sound).astype(np.float32)
 
 
-def _band(rng, events, beats, numbers, n):  # type: ignore[no-untyped-def]
+def _band(rng, events, beats, numbers, n):
     out = np.zeros(n + 3 * RATE, np.float32)
     if len(beats) < 2:
         return out[:n]
     period = float(np.median(np.diff(beats)))
-    bass, chord, lead = (kits.notes(int(rng.choice(kits.PROGRAMS[k]))) for k in ("bass", "chord", "lead"))
+    bass, chord, lead = (
+        kits.notes(int(rng.choice(kits.PROGRAMS[k]))) for k in ("bass", "chord", "lead")
+    )
     root = int(rng.integers(0, 12))
 
-    def play(bank, key, time, length, gain):  # type: ignore[no-untyped-def]
+    def play(bank, key, time, length, gain):
         if not bank or time < 0:
             return
         near = min(bank, key=lambda k: abs(k - key))
@@ -139,22 +164,36 @@ def _band(rng, events, beats, numbers, n):  # type: ignore[no-untyped-def]
         if strum in ("eighths", "quarters", "offs"):
             for half in {"eighths": (0, 0.5), "quarters": (0,), "offs": (0.5,)}[strum]:
                 for third in (0, 4, 7):
-                    play(chord, 60 + root + offset + third - 12, time + half * period, period * 0.4, 0.25)
+                    play(
+                        chord,
+                        60 + root + offset + third - 12,
+                        time + half * period,
+                        period * 0.4,
+                        0.25,
+                    )
         if has_lead:
             for quarter in (0, 0.25, 0.5, 0.75):
                 if rng.random() < 0.3:
-                    play(lead, 60 + root + int(rng.choice(scale)), time + quarter * period, period * rng.uniform(0.2, 1.5), 0.4)
+                    play(
+                        lead,
+                        60 + root + int(rng.choice(scale)),
+                        time + quarter * period,
+                        period * rng.uniform(0.2, 1.5),
+                        0.4,
+                    )
     if follows:
         for time in kick_times:
             play(bass, 33 + (root + offset) % 12, time, period * rng.uniform(0.4, 1), bass_gain)
     return out[:n]
 
 
-def _rough(rng, mix: np.ndarray) -> np.ndarray:  # type: ignore[no-untyped-def]
+def _rough(rng, mix: np.ndarray) -> np.ndarray:
     n = len(mix)
     if rng.random() < 0.45:
         length = int(rng.uniform(0.15, 1.2) * RATE)
-        tail = rng.normal(0, 1, length).astype(np.float32) * np.exp(-np.arange(length) / (length / 5)).astype(np.float32)
+        tail = rng.normal(0, 1, length).astype(np.float32) * np.exp(
+            -np.arange(length) / (length / 5)
+        ).astype(np.float32)
         tail /= np.sqrt((tail**2).sum())
         mix = mix + rng.uniform(0.03, 0.3) * fftconvolve(mix, tail)[:n].astype(np.float32)
     spectrum = np.fft.rfft(mix)

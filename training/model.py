@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import torch
 from torch import nn
 
@@ -36,7 +38,7 @@ class Ears(nn.Module):
         super().__init__()
         sizes = (2, 16, 32, 48)
         layers: list[nn.Module] = []
-        for a, b in zip(sizes, sizes[1:], strict=False):
+        for a, b in pairwise(sizes):
             layers += [nn.Conv2d(a, b, 3, stride=(1, 2), padding=1, bias=False),
                        nn.BatchNorm2d(b), nn.ReLU()]  # fmt: skip
         self.front = nn.Sequential(*layers)
@@ -53,7 +55,9 @@ class Ears(nn.Module):
         return self.head(self.blocks(self.squeeze(y))).transpose(1, 2)
 
 
-def loss(out: torch.Tensor, onsets: torch.Tensor, loud: torch.Tensor, pulse: torch.Tensor) -> torch.Tensor:
+def loss(
+    out: torch.Tensor, onsets: torch.Tensor, loud: torch.Tensor, pulse: torch.Tensor
+) -> torch.Tensor:
     n = len(CLASSES)
     weight = 1 + 4 * onsets
     strokes = nn.functional.binary_cross_entropy_with_logits(out[..., :n], onsets, weight=weight)

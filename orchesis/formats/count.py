@@ -226,7 +226,8 @@ def _assemble(
         for _ in range(count):
             meters.append(meter)
             for _ in range(meter.beats):
-                times.append(times[-1] + float(meter.beat_quarters) * 60.0 / tempo)
+                length = 1.0 if meter.is_compound else float(meter.beat_quarters)
+                times.append(times[-1] + length * 60.0 / tempo)
         for lane in lanes:
             for i, bar in enumerate(lane.bars):
                 for f in bar:

@@ -6,7 +6,7 @@ import tempfile
 from pathlib import Path
 
 from orchesis.errors import BadSound
-from orchesis.hearing import form, hits, pulse, spectrum
+from orchesis.hearing import form, hits, network, pulse, spectrum
 from orchesis.hearing.sound import RATE, Intake, take_in
 from orchesis.hearing.types import Hearing, Hit, Report, silent
 
@@ -36,12 +36,14 @@ def listen_to(intake: Intake, *, report: Report = silent) -> Hearing:
     """Hear a recording that was taken in already."""
     report("spectrum", 0.0)
     heard = spectrum.measure(intake.path, intake.duration, report=report)
-    active = hits.activations(heard, report=report)
-    listener = hits.Listener(heard, active)
+    activity = network.hear(heard, report=report)
+    listener = hits.Listener(heard, activity)
     strokes = [h for h in listener.hits() if h.time < intake.duration]
     _must_have_drums(strokes, intake.duration)
     report("pulse", 0.0)
-    tempo, meter, beats = pulse.find(heard, listener.strength, strokes, report=report)
+    tempo, meter, beats = pulse.find(
+        heard, listener.strength, activity.pulse, strokes, report=report
+    )
     report("form", 0.0)
     sections = form.sections(heard, beats, tuple(strokes))
     report("form", 1.0)

@@ -17,6 +17,10 @@ from orchesis.hearing.types import Beat, Hit, Report, Tempo, silent
 
 _WINDOW = 1200  # frames of a local autocorrelation
 _STIFF = 160.0
+_DYING = 0.4  # seconds of a last sound that ask for no bar of their own
+#: Weights of the network's own beats: for the tempo, for the 1, for tracking. Its training
+#: music has random tempi, so it knows where beats fall better than how fast they are felt.
+_FELT, _DOWN, _BEAT = 0.4, 1.0, 0.5
 _SLOWEST, _FASTEST = 55.0, 215.0
 
 
@@ -44,11 +48,16 @@ def _local_correlation(curve: np.ndarray, longest: int) -> np.ndarray:
     return total / (np.abs(total).max() + 1e-9)
 
 
-def periods(onset: np.ndarray, backbeat: np.ndarray) -> list[tuple[float, float]]:
-    """Rival beat periods (frames) with their scores, the best first."""
+def periods(onset: np.ndarray, backbeat: np.ndarray, beat: np.ndarray) -> list[tuple[float, float]]:
+    """Rival beat periods (frames) with their scores, the best first.
+
+    beat: how sure the network is of a beat at each frame. It returns at the beat, not at
+    half of it: that tells a tempo from its double.
+    """
     longest = int(60 / _SLOWEST / FRAME * 4.2)
     whole = _local_correlation(gaussian_filter1d(onset, 1.5), longest)
     back = _local_correlation(gaussian_filter1d(backbeat, 2.0), longest)
+    felt = _local_correlation(gaussian_filter1d(beat, 2.0), longest)
     rivals = []
     for bpm in np.geomspace(_SLOWEST, _FASTEST, 400):
         lag = 60 / bpm / FRAME
@@ -58,6 +67,7 @@ def periods(onset: np.ndarray, backbeat: np.ndarray) -> list[tuple[float, float]
 
         fit = at(whole, lag) + 0.5 * at(whole, 2 * lag) + 0.5 * at(whole, 4 * lag)
         fit += 0.8 * (at(back, 2 * lag) - at(back, lag)) + 0.3 * at(back, 4 * lag)
+        fit += _FELT * (at(felt, lag) - at(felt, lag / 2))
         prior = -0.5 * (np.log2(bpm / 108) / 0.55) ** 2
         rivals.append((lag, fit + 0.6 * prior))
     scores = np.array([s for _, s in rivals])
@@ -119,7 +129,11 @@ def _evened(times: np.ndarray, reach: int = 4) -> np.ndarray:
 
 
 def _meter_and_one(
-    times: np.ndarray, strength: dict[str, np.ndarray], spectrum: Spectrum, hits: list[Hit]
+    times: np.ndarray,
+    down: np.ndarray,
+    strength: dict[str, np.ndarray],
+    spectrum: Spectrum,
+    hits: list[Hit],
 ) -> tuple[int, int, float]:
     """Beats a bar, index of the first downbeat, and confidence 0..1."""
     frames = np.clip((times / FRAME).astype(int), 0, spectrum.frames - 1)
@@ -128,7 +142,7 @@ def _meter_and_one(
         near = maximum_filter1d(curve, 9)[frames]
         return np.minimum(near / (np.percentile(near, 85) + 1e-9), 1.2)
 
-    kick, snare = level(strength["kick"]), level(strength["drums"])
+    kick, snare, one_felt = level(strength["kick"]), level(strength["drums"]), level(down)
     crash = np.zeros(len(times))
     for hit in hits:
         if hit.part == "crash":
@@ -145,13 +159,14 @@ def _meter_and_one(
     chord = np.minimum(chord / (np.percentile(chord, 90) + 1e-9), 1.2)
     rivals = []
     for beats in (4, 3, 5, 7, 6):
-        features = np.stack([kick, snare, 0.5 * chord], axis=1)
+        features = np.stack([kick, snare, 0.5 * chord, one_felt], axis=1)
         likeness = _repeat_likeness(features, beats)
         for one in range(beats):
             place = (np.arange(len(times)) - one) % beats
             first = place == 0
             score = 1.0 * kick[first].mean() + 1.4 * crash[first].mean() / (crash.mean() + 0.02) / 4
             score += 1.0 * chord[first].mean() - 0.9 * snare[first].mean()
+            score += _DOWN * (one_felt[first].mean() - one_felt[~first].mean())
             if beats == 4:
                 score += (
                     0.8 * snare[(place == 1) | (place == 3)].mean() - 0.4 * snare[place == 2].mean()
@@ -205,20 +220,23 @@ def _tempo(times: np.ndarray, rivals: list[tuple[float, float]]) -> Tempo:
 def find(
     spectrum: Spectrum,
     strength: dict[str, np.ndarray],
+    pulse: np.ndarray,
     hits: list[Hit],
     *,
     report: Report = silent,
 ) -> tuple[Tempo, tuple[int, int], tuple[Beat, ...]]:
     """Tempo, meter (beats, unit) and beats of one song, bar 1 first.
 
-    strength: onset strengths (frames,) of "kick", "drums" and "cymbals". Bars reach from
-    the bar of the first stroke to the bar of the last; one closing beat follows.
+    strength: onset strengths (frames,) of "kick", "drums" and "cymbals"; pulse: (frames, 2)
+    how sure the network is of a beat, a downbeat. Bars reach from the bar
+    of the first sound to the bar of the last; one closing beat follows.
     """
     kick, snare, cymbals = (_normal(strength[k]) for k in ("kick", "drums", "cymbals"))
     change = np.maximum(0, np.diff(np.log1p(spectrum.bands * 100), axis=0, prepend=0)).mean(axis=1)
     onset = kick + snare + 0.6 * cymbals + 0.6 * _normal(change)
     onset = gaussian_filter1d(onset / onset.std(), 1.5)
-    rivals = periods(onset, snare)
+    rivals = periods(onset, snare, pulse[:, 0])
+    onset = onset + _BEAT * gaussian_filter1d(_normal(pulse[:, 0]), 1.5)
     if not rivals or len(onset) < 4 * rivals[0][0]:
         raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
     period = np.full(len(onset), rivals[0][0])
@@ -232,17 +250,31 @@ def find(
         raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
     times = refine(beats, hits)
     times = times[np.concatenate([[True], np.diff(times) > 0.1])]
-    count, one, _ = _meter_and_one(times, strength, spectrum, hits)
+    count, one, _ = _meter_and_one(times, pulse[:, 1], strength, spectrum, hits)
     tempo = _tempo(times, rivals)
-    return tempo, (count, 4), _bars(times, count, one, hits, spectrum.duration)
+    return tempo, (count, 4), _bars(times, count, one, hits, sounding(spectrum))
+
+
+def sounding(spectrum: Spectrum) -> tuple[float, float]:
+    """Seconds between which there is music: from a twentieth of its usual level, lasting
+    80 ms, to a tenth (below that a last chord dies away)."""
+    level = spectrum.bands.mean(axis=1)
+    usual = np.percentile(level, 90)
+    lasting = np.convolve(level > 0.05 * usual, np.ones(8), "valid") == 8
+    begins = float(np.argmax(lasting)) * FRAME if lasting.any() else 0.0
+    ends = float(np.flatnonzero(level > 0.1 * usual)[-1]) * FRAME
+    return begins, ends
 
 
 def _bars(
-    times: np.ndarray, count: int, one: int, hits: list[Hit], duration: float
+    times: np.ndarray, count: int, one: int, hits: list[Hit], sound: tuple[float, float]
 ) -> tuple[Beat, ...]:
-    """Whole bars that hold every stroke; the tempo goes on where no beat was tracked."""
-    first = min((h.time for h in hits), default=float(times[0]))
-    last = max((h.time for h in hits), default=float(times[-1]))
+    """Whole bars from the first sound to the last, where drums enter late or stop early too.
+
+    The tempo goes on where no beat was tracked.
+    """
+    first = min([h.time for h in hits] + [sound[0]])
+    last = max([h.time for h in hits] + [sound[1] - _DYING])
     opening, closing = float(times[1] - times[0]), float(times[-1] - times[-2])
     if first < times[0]:
         where = (first - times[0]) / opening

@@ -1,0 +1,163 @@
+"""What is measured of one song: pure functions of a truth and what was heard."""
+
+from __future__ import annotations
+
+from itertools import combinations
+from typing import Any
+
+import numpy as np
+from mir_eval import onset
+
+from orchesis.hearing import Hearing
+from orchesis.score import KIT, Score
+
+NAN = float("nan")
+SNARES = ("snare", "rimshot", "cross_stick")
+TOMS = ("tom_high", "tom_mid", "tom_low", "tom_floor")
+HATS = ("hat_closed", "hat_half", "hat_open")
+RIDES = ("ride", "ride_bell")
+CRASHES = ("crash", "crash_2", "splash", "china")
+CYMBALS = (*HATS, *RIDES, *CRASHES)
+#: Parts that are told apart when "every part" is measured.
+TOLD = {p: p for p in KIT} | {"crash_2": "crash", "rimshot": "snare", "hat_half": "hat_open"}
+
+
+def f_measure(truth: list[float], found: list[float], window: float) -> float:
+    """F of two lists of seconds; NaN where there is nothing to find."""
+    if not truth:
+        return NAN
+    if not found:
+        return 0.0
+    a, b = (np.sort(np.maximum(x, 0)) for x in (np.array(truth), np.array(found)))
+    return float(onset.f_measure(a, b, window=window)[0])
+
+
+def pairs(truth: list[dict], found: list[Any], window: float = 0.05) -> list[tuple[dict, Any]]:
+    """Each true hit with the nearest found one, each found one once."""
+    left = sorted(found, key=lambda h: h.time)
+    times = np.array([h.time for h in left])
+    taken: set[int] = set()
+    out = []
+    for hit in truth:
+        lo, hi = np.searchsorted(times, [hit["time"] - window, hit["time"] + window])
+        free = [i for i in range(lo, hi) if i not in taken]
+        if free:
+            best = min(free, key=lambda i: abs(times[i] - hit["time"]))
+            taken.add(best)
+            out.append((hit, left[best]))
+    return out
+
+
+def strokes(truth: dict, hearing: Hearing) -> dict[str, float]:
+    hits = truth["hits"]
+
+    def f(parts: tuple[str, ...]) -> float:
+        return f_measure(
+            [h["time"] for h in hits if h["part"] in parts],
+            [h.time for h in hearing.hits if h.part in parts], 0.05,
+        )  # fmt: skip
+
+    told = []
+    for name in dict.fromkeys(TOLD.values()):
+        same = tuple(p for p, t in TOLD.items() if t == name)
+        share = sum(h["part"] in same for h in hits)
+        if share:
+            told.append((share, f(same)))
+    snares = [h for h in hearing.hits if h.part in SNARES]
+    ghosts = [h for h in hits if h["ghost"] and h["part"] == "snare"]
+    true_snares = [h for h in hits if h["part"] in SNARES]
+    matched = pairs(true_snares, snares)
+    hats = pairs(
+        [h for h in hits if h["part"] in HATS], [h for h in hearing.hits if h.part in HATS]
+    )
+    return {
+        "kick": f(("kick",)),
+        "snare": f(SNARES),
+        "cymbals": f(CYMBALS),
+        "toms": f(TOMS),
+        "hat/ride/crash": _mean([f(HATS), f(RIDES), f(CRASHES)]),
+        "every part": sum(n * x for n, x in told) / max(1, sum(n for n, _ in told)),
+        "ghosts": len(pairs(ghosts, snares)) / len(ghosts) if ghosts else NAN,
+        "snare precision": len(matched) / len(snares) if snares else NAN,
+        "open/closed": _share([(t["part"] == "hat_open") == (h.part == "hat_open") for t, h in hats]),
+        "rho snare": _order(matched),
+        "rho hat": _order(hats),
+        "rho kick": _order(pairs([h for h in hits if h["part"] == "kick"], [h for h in hearing.hits if h.part == "kick"])),
+    }  # fmt: skip
+
+
+def _mean(values: list[float]) -> float:
+    known = [v for v in values if not np.isnan(v)]
+    return float(np.mean(known)) if known else NAN
+
+
+def _share(values: list[bool]) -> float:
+    return float(np.mean(values)) if values else NAN
+
+
+def _order(matched: list[tuple[dict, Any]]) -> float:
+    """Spearman's rho of true and heard loudness; NaN below ten pairs or without spread."""
+    true = np.array([t["loudness"] for t, _ in matched])
+    heard = np.array([h.loudness for _, h in matched])
+    if len(true) < 10 or true.std() < 0.02 or heard.std() < 1e-6:
+        return NAN
+    a, b = (np.argsort(np.argsort(x)) for x in (true, heard))
+    return float(np.corrcoef(a, b)[0, 1])
+
+
+def time(truth: dict, hearing: Hearing, score: Score) -> dict[str, float]:
+    beats, heard = truth["beats"], hearing.beats
+    bpm = truth["tempo"]["bpm"]
+    meter = truth["meter"][0]
+    swing = truth["feel"]["swing"]
+    late = [
+        h.time - t["time"] for t, h in pairs(
+            [h for h in truth["hits"] if h["part"] == "snare" and not h["ghost"]],
+            [h for h in hearing.hits if h.part == "snare"],
+        )
+    ]  # fmt: skip
+    return {
+        "beats": f_measure([b["time"] for b in beats], [b.time for b in heard], 0.07),
+        "downbeats": f_measure(
+            [b["time"] for b in beats if b["beat"] == 1],
+            [b.time for b in heard if b.beat == 1], 0.07,
+        ),
+        "tempo": float(abs(hearing.tempo.bpm / bpm - 1) < 0.02),
+        "meter": float(hearing.meter == (meter["beats"], meter["unit"])),
+        "swing error": abs(score.swing[1] - swing["ratio"]),
+        "snare ms": float(np.median(np.abs(late)) * 1000) if late else NAN,
+    }  # fmt: skip
+
+
+def form(truth: dict, hearing: Hearing) -> dict[str, float]:
+    """Borders at one bar (by time, half a bar of room), and pairs of bars labelled alike."""
+    bar = 60 / truth["tempo"]["bpm"] * truth["meter"][0]["beats"]
+    starts = [b.time for b in hearing.beats if b.beat == 1]
+    found = [starts[s.first_bar - 1] for s in hearing.sections]
+    true = [s["start"] for s in truth["sections"]]
+    moments = np.arange(true[0] + 0.1, truth["sections"][-1]["end"], bar / 2)
+    a = [
+        next((s["label"] for s in truth["sections"] if s["start"] <= t < s["end"]), "?")
+        for t in moments
+    ]
+    b = [
+        next(
+            (
+                s.label
+                for s, t0 in zip(reversed(hearing.sections), reversed(found), strict=True)
+                if t0 <= t
+            ),
+            "?",
+        )
+        for t in moments
+    ]
+    both = either_a = either_b = 0
+    for i, j in combinations(range(len(moments)), 2):
+        same_a, same_b = a[i] == a[j], b[i] == b[j]
+        both += same_a and same_b
+        either_a += same_a
+        either_b += same_b
+    return {
+        "borders": f_measure(true[1:], found[1:], bar),
+        "labels": 2 * both / max(1, either_a + either_b),
+    }

@@ -1,0 +1,75 @@
+"""The bench measures what it says: a perfect hearing scores one, known mistakes their share."""
+
+import json
+from dataclasses import replace
+
+import pytest
+
+from bench import measures
+from demo.make import truth
+from orchesis.formats import count
+from orchesis.hearing import Beat, HeardSection, Hearing, Hit, Tempo
+from orchesis.reading import read
+from tests.songs import ROCK
+
+
+@pytest.fixture(scope="module")
+def told():
+    score = count.read(ROCK)
+    score = score.with_strokes(
+        s.changed(time=score.seconds(s.bar, s.place)) for s in score.strokes.values()
+    )
+    return json.loads(json.dumps(truth(score, 40.0)))
+
+
+@pytest.fixture
+def perfect(told):
+    return Hearing(
+        duration=40.0,
+        sample_rate=44100,
+        tempo=Tempo(100, 100, 100, True, 1.0),
+        meter=(4, 4),
+        beats=(
+            *(Beat(b["time"], b["bar"], b["beat"]) for b in told["beats"]),
+            Beat(2 * told["beats"][-1]["time"] - told["beats"][-2]["time"], 17, 1),
+        ),
+        hits=tuple(Hit(h["time"], h["part"], h["loudness"], 1.0) for h in told["hits"]),
+        sections=(HeardSection(1, 8, "A"), HeardSection(9, 8, "B")),
+    )
+
+
+def test_a_perfect_hearing_scores_one(told, perfect):
+    found = measures.strokes(told, perfect) | measures.form(told, perfect)
+    for key in ("kick", "snare", "cymbals", "every part", "open/closed", "borders", "labels"):
+        assert found[key] == pytest.approx(1.0), key
+    time = measures.time(told, perfect, read(perfect))
+    assert [time[k] for k in ("beats", "downbeats", "tempo", "meter")] == pytest.approx(
+        [1.0] * 4, abs=0.04
+    )
+    assert time["swing error"] == 0 and time["snare ms"] == 0
+
+
+def test_mistakes_cost_what_they_are_worth(told, perfect):
+    deaf = replace(perfect, hits=tuple(h for h in perfect.hits if h.part != "kick"))
+    assert measures.strokes(told, deaf)["kick"] == 0
+    late = replace(perfect, hits=tuple(replace(h, time=h.time + 0.06) for h in perfect.hits))
+    assert measures.strokes(told, late)["snare"] == 0
+    wrong = replace(perfect, tempo=replace(perfect.tempo, bpm=50))
+    assert measures.time(told, wrong, read(perfect))["tempo"] == 0
+    one = replace(perfect, sections=(HeardSection(1, 16, "A"),))
+    assert measures.form(told, one)["borders"] == 0
+    assert measures.form(told, one)["labels"] < 0.75
+
+
+def test_nothing_to_find_is_no_figure(told, perfect):
+    assert measures.strokes(told, perfect)["toms"] != measures.strokes(told, perfect)["toms"]  # NaN
+    assert measures.f_measure([1.0], [], 0.05) == 0
+
+
+def test_the_bench_songs_are_written_as_music():
+    from bench.songs import SONGS, text_of
+
+    assert len(SONGS) >= 24 and len({s.name for s in SONGS}) == len(SONGS)
+    for song in SONGS:
+        score = count.read(text_of(song))
+        assert 45 < score.pulse.times[-1] < 130, song.name
