@@ -1,0 +1,157 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { Transport } from "./transport";
+
+/** Just enough of an audio context to see what is scheduled, and when. */
+const scheduled: { what: string; when: number; offset?: number; duration?: number }[] = [];
+
+class FakeNode {
+  gain = { value: 1, setValueAtTime() {}, linearRampToValueAtTime() {} };
+  onended: (() => void) | null = null;
+  constructor(
+    _context: unknown,
+    private readonly options: { buffer?: { name: string } } = {},
+  ) {}
+  connect(to: unknown) {
+    return to;
+  }
+  start(when: number, offset?: number, duration?: number) {
+    scheduled.push({ what: this.options.buffer?.name ?? "", when, offset, duration });
+  }
+  stop() {}
+}
+
+class FakeContext {
+  currentTime = 100;
+  outputLatency = 0;
+  destination = {};
+  resume() {
+    return Promise.resolve();
+  }
+  decodeAudioData(bytes: { name: string }) {
+    return Promise.resolve({ name: bytes.name, numberOfChannels: 1 });
+  }
+}
+
+let context: FakeContext;
+let transport: Transport;
+
+function recordings() {
+  return scheduled.filter((s) => s.what.includes("/sound/"));
+}
+function strikes() {
+  return scheduled.filter((s) => s.what.includes("/kit/"));
+}
+async function settle() {
+  for (let i = 0; i < 12; i++) await Promise.resolve();
+}
+async function run(seconds: number) {
+  for (let t = 0; t < seconds; t += 0.04) {
+    context.currentTime += 0.04;
+    await vi.advanceTimersByTimeAsync(40);
+  }
+}
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  scheduled.length = 0;
+  vi.stubGlobal("AudioBufferSourceNode", FakeNode);
+  vi.stubGlobal("GainNode", FakeNode);
+  vi.stubGlobal("fetch", (url: string) =>
+    Promise.resolve({ ok: true, arrayBuffer: () => Promise.resolve({ name: url }) }),
+  );
+  context = new FakeContext();
+  transport = new Transport(context as unknown as AudioContext, 7, 25);
+});
+afterEach(() => {
+  transport.pause();
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
+describe("the transport", () => {
+  it("joins the pieces of the recording by sample", async () => {
+    await transport.play(8);
+    await settle();
+    await run(4);
+    const [first, second] = recordings();
+    expect(first).toMatchObject({ what: "/api/takes/7/sound/0", offset: 8 });
+    expect(second).toMatchObject({ what: "/api/takes/7/sound/1", offset: 0 });
+    expect(first!.when + first!.duration!).toBeCloseTo(second!.when, 9);
+    expect((first!.when * 44100) % 1).toBeCloseTo(0, 3);
+  });
+
+  it("tells where it is, and keeps its place when it pauses", async () => {
+    await transport.play(3);
+    await settle();
+    await run(2);
+    expect(transport.position).toBeGreaterThan(4.8);
+    expect(transport.position).toBeLessThan(5.05);
+    transport.pause();
+    const rest = transport.position;
+    await run(1);
+    expect(transport.position).toBe(rest);
+  });
+
+  it("sounds written strokes in time with the recording, once each", async () => {
+    transport.setWritten([
+      { time: 4, part: "kick", loudness: 0.7 },
+      { time: 3.5, part: "snare", loudness: 0.9 },
+      { time: 9, part: "kick", loudness: 0.7 },
+    ]);
+    await settle();
+    await transport.play(3);
+    await settle();
+    await run(2);
+    const start = recordings()[0]!.when;
+    expect(strikes().map((s) => +(s.when - start).toFixed(6))).toEqual([0.5, 1]);
+  });
+
+  it("goes round a loop without a gap, strokes included", async () => {
+    transport.setWritten([{ time: 2.5, part: "kick", loudness: 0.7 }]);
+    transport.setLoop([2, 3]);
+    await settle();
+    await transport.play(2);
+    await settle();
+    await run(3.2);
+    const passes = recordings();
+    expect(passes.length).toBeGreaterThanOrEqual(3);
+    for (let i = 1; i < passes.length; i++) {
+      expect(passes[i]!.when - passes[i - 1]!.when).toBeCloseTo(1, 6);
+      expect(passes[i]!.offset).toBeCloseTo(2, 6);
+    }
+    const kicks = strikes().map((s) => s.when);
+    expect(kicks.length).toBeGreaterThanOrEqual(3);
+    expect(kicks[1]! - kicks[0]!).toBeCloseTo(1, 6);
+    expect(transport.position).toBeGreaterThanOrEqual(2);
+    expect(transport.position).toBeLessThan(3.001);
+  });
+
+  it("ends at the song's end and can begin again", async () => {
+    const states: boolean[] = [];
+    transport.onstate = (s) => states.push(s.playing);
+    await transport.play(24.5);
+    await settle();
+    await run(1.5);
+    expect(transport.isPlaying).toBe(false);
+    expect(states.at(-1)).toBe(false);
+    expect(transport.position).toBe(25);
+    await transport.play();
+    await settle();
+    expect(recordings().at(-1)!.offset).toBe(0);
+  });
+
+  it("seeks while it plays and while it rests", async () => {
+    transport.seek(12);
+    expect(transport.position).toBe(12);
+    await transport.play();
+    await settle();
+    transport.seek(5);
+    await settle();
+    expect(recordings().at(-1)).toMatchObject({ what: "/api/takes/7/sound/0", offset: 5 });
+  });
+
+  it("keeps only a few pieces decoded", async () => {
+    for (let n = 0; n < 30; n++) await transport.recording.pieces.load(n);
+    expect(transport.recording.pieces.count).toBeLessThanOrEqual(8);
+  });
+});

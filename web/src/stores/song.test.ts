@@ -1,0 +1,121 @@
+import { createPinia, setActivePinia } from "pinia";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { useSong } from "./song";
+
+const stroke = {
+  id: "a", bar: 1, place: "0", part: "kick", limb: "RF", dynamic: "normal", loudness: 0.7,
+  ornament: null, time: 0.5, confidence: 0.9, origin: "heard",
+};
+const heard = {
+  version: 0, take: 1, duration: 10,
+  score: {
+    title: "T", artist: "", meters: ["4/4", "4/4"], pulse: [0, 1, 2, 3, 4, 5, 6, 7, 8],
+    swing: ["none", 0.5], sections: [{ id: "s", name: "A", label: "A", first_bar: 1, bars: 2 }],
+    strokes: [stroke],
+  },
+  tempo: { bpm: 60, low: 60, high: 60, steady: true, confidence: 1, alternatives: [] },
+  fills: [], can_undo: false, can_redo: false,
+};
+type Answer = { status: number; body: unknown } | "down";
+let answers: Answer[];
+let asked: { url: string; body: Record<string, unknown> }[];
+
+function result(version: number, patches: unknown[]) {
+  const { tempo, fills } = heard;
+  return { status: 200, body: { version, patches, tempo, fills, can_undo: true, can_redo: false } };
+}
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  setActivePinia(createPinia());
+  answers = [];
+  asked = [];
+  vi.stubGlobal("fetch", async (url: string, init?: RequestInit) => {
+    if (!init || init.method === "GET") return { ok: true, status: 200, json: async () => structuredClone(heard) };
+    asked.push({ url, body: JSON.parse(init.body as string) });
+    const answer = answers.shift() ?? "down";
+    if (answer === "down") throw new TypeError("network");
+    return { ok: answer.status < 400, status: answer.status, json: async () => answer.body };
+  });
+});
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
+const flush = () => vi.advanceTimersByTimeAsync(0);
+
+describe("a song on the desk", () => {
+  it("shows an edit at once and settles with the server's patch", async () => {
+    const song = useSong();
+    await song.open(3);
+    const patched = { ...stroke, dynamic: "ghost", loudness: 0.31, origin: "written" };
+    answers.push(result(1, [{ strokes: { a: patched } }]));
+    song.edit("set_dynamic", { id: "a", dynamic: "ghost" });
+    expect(song.score!.strokes[0]).toMatchObject({ dynamic: "ghost", loudness: 0.3 });
+    expect(song.isSaved).toBe(false);
+    await flush();
+    expect(song.isSaved).toBe(true);
+    expect(song.score!.strokes[0]!.loudness).toBe(0.31);
+    expect(song.shown).toMatchObject({ version: 1, can_undo: true });
+    expect(asked[0]).toMatchObject({ url: "/api/songs/3/transcription/edits", body: { base: 0, operation: "set_dynamic" } });
+  });
+
+  it("keeps edits in their order while the server is away, and sends them later", async () => {
+    const song = useSong();
+    await song.open(3);
+    answers.push("down");
+    song.edit("remove_stroke", { id: "a" });
+    song.edit("rename_section", { id: "s", name: "Verse" });
+    await flush();
+    expect(song.isAway).toBe(true);
+    expect(song.pending).toBe(2);
+    expect(song.score!.strokes).toHaveLength(0);
+    answers.push(result(1, [{ strokes: { a: null } }]));
+    answers.push(result(2, [{ sections: [{ ...heard.score.sections[0], name: "Verse" }] }]));
+    await vi.advanceTimersByTimeAsync(2000);
+    expect(song.isAway).toBe(false);
+    expect(song.isSaved).toBe(true);
+    expect(asked.map((a) => a.body.operation)).toEqual(["remove_stroke", "remove_stroke", "rename_section"]);
+    expect(asked.at(-1)!.body.base).toBe(1);
+  });
+
+  it("takes back what the server refuses, and says why", async () => {
+    const song = useSong();
+    await song.open(3);
+    answers.push({ status: 422, body: { detail: "That stroke is no longer there." } });
+    song.edit("remove_stroke", { id: "a" });
+    expect(song.score!.strokes).toHaveLength(0);
+    await flush();
+    expect(song.complaint).toBe("That stroke is no longer there.");
+    expect(song.score!.strokes).toHaveLength(1);
+    expect(song.isSaved).toBe(true);
+  });
+
+  it("asks for undo only where there is something to undo", async () => {
+    const song = useSong();
+    await song.open(3);
+    song.undo();
+    song.redo();
+    await flush();
+    expect(asked).toHaveLength(0);
+  });
+
+  it("hears of the edits of another page", async () => {
+    const song = useSong();
+    await song.open(3);
+    answers.push(result(2, [{ strokes: { other: { ...stroke, id: "other", place: "1" } } }, { strokes: { a: null } }]));
+    song.edit("remove_stroke", { id: "a" });
+    await flush();
+    expect(song.score!.strokes.map((s) => s.id)).toEqual(["other"]);
+    expect(song.byBar.get(1)).toHaveLength(1);
+  });
+
+  it("forgets all of it when another song is opened", async () => {
+    const song = useSong();
+    await song.open(3);
+    song.close();
+    expect(song.shown).toBeNull();
+    expect(song.clock).toBeNull();
+  });
+});
