@@ -156,6 +156,23 @@ def test_a_killed_worker_leaves_a_job_that_ends_once(desk: Page, rock, house, tm
     assert song["bars"] > 100
 
 
+def test_a_database_that_restarts_in_the_middle_loses_nothing(desk: Page, rock, house, tmp_path):
+    import numpy as np
+    import soundfile as sf
+
+    page = desk
+    long = tmp_path / "other_rock.flac"
+    sf.write(long, np.tile(sf.read(rock)[0], 12)[4410:], 44100)
+    add_song(page, "Other Rock", long)
+    page.get_by_role("progressbar").wait_for()
+    house.end(house.database)
+    page.wait_for_timeout(2500)
+    expect(page.get_by_role("alert").first).to_contain_text("nothing is lost")
+    house.start_database()
+    expect(page.get_by_role("heading", name="Heard: other_rock.flac")).to_be_visible(timeout=90000)
+    expect(page.get_by_role("alert")).to_have_count(0)
+
+
 def test_cancel_and_hear_again(desk: Page, tmp_path):
     import soundfile as sf
 
