@@ -125,7 +125,7 @@ function laneTop(limb: Limb): number {
         <text :class="['letter', { dark: look(h).isHollow }]" :y="look(h).letterY">
           {{ part(h.stroke.part).letter }}
         </text>
-        <path v-if="h.stroke.dynamic === 'accent'" class="accent" d="M-18-12V12M18-12V12" />
+        <path v-if="h.stroke.dynamic === 'accent'" class="between" d="M-18-12V12M18-12V12" />
       </g>
     </g>
     <line
@@ -160,7 +160,7 @@ function laneTop(limb: Limb): number {
 .ghost .head { stroke-dasharray: 3 2.4; }
 .letter { text-anchor: middle; font-size: 12px; font-weight: 700; fill: var(--paper); pointer-events: none; }
 .letter.dark { fill: var(--limb); }
-.accent { stroke: var(--limb); stroke-width: 2.4; stroke-linecap: round; }
+.between { stroke: var(--limb); stroke-width: 2.4; stroke-linecap: round; }
 .unsure .stem { stroke-dasharray: 2 5; }
 .unsure { opacity: 0.72; }
 .ring { fill: none; stroke: var(--focus); stroke-width: 3; }
