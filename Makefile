@@ -18,7 +18,8 @@ test: install
 lint: install
 	@$(PY) run/test.py --only lint
 
-bench: install
+bench:
+	@bash run/install.sh bench
 	@$(PY) -m bench
 
 screenshots: install

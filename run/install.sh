@@ -18,6 +18,11 @@ has pkg-config || missing+=(pkg-config)
 has gcc || missing+=(gcc libc6-dev)
 has mariadb_config || has mysql_config || missing+=(libmariadb-dev)
 python3.11 -c 'import ensurepip' 2>/dev/null || python3 -c 'import ensurepip' 2>/dev/null || missing+=(python3-venv)
+if [ "${1:-}" = bench ]; then # the bench sounds its songs with these
+  has fluidsynth || missing+=(fluidsynth)
+  [ -e /usr/share/sounds/sf2/FluidR3_GM.sf2 ] || missing+=(fluid-soundfont-gm)
+  [ -d /usr/share/hydrogen/data/drumkits/ForzeeStereo ] || missing+=(hydrogen-drumkits hydrogen-data)
+fi
 if [ ${#missing[@]} -gt 0 ]; then
   say "Debian packages: ${missing[*]}"
   # Debian starts a server that it installs; ours are started by us alone.
