@@ -22,7 +22,6 @@ ROOT = Path(__file__).resolve().parent.parent
 DEMO = ROOT / "demo" / "songs"
 OUT = Path(__file__).parent / "RESULTS.md"
 HEAD = (Path(__file__).parent / "HEAD.md").read_text()
-NO_MEAN = {"swing error", "snare ms"}
 
 
 def row(cells: list[object]) -> str:
