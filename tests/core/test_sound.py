@@ -5,7 +5,7 @@ import pytest
 import soundfile as sf
 
 from orchesis.errors import BadSound
-from orchesis.hearing import take_in
+from orchesis.hearing import spectrum, take_in
 from tests import songs
 
 AT = 7.3125
@@ -32,6 +32,11 @@ def test_an_impulse_stays_where_it_was_in_every_format(click, tmp_path, ending):
     near = slice(int((AT - 0.3) * songs.RATE), int((AT + 0.3) * songs.RATE))
     found = (near.start + int(np.abs(sound[near]).argmax())) / songs.RATE
     assert found == pytest.approx(AT, abs=0.002)
+    heard = spectrum.measure(intake.path, intake.duration).fine  # what onsets are timed by
+    step = spectrum.FINE / songs.RATE
+    first = int((AT - 0.3) / step)
+    peak = (first + int(heard[first : first + int(0.6 / step)].argmax()) + 0.5) * step
+    assert peak == pytest.approx(AT, abs=0.002)
 
 
 def test_a_video_gives_its_sound(click, tmp_path):
