@@ -1,90 +1,213 @@
 """`make bench`: prints the figures as tables and rewrites bench/RESULTS.md.
 
 Every figure is measured in this run. Speed is told as seconds of work for each minute of
-sound, and as a ratio to decoding the same file, since machines differ.
+sound, as a share of the song's length, and as a ratio to decoding the same file, since
+machines differ. `python -m bench --demo` hears the demo songs only and writes nothing.
 """
 
 from __future__ import annotations
 
 import json
 import resource
+import subprocess
 import sys
+import tempfile
 import time
+import warnings
 from pathlib import Path
 
+import librosa
 import numpy as np
+import soundfile as sf
 
 from bench import measures
-from orchesis.hearing import listen
+from orchesis.hearing import Hearing, listen_to, take_in
 from orchesis.reading import read
 
 ROOT = Path(__file__).resolve().parent.parent
 DEMO = ROOT / "demo" / "songs"
 OUT = Path(__file__).parent / "RESULTS.md"
 HEAD = (Path(__file__).parent / "HEAD.md").read_text()
+STROKES = (
+    "kick", "snare", "cymbals", "toms", "hat/ride/crash", "every part", "ghosts",
+    "snare precision", "open/closed", "rho snare", "rho hat", "rho kick",
+)  # fmt: skip
+TIME = ("beats", "downbeats", "tempo", "meter", "changes", "swing error", "snare ms", "borders", "labels")
+PLAIN = ("onsets", "plain onsets", "beats", "plain beats", "tempo", "plain tempo")
+DRUMS = ("SI-SDR", "plain SI-SDR", "above plain")
+COST = ("s a minute", "% of length", "% with drums", "of decoding")
+Figures = dict[str, dict[str, float]]
 
 
 def row(cells: list[object]) -> str:
-    shown = [
-        ("–" if np.isnan(c) else f"{c:.2f}") if isinstance(c, float) else str(c) for c in cells
-    ]
+    shown = [("–" if np.isnan(c) else f"{c:.2f}") if isinstance(c, float) else str(c) for c in cells]
     return "| " + " | ".join(shown) + " |"
 
 
-def table(names: list[str], figures: dict[str, dict[str, float]], keys: list[str]) -> list[str]:
-    lines = [row(["song", *keys]), "|" + "---|" * (len(keys) + 1)]
+def table(title: str, names: list[str], figures: Figures, keys: tuple[str, ...]) -> list[str]:
+    lines = [f"## {title}\n", row(["song", *keys]), "|" + "---|" * (len(keys) + 1)]
     lines += [row([name, *(figures[name][k] for k in keys)]) for name in names]
-    means = [measures._mean([figures[n][k] for n in names]) for k in keys]
-    return [*lines, row(["**mean**", *means]), ""]
+    for label, kept in (("mean", names), ("mean, our kit", [n for n in names if "forzee" not in n]),
+                        ("mean, ForzeeStereo", [n for n in names if "forzee" in n])):  # fmt: skip
+        if label == "mean" or (kept and len(kept) < len(names)):
+            means = [measures._mean([figures[n][k] for n in kept]) for k in keys]
+            lines.append(row([f"**{label}**", *means]))
+    return [*lines, ""]
 
 
-def measure(path: Path) -> dict[str, float]:
-    truth = json.loads((path.parent / f"{path.stem}.truth.json").read_text())
-    marks: dict[str, float] = {}
-    start = time.perf_counter()
-    hearing = listen(
-        path, report=lambda step, _: marks.setdefault(step, time.perf_counter()) and None
-    )
-    took = time.perf_counter() - start
-    decoding = max(marks["spectrum"] - start, 1e-3)
-    score = read(hearing)
+def plain(path: Path, truth: dict) -> dict[str, float]:
+    """What ready-made signal processing hears: librosa's onsets and beats."""
+    sound, rate = librosa.load(path, sr=44100, mono=True)
+    onsets = librosa.onset.onset_detect(y=sound, sr=rate, units="time")
+    bpm, beats = librosa.beat.beat_track(y=sound, sr=rate, units="time")
+    struck = measures._single([h["time"] for h in truth["hits"]])
     return {
-        **measures.strokes(truth, hearing),
-        **measures.time(truth, hearing, score),
-        **measures.form(truth, hearing),
-        "s a minute": took / (hearing.duration / 60),
-        "of decoding": took / decoding,
+        "plain onsets": measures.f_measure(struck, list(onsets), 0.05),
+        "plain beats": measures.f_measure([b["time"] for b in truth["beats"]], list(beats), 0.07),
+        "plain tempo": float(abs(float(np.ravel(bpm)[0]) / truth["tempo"]["bpm"] - 1) < 0.02),
     }
 
 
+def forward(path: Path, drums: Path) -> dict[str, float]:
+    """How clean the drums come out, against plain harmonic/percussive splitting."""
+    stem = path.parent / f"{path.stem}.drums.flac"
+    if not stem.exists() or "drums-only" in path.stem:
+        return dict.fromkeys(DRUMS, measures.NAN)
+    true, _ = sf.read(stem, dtype="float32")
+    ours = sf.read(drums, dtype="float32", always_2d=True)[0].mean(axis=1)
+    mix, _ = librosa.load(path, sr=44100, mono=True)
+    split = librosa.effects.percussive(mix)
+    n = min(len(true), len(ours), len(split))
+    a, b = (measures.si_sdr(true[:n], x[:n]) for x in (ours, split))
+    return {"SI-SDR": a, "plain SI-SDR": b, "above plain": a - b}
+
+
+def heard(path: Path, folder: Path) -> tuple[Hearing, Hearing, dict[str, float]]:
+    """The hearing, the same without the second pass, and what it cost."""
+    moments: dict[str, float] = {}
+    start = time.perf_counter()
+    intake = take_in(path, folder / "sound.flac")
+    decoded = time.perf_counter()
+
+    def mark(step: str, _share: float) -> None:
+        moments.setdefault(step, time.perf_counter())
+
+    hearing = listen_to(intake, drums=folder / "drums.flac", report=mark)
+    end = time.perf_counter()
+    alone = listen_to(intake, repetition=False)
+    took = moments["drums"] - start
+    return hearing, alone, {
+        "s a minute": took / (hearing.duration / 60),
+        "% of length": 100 * took / hearing.duration,
+        "% with drums": 100 * (end - start) / hearing.duration,
+        "of decoding": took / max(decoded - start, 1e-3),
+    }  # fmt: skip
+
+
+def measure(path: Path) -> tuple[dict[str, float], dict[str, float], list, dict]:
+    """Figures of a song; its strokes without the second pass; confidences; ornaments."""
+    truth = json.loads((path.parent / f"{path.stem}.truth.json").read_text())
+    with tempfile.TemporaryDirectory() as folder:
+        hearing, alone, cost = heard(path, Path(folder))
+        separated = forward(path, Path(folder) / "drums.flac")
+    figures = {
+        **measures.strokes(truth, hearing), **measures.time(truth, hearing, read(hearing)),
+        **measures.form(truth, hearing), **plain(path, truth), **separated, **cost,
+    }  # fmt: skip
+    return (
+        figures, measures.strokes(truth, alone), measures.reliability(truth, hearing),
+        measures.ornaments(truth, hearing),
+    )  # fmt: skip
+
+
+def reliability(pairs: list[tuple[float, bool]]) -> list[str]:
+    lines = ["## Is a stroke as sure as it says?\n", "| confidence | strokes | right |", "|---|---|---|"]
+    edges = [0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 1.001]
+    for a, b in zip(edges, edges[1:], strict=False):
+        inside = [right for sure, right in pairs if a <= sure < b]
+        if inside:
+            shown = f"{a:.2f} to {min(b, 1):.2f}"
+            lines.append(row([shown, len(inside), float(np.mean(inside))]))
+    return [*lines, ""]
+
+
+def second_pass(names: list[str], figures: Figures, alone: Figures) -> list[str]:
+    lines = ["## What the second pass changes (means over the bench songs)\n", row(["", *STROKES]), "|" + "---|" * (len(STROKES) + 1)]
+    for label, table_ in (("without", alone), ("with", figures)):
+        lines.append(row([label, *(measures._mean([table_[n][k] for n in names]) for k in STROKES)]))
+    return [*lines, ""]
+
+
+def ornaments(counts: list[dict]) -> list[str]:
+    lines = ["## Ornaments\n", "| ornament | played | told | told rightly |", "|---|---|---|---|"]
+    for name in ("flam", "drag", "buzz"):
+        lines.append(row([name, *(sum(c[name][k] for c in counts) for k in range(3))]))
+    return [*lines, ""]
+
+
+def memory(paths: list[Path]) -> str:
+    """Peak memory of a process of its own that hears twenty minutes."""
+    with tempfile.TemporaryDirectory() as folder:
+        long = Path(folder) / "long.flac"
+        with sf.SoundFile(long, "w", 44100, 2) as out:
+            written = 0
+            while written < 1195 * 44100:
+                for path in paths:
+                    sound, _ = sf.read(path, dtype="float32", always_2d=True)
+                    sound = np.broadcast_to(sound, (len(sound), 2))[: 1195 * 44100 - written]
+                    out.write(sound)
+                    written += len(sound)
+        code = (
+            "import resource, sys, time; from orchesis.hearing import listen; t = time.time();"
+            f"listen({str(long)!r}, drums={str(Path(folder) / 'd.flac')!r});"
+            "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, time.time() - t)"
+        )
+        out = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True)
+        peak, took = map(float, out.stdout.split())
+    return f"A file of 19:55, drums brought forward: {peak:.0f} MB at the peak, {took:.0f} s."
+
+
 def main() -> None:
+    warnings.simplefilter("ignore")
     paths = sorted(DEMO.glob("*.ogg"))
     demo = [p.stem for p in paths]
     if "--demo" not in sys.argv:
         from bench import songs
 
         paths += songs.made()
-    figures = {}
+    only = [a for a in sys.argv[1:] if not a.startswith("-")]
+    paths = [p for p in paths if not only or p.stem in only]
+    figures: Figures = {}
+    alone: Figures = {}
+    sure: list[tuple[float, bool]] = []
+    graced: list[dict] = []
     for path in paths:
-        figures[path.stem] = measure(path)
-        print(path.stem, f"every part {figures[path.stem]['every part']:.2f}", flush=True)
-    keys = list(next(iter(figures.values())))
-    stroke_keys, rest = keys[:12], keys[12:]
+        name = path.stem
+        figures[name], alone[name], pairs, graces = measure(path)
+        if name not in demo:
+            sure += pairs
+            graced.append(graces)
+        shown = ("kick", "snare", "cymbals", "every part", "ghosts", "beats", "downbeats", "tempo", "above plain")
+        print(f"{name:22s}", " ".join(f"{k} {figures[name][k]:.2f}" for k in shown), flush=True)
+    bench = [n for n in figures if n not in demo]
     lines = [HEAD]
-    groups = {"Demo songs": demo, "Bench songs": [n for n in figures if n not in demo]}
-    for title, names in groups.items():
+    for title, names in (("Demo songs", [n for n in figures if n in demo]), ("Bench songs", bench)):
         if names:
-            lines += [f"## {title}: strokes\n", *table(names, figures, stroke_keys)]
-            lines += [
-                f"## {title}: time and form, and what it cost\n",
-                *table(names, figures, rest),
-            ]
+            lines += table(f"{title}: strokes", names, figures, STROKES)
+            lines += table(f"{title}: time and form", names, figures, TIME)
+    lines += table("Against ready-made signal processing (librosa)", bench or list(figures), figures, PLAIN)
+    lines += table("Drums forward, dB", [n for n in bench if not np.isnan(figures[n]["SI-SDR"])] or bench, figures, DRUMS)
+    lines += table("What it cost", bench or list(figures), figures, COST)
+    lines += reliability(sure) + ornaments(graced) + second_pass(bench, figures, alone)
     worst = sorted(figures, key=lambda n: figures[n]["every part"])[:5]
     lines.append("Worst five by every part: " + ", ".join(worst) + ".\n")
+    if not only:
+        lines.append(memory(paths[:8]))
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    lines.append(f"Peak memory of the process over all songs: {peak:.0f} MB.")
-    OUT.write_text("\n".join(lines) + "\n")
-    print(OUT.read_text())
+    lines.append(f"Peak memory of the bench over all songs: {peak:.0f} MB.")
+    print("\n".join(lines[1:]))
+    if not only and "--demo" not in sys.argv:
+        OUT.write_text("\n".join(lines) + "\n")
 
 
 if __name__ == "__main__":

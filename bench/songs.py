@@ -18,7 +18,7 @@ import soundfile as sf
 from demo import band, kit
 from demo.make import Player, played, truth
 from orchesis.formats import count
-from orchesis.score import PulseMap, Score
+from orchesis.score import PulseMap, Score, Stroke
 from orchesis.sounding import render
 
 OUT = Path(__file__).resolve().parent.parent / "var" / "bench"
@@ -114,6 +114,9 @@ SONGS = (
     Song("buried", _form(_ROCK, _RIDE, _FILL), 114, band_db=6.0),
     Song("buried-forzee-mp3", _form(_with(_ROCK, snare="2.> (2a) 4.>"), _RIDE, _SHORT), 92, band_db=6.0, forzee=True, mp3=True),
     Song("rock-mp3", _form(_ROCK, _with(_RIDE, hat_foot="2 4"), _FILL), 128, mp3=True),
+    Song("seven-eight", _form({"hat": "8ths", "snare": "3.> 6.>", "kick": "1 5 | 1 2& 5"}, {"ride": "1 3 5 7", "snare": "3.>", "kick": "1 5 7"}, {"snare": "3.> 5 6 7", "tom_high": "6& 7&", "kick": "1"}, bars=16), 216, meter="7/8"),
+    Song("ornaments", _form({"hat": "8ths", "snare": "2.>f 4.> | 2.> 3&.d 4.>f", "kick": "1 3 | 1 2& 3"}, {"ride": "8ths", "snare": "2.> 4.>z | 2.>f 4.>", "kick": "1 1& 3"}, {"snare": "1.f 2.f 3 3e 3& 3a 4.z", "kick": "1"}), 104),
+    Song("ornaments-forzee", _form({"hat": "8ths", "snare": "2.> 4.>f | 2.>d 4.>", "kick": "1 3"}, {"ride": "8ths", "snare": "2.> 4.>f", "kick": "1 1& 3"}, {"snare": "1.d 2.z 3.f", "tom_high": "4.f 4&", "kick": "1"}), 92, forzee=True),
 )  # fmt: skip
 
 
@@ -149,6 +152,20 @@ def _forzee(strokes: list[tuple[float, str, float]], seconds: float) -> np.ndarr
     return out[: int(seconds * RATE)]
 
 
+def _sounded(stroke: Stroke, rng: np.random.Generator) -> list[tuple[float, str, float]]:
+    """A stroke with the grace strokes or bounces of its ornament."""
+    time, loud = stroke.time or 0.0, stroke.loudness
+    made = [(time, stroke.part, loud)]
+    gap = rng.uniform(0.022, 0.034)
+    if stroke.ornament == "flam":
+        made.append((time - gap, stroke.part, 0.5 * loud))
+    elif stroke.ornament == "drag":
+        made += [(time - k * gap, stroke.part, 0.45 * loud) for k in (1, 2)]
+    elif stroke.ornament == "buzz":
+        made += [(time + k * gap, stroke.part, loud * 0.87**k) for k in range(1, 8)]
+    return made
+
+
 def make(song: Song, seed: int) -> None:
     rng = np.random.default_rng(seed)
     score = count.read(text_of(song))
@@ -156,7 +173,7 @@ def make(song: Song, seed: int) -> None:
     player = Player(seed, 0.7, 0.0, song.late_ms)
     score = score.with_strokes([played(s, score, player, rng) for s in score.strokes.values()])
     seconds = score.pulse.times[-1] + 2.0
-    events = [(s.time or 0, s.part, s.loudness) for s in score.strokes.values()]
+    events = [e for s in score.strokes.values() for e in _sounded(s, rng)]
     drums = _forzee(events, seconds) if song.forzee else render(events, seconds)
     mix = np.repeat(drums[:, None], 2, axis=1).astype(float)
     if not song.drums_only:
@@ -171,7 +188,9 @@ def make(song: Song, seed: int) -> None:
         rest = kit.fluidsynth(band.midi(score, score.pulse.seconds, rng))
         rest = np.pad(rest, ((0, max(0, len(mix) - len(rest))), (0, 0)))[: len(mix)]
         mix += rest * drums.std() / (rest.std() + 1e-9) * 10 ** (song.band_db / 20)
-    mix *= 0.85 / np.abs(mix).max()
+    scale = 0.85 / np.abs(mix).max()
+    mix *= scale
+    sf.write(OUT / f"{song.name}.drums.flac", drums * scale, RATE)
     path = OUT / f"{song.name}.flac"
     sf.write(path, mix, RATE)
     if song.mp3:
@@ -197,7 +216,7 @@ def made() -> list[Path]:
     paths = []
     for seed, song in enumerate(SONGS):
         path = OUT / f"{song.name}.{'mp3' if song.mp3 else 'flac'}"
-        if not path.exists() or not (OUT / f"{song.name}.truth.json").exists():
+        if not path.exists() or not (OUT / f"{song.name}.drums.flac").exists() or not (OUT / f"{song.name}.truth.json").exists():
             make(replace(song), 500 + seed)
         paths.append(path)
     return paths

@@ -93,7 +93,7 @@ def truth(score: Score, duration: float) -> dict:
         "hits": [
             {"time": round(s.time or 0, 4), "part": s.part, "loudness": round(s.loudness, 3),
              "bar": s.bar, "position": str(s.place / score.meters[s.bar - 1].beats),
-             "ghost": s.dynamic == "ghost", "accent": s.dynamic == "accent", "ornament": None}
+             "ghost": s.dynamic == "ghost", "accent": s.dynamic == "accent", "ornament": s.ornament}
             for s in sorted(score.strokes.values(), key=lambda s: s.time or 0)
         ],
         "sections": [

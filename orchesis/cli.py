@@ -34,6 +34,11 @@ def _parser() -> argparse.ArgumentParser:
     listen = commands.add_parser("listen", help="hear one recording")
     listen.add_argument("audio", type=Path)
     listen.add_argument("--json", type=Path, required=True, metavar="OUT")
+    listen.add_argument("--drums", type=Path, metavar="FLAC", help="write the drums alone")
+    listen.add_argument(
+        "--no-repetition", action="store_true",
+        help="let the song's own repetition settle nothing",
+    )  # fmt: skip
     listen.set_defaults(run=_listen)
     chart = commands.add_parser("chart", help="write pages and files")
     chart.add_argument("score", type=Path, help="an analysis file or count text")
@@ -58,7 +63,9 @@ def _listen(args: argparse.Namespace) -> None:
             shown = step
             print(f"{names[step]} ...", file=sys.stderr)
 
-    hearing = listen(args.audio, report=report)
+    hearing = listen(
+        args.audio, repetition=not args.no_repetition, drums=args.drums, report=report
+    )
     found = analysis(hearing, read(hearing, title=args.audio.stem))
     found["title"] = args.audio.stem
     _write(args.json, (json.dumps(found) + "\n").encode())

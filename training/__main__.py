@@ -1,6 +1,6 @@
 """Trains the network from nothing: makes its data, trains, exports.
 
-    python -m training [--hours H] [--minutes M] [--seed N]
+    python -m training [--hours H] [--steps N] [--seed N]
 
 Needs training/requirements.txt and the Debian packages named in training/kits.py. Writes
 orchesis/hearing/ears.onnx; its card is training/CARD.md.
@@ -23,7 +23,7 @@ from training.model import Ears, loss
 ROOT = Path(__file__).resolve().parent.parent
 DATA = ROOT / "var" / "training"
 OUT = ROOT / "orchesis" / "hearing" / "ears.onnx"
-CROP, BATCH = 400, 16
+CROP, BATCH, MASKED = 400, 16, 4
 
 
 def _make(args: tuple[int, int]) -> str:
@@ -32,13 +32,13 @@ def _make(args: tuple[int, int]) -> str:
     path = DATA / f"shard-{first}.npz"
     if not path.exists():
         parts = [mix.excerpt(seed, kits.TRAIN) for seed in range(first, first + count)]
-        arrays = [np.stack([p[i] for p in parts]) for i in range(4)]
+        arrays = [np.stack([p[i] for p in parts]) for i in range(len(parts[0]))]
         np.savez(path, *arrays)
     return str(path)
 
 
 def data(hours: float, workers: int) -> list[np.ndarray]:
-    """Features, onsets, loudness and pulse of so many hours, in memory as float16."""
+    """The arrays of mix.excerpt for so many hours, in memory."""
     DATA.mkdir(parents=True, exist_ok=True)
     count = int(hours * 3600 / mix.SECONDS)
     shards = [(k, 50) for k in range(0, count, 50)]
@@ -48,42 +48,41 @@ def data(hours: float, workers: int) -> list[np.ndarray]:
             paths.append(path)
             print(f"made {(n + 1) * 50 * mix.SECONDS / 3600:.2f} h", flush=True)
     loaded = [np.load(p) for p in paths]
-    return [np.concatenate([x[f"arr_{i}"] for x in loaded]) for i in range(4)]
+    return [np.concatenate([x[f"arr_{i}"] for x in loaded]) for i in range(len(loaded[0].files))]
 
 
-def train(arrays: list[np.ndarray], minutes: float, seed: int) -> Ears:
+def train(arrays: list[np.ndarray], steps: int, seed: int) -> Ears:
     torch.manual_seed(seed)
     rng = np.random.default_rng(seed)
     net = Ears()
     print(sum(p.numel() for p in net.parameters()), "parameters", flush=True)
     best = 2.5e-3
     optimiser = torch.optim.AdamW(net.parameters(), lr=best, weight_decay=1e-3)
-    start, step, shown = time.monotonic(), 0, 0.0
-    while (done := (time.monotonic() - start) / (60 * minutes)) < 1:
-        warm = min(1.0, (step + 1) / 100)
-        rate = best * warm * (0.5 + 0.5 * np.cos(np.pi * done)) + 1e-6
+    start, shown = time.monotonic(), 0.0
+    for step in range(steps):
+        rate = best * min(1.0, (step + 1) / 100) * (0.5 + 0.5 * np.cos(np.pi * step / steps)) + 1e-6
         for group in optimiser.param_groups:
             group["lr"] = rate
         picks = rng.integers(0, len(arrays[0]), BATCH)
         at = rng.integers(0, mix.FRAMES - CROP, BATCH)
-        x, *y = (
+        x, *y, share = (
             torch.from_numpy(np.stack([
                 a[k][:, t : t + CROP] if i == 0 else a[k][t : t + CROP]
                 for k, t in zip(picks, at, strict=True)
             ]).astype(np.float32))
             for i, a in enumerate(arrays)
         )  # fmt: skip
-        x = x * torch.empty(BATCH, 1, 1, 1).uniform_(0.85, 1.15)
-        cost = loss(net(x), *y)
+        x = x * torch.empty(BATCH, 1, 1, 1).uniform_(0.9, 1.1)
+        cost = loss(*net(x, MASKED), x, *y, share / 255)
         optimiser.zero_grad()
         cost.backward()
         torch.nn.utils.clip_grad_norm_(net.parameters(), 2.0)
         optimiser.step()
         shown = cost.item() if step == 0 else 0.99 * shown + 0.01 * cost.item()
-        step += 1
-        if step % 100 == 0:
-            print(f"{done:.2f} step {step} loss {shown:.4f}", flush=True)
-        if step % 1000 == 0:
+        if (step + 1) % 100 == 0:
+            took = (time.monotonic() - start) / 60
+            print(f"step {step + 1} of {steps}, {took:.1f} min, loss {shown:.4f}", flush=True)
+        if (step + 1) % 1000 == 0:
             export(net, OUT.with_suffix(".part.onnx"))
     return net
 
@@ -94,15 +93,16 @@ def export(net: Ears, path: Path) -> None:
 
     net.eval()
     example = torch.rand(1, 2, 300, BANDS)
+    free = {"sound": {2: "frames"}, "heard": {1: "frames"}, "mask": {1: "frames"}}
     torch.onnx.export(
-        net, (example,), str(path), input_names=["sound"], output_names=["heard"],
-        dynamic_axes={"sound": {2: "frames"}, "heard": {1: "frames"}}, opset_version=17,
-        dynamo=False,
+        net, (example,), str(path), input_names=["sound"], output_names=["heard", "mask"],
+        dynamic_axes=free, opset_version=17, dynamo=False,
     )  # fmt: skip
     other = torch.rand(1, 2, 517, BANDS)
     session = onnxruntime.InferenceSession(str(path), providers=["CPUExecutionProvider"])
     with torch.no_grad():
-        gap = np.abs(session.run(None, {"sound": other.numpy()})[0] - net(other).numpy()).max()
+        pairs = zip(session.run(None, {"sound": other.numpy()}), net(other), strict=True)
+        gap = max(float(np.abs(a - b.numpy()).max()) for a, b in pairs)
     if gap > 1e-3:
         raise SystemExit(f"The exported network differs from the trained one by {gap}.")
     net.train()
@@ -110,15 +110,15 @@ def export(net: Ears, path: Path) -> None:
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--hours", type=float, default=20.0)
-    parser.add_argument("--minutes", type=float, default=90.0)
+    parser.add_argument("--hours", type=float, default=15.0)
+    parser.add_argument("--steps", type=int, default=9000)
     parser.add_argument("--workers", type=int, default=2)
     parser.add_argument("--threads", type=int, default=2)
     parser.add_argument("--seed", type=int, default=0)
     args = parser.parse_args()
     arrays = data(args.hours, args.workers)
     torch.set_num_threads(args.threads)
-    net = train(arrays, args.minutes, args.seed)
+    net = train(arrays, args.steps, args.seed)
     export(net, OUT)
     print("wrote", OUT, OUT.stat().st_size, "bytes")
 

@@ -6,7 +6,9 @@ Split by kit: TRAIN kits only train, TUNE kits only choose thresholds, TEST kits
 
 from __future__ import annotations
 
+import subprocess
 from functools import cache
+from io import BytesIO
 from pathlib import Path
 
 import mido
@@ -15,21 +17,25 @@ import soundfile as sf
 import soxr
 
 from demo import kit as bank
+from training import synth
 
 RATE = 44100
 KITS = Path("/usr/share/hydrogen/data/drumkits")
 BANK = "/usr/share/sounds/sf2/TimGM6mb.sf2"
+#: "made-N" are kits of training/synth.py, "gm-N" drum sets of the sound bank.
+MADE = tuple(f"made-{n}" for n in range(40))
 TRAIN = (
     "BJA_Pacific", "ColomboAcousticDrumkit", "Millo_MultiLayered2", "VariBreaks",
-    "ElectricEmpireKit", "TR808EmulationKit", "HardElectro1", "gm-0", "gm-8", "gm-25", "gm-40",
+    "ElectricEmpireKit", "TR808EmulationKit", "HardElectro1", "Gimme A Hand 1.0", "gm-0", "gm-8",
+    "gm-25", "gm-40", *MADE,
 )  # fmt: skip
-TUNE = ("Millo_MultiLayered3", "Millo-Drums_v.1")
+TUNE = ("Millo_MultiLayered3", "Millo-Drums_v.1", "gm-rare", "colombo-bell")
 TEST = ("ForzeeStereo",)
 CLASSES = (
     "kick", "snare", "cross_stick", "hat_closed", "hat_open", "hat_foot", "ride", "ride_bell",
-    "crash", "tom", "clap",
+    "crash", "splash", "china", "tom", "clap", "shaker", "tambourine", "cowbell", "block",
 )  # fmt: skip
-#: kit -> part -> file patterns; toms carry a number so that a song has several.
+#: kit -> part -> file patterns; toms carry a number (1 the lowest) so that a song has several.
 FILES: dict[str, dict[str, str]] = {
     "BJA_Pacific": {"kick": "BD_*", "snare": "SN_*", "cross_stick": "SN3_*", "hat_closed": "HH_*",
                     "hat_open": "HH2_*", "hat_foot": "HH3_*", "tom1": "TM_*", "tom2": "TM2_*",
@@ -38,7 +44,10 @@ FILES: dict[str, dict[str, str]] = {
                                "hat_closed": "hihat-closed*", "hat_open": "hihat-open*",
                                "tom1": "tom-low*", "tom2": "tom-mid*", "tom3": "tom-hi*",
                                "crash": "crash16i__crash*", "crash2": "crash20i__crash*",
-                               "ride": "crash20i__ride4*", "ride_bell": "crash20i__ride-cup*"},
+                               "ride": "crash20i__ride4*"},
+    "colombo-bell": {"ride_bell": "crash20i__ride-cup*"},
+    "Gimme A Hand 1.0": {"clap": "HandClap*", "shaker": "Maraca*", "tambourine": "Tambourine*",
+                         "cowbell": "Cowbell*", "block": "WoodBlock*"},
     "Millo_MultiLayered2": {"kick": "bd_*", "snare": "[jr]snare_*", "cross_stick": "rim_*",
                             "hat_closed": "hhclosed_*", "hat_open": "hhopen_*",
                             "hat_foot": "hhpedal_*", "tom1": "floortom_*", "tom2": "tom_*",
@@ -68,9 +77,12 @@ FILES: dict[str, dict[str, str]] = {
                      "tom3": "TomHigh-*", "crash": "Crash18-*", "ride": "RideBow-*",
                      "ride_bell": "RideBell-*"},
 }  # fmt: skip
+_FOLDER = {"colombo-bell": "ColomboAcousticDrumkit"}
 _GM = {"kick": 36, "snare": 38, "cross_stick": 37, "hat_closed": 42, "hat_open": 46,
        "hat_foot": 44, "tom1": 43, "tom2": 47, "tom3": 50, "crash": 49, "crash2": 57,
        "ride": 51, "ride_bell": 53, "clap": 39}  # fmt: skip
+#: Tuned on, never trained: what training knows only from made kits and a hand kit.
+_GM_RARE = {"splash": 55, "china": 52, "tambourine": 54, "cowbell": 56, "shaker": 82, "block": 76}
 _LONGEST = 3.0
 
 
@@ -92,11 +104,15 @@ def _read(path: Path) -> np.ndarray:
 @cache
 def kit(name: str) -> dict[str, list[np.ndarray]]:
     """Layers of each part, softest first, the loudest with peak 1."""
+    if name.startswith("made-"):
+        return synth.kit(int(name[5:]))
     if name.startswith("gm-"):
         bank.SOUND_BANK = BANK
-        raw = {p: [_gm_hit(key, v, int(name[3:])) for v in (40, 80, 120)] for p, key in _GM.items()}
+        keys, program = (_GM_RARE, 0) if name == "gm-rare" else (_GM, int(name[3:]))
+        raw = {p: [_gm_hit(key, v, program) for v in (40, 80, 120)] for p, key in keys.items()}
     else:
-        raw = {p: [_read(f) for f in sorted((KITS / name).glob(g))] for p, g in FILES[name].items()}
+        folder = KITS / _FOLDER.get(name, name)
+        raw = {p: [_read(f) for f in sorted(folder.glob(g))] for p, g in FILES[name].items()}
     made = {}
     for part, shots in raw.items():
         shots = [s for s in shots if len(s) > 500 and np.abs(s).max() > 1e-4]
@@ -140,4 +156,19 @@ def notes(program: int) -> dict[int, np.ndarray]:
         own = sound[start : start + int(2.2 * RATE)]
         if len(own) and np.abs(own).max() > 1e-4:
             made[key] = own / np.abs(own).max()
+    return made
+
+
+@cache
+def voices() -> list[np.ndarray]:
+    """Spoken nonsense, which a network must not take for drums: syllables of espeak-ng."""
+    rng = np.random.default_rng(4)
+    made = []
+    for _ in range(30):
+        text = " ".join("".join(rng.choice(["ta", "ka", "so", "li", "she", "pu", "na", "rei", "mo", "st"], 2)) for _ in range(12))
+        command = ["espeak-ng", "-v", str(rng.choice(["en", "en+f3", "it", "de", "es+f2", "fr"])), "-p",
+                   str(rng.integers(20, 90)), "-s", str(rng.integers(90, 170)), "--stdout", text]  # fmt: skip
+        sound, rate = sf.read(BytesIO(subprocess.run(command, check=True, capture_output=True).stdout), dtype="float32")
+        sound = soxr.resample(sound, rate, RATE)
+        made.append(sound / (np.abs(sound).max() + 1e-9))
     return made

@@ -1,121 +1,244 @@
-"""Excerpts with their truth: drums and a band mixed by adding, then roughed up."""
+"""Excerpts with their truth: drums and a band mixed by adding, then roughed up as records are."""
 
 from __future__ import annotations
 
-import numpy as np
-from scipy.signal import fftconvolve
+from dataclasses import dataclass
 
-from orchesis.hearing.spectrum import HOP, features_of
+import numpy as np
+from scipy.signal import fftconvolve, lfilter
+
+from orchesis.hearing.spectrum import HOP, WINDOW, band_edges, band_magnitudes, features_of
 from training import kits
-from training.grooves import compose
+from training.grooves import Event, Song, compose
 from training.kits import CLASSES, RATE
 
 SECONDS = 12.0
 FRAMES = int(SECONDS * 100)
+#: The network's loudness is the stroke's level in the mix: dB against the mix's own level,
+#: from FLOOR (0) to FLOOR + SPAN (1).
+FLOOR, SPAN = -45.0, 60.0
+#: A stroke is audible where it makes this share of the power of its six best bands; below,
+#: it counts neither as there nor as not there.
+AUDIBLE = 0.12
+ORNAMENTS = ("flam", "drag", "buzz")
+_CENTRES = band_edges()[1:-1]
 
 
-def song(seed: int, names: tuple[str, ...], seconds: float) -> tuple[np.ndarray, list, list, list]:
-    """(mono sound, strokes, beat times, their numbers in the bar) of a longer made-up song."""
-    rng = np.random.default_rng(seed)
-    events, beats, numbers = compose(rng, seconds)
-    n = int(seconds * RATE)
-    drums, sounded = _drums(rng, events, names, n)
-    rest = _band(rng, events, beats, numbers, n)
-    level = np.sqrt((drums**2).mean()) / (np.sqrt((rest**2).mean()) + 1e-6)
-    mix = drums + rest * level * 10 ** (rng.uniform(-8, 4) / 20)
-    return _rough(rng, mix), sounded, beats, numbers
+@dataclass
+class Sounded:
+    """One stroke as it sounds: its event, class, and level (dB) and share of power in the mix."""
+
+    event: Event
+    name: str
+    spectrum: np.ndarray  # (BANDS,) power at its onset
+    level: float = 0.0
+    share: float = 1.0
 
 
-def excerpt(seed: int, names: tuple[str, ...]) -> tuple[np.ndarray, ...]:
-    """(features (2, FRAMES, bands), onsets (FRAMES, classes), loudness, beats (FRAMES, 2))."""
-    rng = np.random.default_rng(seed)
-    events, beats, numbers = compose(rng, SECONDS)
-    kind = rng.choice(["mix", "drums", "band"], p=[0.82, 0.14, 0.04])
-    n = int(SECONDS * RATE)
-    drums, sounded = np.zeros(n, np.float32), []
-    if kind != "band":
-        drums, sounded = _drums(rng, events, names, n)
-    mix = drums
-    if kind != "drums":
-        band = _band(rng, events, beats, numbers, n)
-        level = np.sqrt((drums**2).mean()) + 1e-6
-        gain = level / (np.sqrt((band**2).mean()) + 1e-6) * 10 ** (rng.uniform(-9, 7) / 20)
-        mix = drums + band * (gain if kind == "mix" else 1.0)
-    mix = _rough(rng, mix)
-    onsets, loud, pulse = (
-        np.zeros((FRAMES, k), np.float32) for k in (len(CLASSES), len(CLASSES), 2)
-    )
-    for time, part, loudness in sounded:
-        c = CLASSES.index(_class(part))
-        at = round(time * RATE / HOP)
-        for k, w in ((-1, 0.35), (1, 0.35), (0, 1.0)):
-            if 0 <= at + k < FRAMES:
-                onsets[at + k, c] = max(onsets[at + k, c], w)
-                loud[at + k, c] = max(loud[at + k, c], loudness)
-    for time, number in zip(beats, numbers, strict=True):
-        at = round(time * 100)
-        for k in (-1, 0, 1):
-            if 0 <= at + k < FRAMES:
-                pulse[at + k, 0] = 1
-                pulse[at + k, 1] = max(pulse[at + k, 1], float(number == 0))
-    return (
-        features_of(mix).astype(np.float16),
-        onsets.astype(np.float16),
-        loud.astype(np.float16),
-        pulse.astype(np.float16),
-    )
+@dataclass
+class Excerpt:
+    """drums, rest, mix: (samples,), the stems before saturation; strokes: what sounds."""
+
+    drums: np.ndarray
+    rest: np.ndarray
+    mix: np.ndarray
+    strokes: list[Sounded]
+    graces: list[tuple[float, str]]
+    song: Song
 
 
-def _class(part: str) -> str:
+def class_of(part: str) -> str:
     return "tom" if part.startswith("tom") else "crash" if part.startswith("crash") else part
 
 
+def render(rng: np.random.Generator, names: tuple[str, ...], seconds: float, *, kind: str | None = None) -> Excerpt:
+    """So many seconds out of a made-up song. kind: mix, drums or band."""
+    skip = rng.uniform(0, 40) if seconds < 30 else 0.0
+    song = _cut(compose(rng, seconds + skip), skip, seconds)
+    kind = kind or str(rng.choice(["mix", "drums", "band"], p=[0.83, 0.13, 0.04]))
+    n = int(seconds * RATE)
+    drums, strokes, graces = np.zeros(n, np.float32), [], []
+    if kind != "band":
+        drums, strokes, graces = _drums(rng, song.events, names, n)
+    rest = np.zeros(n, np.float32)
+    if kind != "drums":
+        rest = _band(rng, song, n)
+        level = float(np.sqrt((drums**2).mean())) + 1e-6
+        gain = level / (float(np.sqrt((rest**2).mean())) + 1e-6) * 10 ** (rng.uniform(-9, 8) / 20)
+        rest = rest * np.float32(gain if kind == "mix" else 0.3 / (rest.std() + 1e-6))
+    return _rough(rng, drums, rest, strokes, graces, song)
+
+
+def excerpt(seed: int, names: tuple[str, ...]) -> tuple[np.ndarray, ...]:
+    """Features and truth of one excerpt, frames of 10 ms.
+
+    (features (2, FRAMES, BANDS), onsets (FRAMES, classes): 1 here, about 0.35 beside, -1 neither;
+    levels (FRAMES, classes); extras (FRAMES, 1 + ORNAMENTS): openness of a hat or -1, ornament;
+    mask (FRAMES, BANDS) as bytes: the drums' share of the power.)
+    """
+    made = render(np.random.default_rng(seed), names, SECONDS)
+    k = len(CLASSES)
+    onsets, levels = np.zeros((FRAMES, k), np.float32), np.zeros((FRAMES, k), np.float32)
+    extras = np.zeros((FRAMES, 1 + len(ORNAMENTS)), np.float32)
+    extras[:, 0] = -1
+    for time, name in made.graces:
+        at = round(time * RATE / HOP)
+        onsets[max(at - 1, 0) : at + 2, CLASSES.index(name)] = -1
+    for stroke in made.strokes:
+        c, at = CLASSES.index(stroke.name), round(stroke.event.time * RATE / HOP)
+        if not 0 <= at < FRAMES:
+            continue
+        if stroke.share < AUDIBLE:
+            onsets[max(at - 2, 0) : at + 3, c] = np.minimum(onsets[max(at - 2, 0) : at + 3, c], -1)
+            continue
+        for j, w in ((-1, 0.35), (1, 0.35), (0, 1.0)):
+            if 0 <= at + j < FRAMES:
+                onsets[at + j, c] = max(onsets[at + j, c], w)
+                levels[at + j, c] = np.clip((stroke.level - FLOOR) / SPAN, 0, 1)
+                if stroke.name in ("hat_closed", "hat_open"):
+                    extras[at + j, 0] = stroke.event.openness
+                if stroke.event.ornament:
+                    extras[at + j, 1 + ORNAMENTS.index(stroke.event.ornament)] = 1
+    drums, rest = band_magnitudes(made.drums), band_magnitudes(made.rest)
+    mask = drums**2 / (drums**2 + rest**2 + 1e-12)
+    return (
+        features_of(made.mix).astype(np.float16),
+        onsets.astype(np.float16),
+        levels.astype(np.float16),
+        extras.astype(np.float16),
+        np.round(255 * mask).astype(np.uint8),
+    )
+
+
+def _cut(song: Song, skip: float, seconds: float) -> Song:
+    inside = [i for i, t in enumerate(song.beats) if skip <= t < skip + seconds]
+    first, last = (inside[0], inside[-1] + 1) if inside else (0, 0)
+    events = [Event(e.time - skip, e.part, e.loudness, e.ornament, e.openness)
+              for e in song.events if skip + 0.03 < e.time < skip + seconds - 0.05]  # fmt: skip
+    bars = [(b - first, i) for i, b in enumerate(song.bars) if first <= b < last]
+    return Song(song.style, song.beats[first:last] - skip, song.numbers[first:last], events,
+                [b for b, _ in bars], [song.letters[i] for _, i in bars], song.ternary,
+                [song.chords[i] for _, i in bars] or [0])  # fmt: skip
+
+
+_PITCHED: dict[tuple[int, int], np.ndarray] = {}  # notes by bank (kept for good) and key
+
+
+def _onset_power(shot: np.ndarray) -> np.ndarray:
+    """(BANDS,) power of a shot as the frame 10 ms behind its onset hears it."""
+    padded = np.zeros(3 * WINDOW, np.float32)
+    size = min(len(shot), WINDOW)
+    padded[WINDOW : WINDOW + size] = shot[:size]
+    start = WINDOW - WINDOW // 2 + HOP
+    return band_magnitudes(padded[start : start + WINDOW], centred=False)[0] ** 2
+
+
+def _own_kit(rng: np.random.Generator, names: tuple[str, ...]) -> str:
+    real = [n for n in names if not n.startswith("made-")]
+    made = [n for n in names if n.startswith("made-")]
+    return str(rng.choice(made if made and rng.random() < 0.45 else real))
+
+
+def _layers(rng, names, main, part) -> list[np.ndarray]:
+    """The sounds of one piece of this excerpt's kit, a little unlike any kit's own."""
+    shown = "hat_open" if part == "hat_half" else part
+    wanted = [shown, "crash" if shown == "crash2" else shown]
+    if shown.startswith("tom"):
+        wanted += ["tom1", "tom2", "tom3"]
+    own = next((kits.kit(main)[p] for p in wanted if p in kits.kit(main)), None)
+    if own is None or rng.random() < 0.3:
+        for _ in range(12):
+            other = kits.kit(_own_kit(rng, names))
+            if shown in other:
+                own = other[shown]
+                break
+        else:
+            others = [k for k in names if shown in kits.kit(k)]
+            own = kits.kit(str(rng.choice(others)))[shown] if others else own
+    if own is None:
+        return []
+    speed = float(np.exp(rng.normal(0, 0.08)))
+    dying = rng.uniform(0.06, 0.6) if rng.random() < 0.25 else None
+    tilt = rng.normal(0, 1.5) if rng.random() < 0.6 else 0.0
+    picked = own if len(own) <= 4 else [own[i] for i in np.linspace(0, len(own) - 1, 4).astype(int)]
+    made = []
+    for sound in picked:
+        sound = _respeed(sound, speed)
+        if dying:
+            sound = sound * np.exp(-np.arange(len(sound)) / (dying * RATE)).astype(np.float32)
+        if tilt:
+            pole = 0.6
+            low = lfilter([1 - pole], [1, -pole], sound).astype(np.float32)
+            sound = low * np.float32(10 ** (-tilt / 10)) + (sound - low) * np.float32(10 ** (tilt / 10))
+        made.append(sound)
+    return made
+
+
 def _drums(rng, events, names, n):
-    main = kits.kit(str(rng.choice(names)))
+    main = _own_kit(rng, names)
     pieces: dict[str, list[np.ndarray]] = {}
+    powers: dict[tuple[str, int], np.ndarray] = {}
     gains: dict[str, float] = {}
     power = rng.uniform(1.2, 2.4)
-    out = np.zeros(n + 4 * RATE, np.float32)
-    sounded = []
-    hats: list[tuple[int, int]] = []  # ringing hat: where it begins and ends in `out`
-    ring: np.ndarray | None = None
-    for time, part, loudness in events:
-        if part not in pieces:
-            own = main.get(part) or (main.get("crash") if part == "crash2" else None)
-            if own is None or rng.random() < 0.25:
-                others = [k for k in names if part in kits.kit(k)]
-                own = kits.kit(str(rng.choice(others)))[part] if others else own
-            if own is None and part.startswith("tom"):
-                own = next((main[t] for t in ("tom1", "tom2", "tom3") if t in main), None)
-            speed = float(np.exp(rng.normal(0, 0.06)))
-            pieces[part] = [_respeed(s, speed) for s in own] if own else []
-            low = part.startswith(("hat", "ride", "crash"))
-            gains[part] = 10 ** (rng.normal(-7 if low else 0, 3.5) / 20)
+    out = np.zeros(n + 5 * RATE, np.float32)
+    sounded: list[Sounded] = []
+    graces: list[tuple[float, str]] = []
+    ringing: tuple[int, int, np.ndarray] | None = None
+
+    def strike(part: str, time: float, loudness: float, openness: float):
+        nonlocal ringing
         layers = pieces[part]
-        if not layers:
-            continue
-        rank = int(
-            np.clip(round(loudness * (len(layers) - 1) + rng.normal(0, 0.4)), 0, len(layers) - 1)
-        )
+        rank = int(np.clip(round(loudness * (len(layers) - 1) + rng.normal(0, 0.4)), 0, len(layers) - 1))
         shot = layers[rank]
         loudest = np.sqrt((layers[-1][:4000] ** 2).mean()) + 1e-9
         own_level = np.sqrt((shot[:4000] ** 2).mean()) + 1e-9
-        gain = gains[part] * loudness**power * loudest / own_level
+        gain = np.float32(gains[part] * loudness**power * loudest / own_level)
+        if (part, rank) not in powers:
+            powers[part, rank] = _onset_power(shot)
         at = int(time * RATE)
-        if part.startswith("hat") and hats:
-            start, end = hats.pop()
-            if start < at < end and ring is not None:
+        if at < 0 or at >= n:
+            return None
+        if part == "hat_open" and openness < 0.9:
+            shot = shot * np.exp(-np.arange(len(shot)) / ((0.05 + 0.45 * openness) * RATE)).astype(np.float32)
+        if part.startswith("hat") and ringing is not None:
+            start, end, ring = ringing
+            if start < at < end:
                 fade = ring[at - start :].copy()
-                fade[: min(1300, len(fade))] *= np.linspace(
-                    0, 1, min(1300, len(fade)), dtype=np.float32
-                )
+                ramp = min(1300, len(fade))
+                fade[:ramp] *= np.linspace(0, 1, ramp, dtype=np.float32)
                 out[at:end] -= fade[: end - at]
+            ringing = None
         end = min(at + len(shot), len(out))
         out[at:end] += gain * shot[: end - at]
         if part == "hat_open":
-            hats, ring = [(at, end)], gain * shot
-        sounded.append((time, part, loudness))
-    return out[:n], sounded
+            ringing = (at, end, gain * shot)
+        return powers[part, rank] * float(gain) ** 2
+
+    for event in events:
+        part = event.part
+        if part not in pieces:
+            pieces[part] = _layers(rng, names, main, part)
+            soft = part.startswith(("hat", "ride", "crash", "splash", "china", "shaker", "tamb"))
+            gains[part] = 10 ** (rng.normal(-7 if soft else 0, 3.5) / 20)
+        if not pieces[part]:
+            continue
+        name = class_of(part)
+        if event.ornament in ("flam", "drag"):
+            gap = rng.uniform(0.018, 0.042)
+            before = [gap] if event.ornament == "flam" else [2 * gap, gap]
+            for lead in before:
+                strike(part, event.time - lead, event.loudness * rng.uniform(0.3, 0.65), 0)
+                graces.append((event.time - lead, name))
+        spectrum = strike(part, event.time, event.loudness, event.openness)
+        if event.ornament == "buzz":
+            gap, loud = rng.uniform(0.018, 0.035), event.loudness
+            for k in range(int(rng.integers(4, 11))):
+                loud *= rng.uniform(0.8, 0.92)
+                strike(part, event.time + (k + 1) * gap, loud, 0)
+                graces.append((event.time + (k + 1) * gap, name))
+        if spectrum is not None:
+            sounded.append(Sounded(event, name, spectrum))
+    return out[:n], sounded, graces
 
 
 def _respeed(sound: np.ndarray, speed: float) -> np.ndarray:
@@ -123,90 +246,133 @@ def _respeed(sound: np.ndarray, speed: float) -> np.ndarray:
     return np.interp(at, np.arange(len(sound)), sound).astype(np.float32)
 
 
-def _band(rng, events, beats, numbers, n):
-    out = np.zeros(n + 3 * RATE, np.float32)
-    if len(beats) < 2:
+def _band(rng, song: Song, n: int) -> np.ndarray:
+    out = np.zeros(n + 4 * RATE, np.float32)
+    if len(song.beats) < 2:
         return out[:n]
-    period = float(np.median(np.diff(beats)))
-    bass, chord, lead = (
-        kits.notes(int(rng.choice(kits.PROGRAMS[k]))) for k in ("bass", "chord", "lead")
-    )
+    period = float(np.median(np.diff(song.beats)))
+    bass, chord, lead = (kits.notes(int(rng.choice(kits.PROGRAMS[k]))) for k in ("bass", "chord", "lead"))
     root = int(rng.integers(0, 12))
 
     def play(bank, key, time, length, gain):
         if not bank or time < 0:
             return
-        near = min(bank, key=lambda k: abs(k - key))
-        sound = bank[near] if near == key else _respeed(bank[near], 2 ** ((key - near) / 12))
+        if (id(bank), key) not in _PITCHED:
+            near = min(bank, key=lambda k: abs(k - key))
+            _PITCHED[id(bank), key] = _respeed(bank[near], 2 ** ((key - near) / 12))
+        sound = _PITCHED[id(bank), key]
         size = min(int(length * RATE), len(sound))
         own = sound[:size].copy()
         fade = min(800, size)
         own[-fade:] *= np.linspace(1, 0, fade, dtype=np.float32)
-        at = int((time + rng.normal(0, 0.006)) * RATE)
+        at = int((time + rng.normal(0, 0.005)) * RATE)
         if 0 <= at < n:
-            out[at : at + size] += gain * own
+            out[at : at + size] += np.float32(gain) * own
 
-    kick_times = [t for t, part, _ in events if part == "kick"]
-    follows = rng.random() < 0.6
+    kicks = [e.time for e in song.events if e.part == "kick"]
+    follows = rng.random() < 0.55
     scale = (0, 2, 4, 5, 7, 9, 11) if rng.random() < 0.5 else (0, 2, 3, 5, 7, 8, 10)
-    offset, strum = 0, str(rng.choice(["bar", "eighths", "quarters", "offs", "none"]))
+    strum = str(rng.choice(["bar", "half", "eighths", "quarters", "offs", "sixteenths", "none"]))
+    step = 1 / 3 if song.ternary else 0.5
     has_lead = rng.random() < 0.5
-    bass_gain = rng.uniform(0.4, 1.2)
-    for time, number in zip(beats, numbers, strict=True):
+    bass_gain, chord_gain = rng.uniform(0.4, 1.2), rng.uniform(0.12, 0.35)
+    bar = -1
+    for time, number in zip(song.beats, song.numbers, strict=True):
         if number == 0:
-            offset = int(rng.choice(scale))
-            if strum == "bar":
-                for third in (0, 4, 7):
-                    play(chord, 60 + root + offset + third - 12, time, period * 3.6, 0.3)
+            bar = min(bar + 1, len(song.chords) - 1)
+        offset = song.chords[max(bar, 0)]
+        triad = (0, 4, 7) if offset in (0, 5, 7) else (0, 3, 7)
+        places = {"bar": (0,) if number == 0 else (), "half": (0,) if number % 2 == 0 else (),
+                  "quarters": (0,), "eighths": (0, step), "offs": (1 - step,),
+                  "sixteenths": (0, 0.25, 0.5, 0.75) if not song.ternary else (0, step, 2 * step), "none": ()}[strum]  # fmt: skip
+        length = {"bar": 3.6, "half": 1.9, "quarters": 0.8}.get(strum, 0.3)
+        for place in places:
+            for third in triad:
+                play(chord, 48 + root + offset + third, time + place * period, period * length, chord_gain)
         if not follows and rng.random() < 0.9:
-            for half in (0, 0.5) if rng.random() < 0.5 else (0,):
+            for half in (0, step) if rng.random() < 0.5 else (0,):
                 play(bass, 33 + (root + offset) % 12, time + half * period, period * 0.6, bass_gain)
-        if strum in ("eighths", "quarters", "offs"):
-            for half in {"eighths": (0, 0.5), "quarters": (0,), "offs": (0.5,)}[strum]:
-                for third in (0, 4, 7):
-                    play(
-                        chord,
-                        60 + root + offset + third - 12,
-                        time + half * period,
-                        period * 0.4,
-                        0.25,
-                    )
         if has_lead:
-            for quarter in (0, 0.25, 0.5, 0.75):
+            for place in (0, step / 2, step, 1 - step):
                 if rng.random() < 0.3:
-                    play(
-                        lead,
-                        60 + root + int(rng.choice(scale)),
-                        time + quarter * period,
-                        period * rng.uniform(0.2, 1.5),
-                        0.4,
-                    )
+                    key = 60 + root + int(rng.choice(scale))
+                    play(lead, key, time + place * period, period * rng.uniform(0.2, 1.5), 0.4)
     if follows:
-        for time in kick_times:
+        for time in kicks:
+            bar = int(np.searchsorted(song.beats, time)) // max(1, int(song.numbers.max()) + 1)
+            offset = song.chords[min(bar, len(song.chords) - 1)]
             play(bass, 33 + (root + offset) % 12, time, period * rng.uniform(0.4, 1), bass_gain)
+    if rng.random() < 0.3:
+        voice = kits.voices()[int(rng.integers(30))]
+        voice = _respeed(voice, rng.uniform(0.7, 1.4))
+        gain = np.float32(rng.uniform(0.1, 0.8) * (out.std() + 0.02) * 4)
+        at = int(rng.uniform(0, max(1, n - len(voice))))
+        out[at : at + len(voice)] += gain * voice[: len(out) - at]
     return out[:n]
 
 
-def _rough(rng, mix: np.ndarray) -> np.ndarray:
-    n = len(mix)
+def _tail(rng) -> np.ndarray:
+    length = int(rng.uniform(0.15, 1.2) * RATE)
+    tail = rng.normal(0, 1, length) * np.exp(-np.arange(length) / (length / 5))
+    return (tail / np.sqrt((tail**2).sum())).astype(np.float32)
+
+
+def _rough(rng, drums, rest, strokes, graces, song) -> Excerpt:
+    """Room, equaliser, then level, compression, saturation and noise on the sum."""
+    n = len(drums)
     if rng.random() < 0.45:
-        length = int(rng.uniform(0.15, 1.2) * RATE)
-        tail = rng.normal(0, 1, length).astype(np.float32) * np.exp(
-            -np.arange(length) / (length / 5)
-        ).astype(np.float32)
-        tail /= np.sqrt((tail**2).sum())
-        mix = mix + rng.uniform(0.03, 0.3) * fftconvolve(mix, tail)[:n].astype(np.float32)
-    spectrum = np.fft.rfft(mix)
-    freqs = np.fft.rfftfreq(n, 1 / RATE) + 1
-    octaves = np.log2(freqs / 1000)
-    curve = rng.normal(0, 1.2) * octaves + sum(
-        rng.normal(0, 3) * np.exp(-((octaves - rng.uniform(-4, 4)) ** 2)) for _ in range(3)
-    )
-    if rng.random() < 0.15:
-        curve = curve - 40 * np.clip(octaves - np.log2(rng.uniform(6, 14)), 0, 1)
-    mix = np.fft.irfft(spectrum * 10 ** (curve / 20), n).astype(np.float32)
-    mix /= np.abs(mix).max() + 1e-6
+        drums = drums + np.float32(rng.uniform(0.03, 0.3)) * fftconvolve(drums, _tail(rng))[:n].astype(np.float32)
+    if rng.random() < 0.4:
+        rest = rest + np.float32(rng.uniform(0.03, 0.4)) * fftconvolve(rest, _tail(rng))[:n].astype(np.float32)
+    warp = [rng.normal(0, 3) for _ in range(3)], [rng.uniform(-4, 4) for _ in range(3)]
+    tilt, low_pass = rng.normal(0, 1.2), rng.uniform(6, 16) if rng.random() < 0.2 else None
+
+    def curve(freqs: np.ndarray) -> np.ndarray:
+        octaves = np.log2(freqs / 1000)
+        db = tilt * octaves + sum(g * np.exp(-((octaves - c) ** 2)) for g, c in zip(*warp, strict=True))
+        return db - 40 * np.clip(octaves - np.log2(low_pass), 0, 1) if low_pass else db
+
+    shape = 10 ** (curve(np.fft.rfftfreq(n, 1 / RATE) + 1) / 20)
+    drums, rest = (np.fft.irfft(np.fft.rfft(x) * shape, n).astype(np.float32) for x in (drums, rest))
+    mix = drums + rest
+    top = np.float32(np.abs(mix).max() + 1e-6)
+    drums, rest, mix = drums / top, rest / top, mix / top
+    _weigh(strokes, drums, rest, top, 10 ** (curve(_CENTRES) / 10))
+    if rng.random() < 0.3:
+        gain = _compressor(rng, mix)
+        drums, rest, mix = drums * gain, rest * gain, mix * gain
     if rng.random() < 0.35:
         drive = rng.uniform(1, 5)
         mix = np.tanh(drive * mix) / np.tanh(drive)
-    return mix + rng.normal(0, 10 ** (rng.uniform(-90, -50) / 20), n).astype(np.float32)
+    mix = mix + rng.normal(0, 10 ** (rng.uniform(-90, -50) / 20), n).astype(np.float32)
+    return Excerpt(drums, rest, mix.astype(np.float32), strokes, graces, song)
+
+
+def _weigh(strokes: list[Sounded], drums, rest, top: float, shape: np.ndarray) -> None:
+    """Level of each stroke in the mix, and its share of what sounds in its own bands."""
+    if not strokes:
+        return
+    power = band_magnitudes(drums) ** 2 + band_magnitudes(rest) ** 2
+    usual = float(power.sum(axis=1).mean()) + 1e-12
+    for stroke in strokes:
+        own = stroke.spectrum * shape / top**2
+        at = min(round(stroke.event.time * RATE / HOP) + 1, len(power) - 1)
+        stroke.level = 10 * np.log10(own.sum() / usual + 1e-9)
+        shares = own / (np.maximum(power[at] - own, 0) + own + 1e-12)
+        weighed = np.where(own > 0.003 * own.max(), shares, 0)
+        stroke.share = float(np.sort(weighed)[-6:].mean())
+
+
+def _compressor(rng, mix: np.ndarray) -> np.ndarray:
+    block = 220
+    level = np.sqrt(np.add.reduceat(mix**2, np.arange(0, len(mix), block)) / block) + 1e-5
+    release = np.exp(-1 / rng.uniform(8, 60))
+    held = np.empty_like(level)
+    now = 0.0
+    for i, value in enumerate(level):
+        now = max(value, now * release)
+        held[i] = now
+    limit = np.percentile(held, rng.uniform(20, 70))
+    gain = np.minimum(1, (limit / held) ** (1 - 1 / rng.uniform(2, 6)))
+    return np.interp(np.arange(len(mix)), np.arange(len(gain)) * block, gain).astype(np.float32)
+

@@ -1,4 +1,4 @@
-"""The network: three convolutions over frequency, then dilated residual blocks over time."""
+"""The network: convolutions over frequency, dilated residual blocks over time, three heads."""
 
 from __future__ import annotations
 
@@ -6,63 +6,99 @@ from itertools import pairwise
 
 import torch
 from torch import nn
+from torch.nn import functional
 
 from orchesis.hearing.spectrum import BANDS
 from training.kits import CLASSES
+from training.mix import ORNAMENTS
 
 CHANNELS = 96
 DILATIONS = (1, 2, 4, 8, 16, 32, 64, 128)
+OUTPUTS = 2 * len(CLASSES) + 1 + len(ORNAMENTS)
+_SIZES = (2, 16, 32, 48)
 
 
 class Block(nn.Module):
-    def __init__(self, dilation: int) -> None:
+    def __init__(self, dilation: int, channels: int = CHANNELS) -> None:
         super().__init__()
         self.net = nn.Sequential(
-            nn.Conv1d(CHANNELS, CHANNELS, 3, padding=dilation, dilation=dilation, bias=False),
-            nn.BatchNorm1d(CHANNELS),
+            nn.Conv1d(channels, channels, 3, padding=dilation, dilation=dilation, bias=False),
+            nn.BatchNorm1d(channels),
             nn.ReLU(),
-            nn.Conv1d(CHANNELS, CHANNELS, 1),
+            nn.Conv1d(channels, channels, 1),
         )
 
     def forward(self, x: torch.Tensor) -> torch.Tensor:
         return x + self.net(x)
 
 
-class Ears(nn.Module):
-    """(batch, 2, frames, BANDS) -> (batch, frames, 2 * classes + 2).
+def _up(inside: int, outside: int, more: int) -> nn.ConvTranspose2d:
+    """Doubles the bands; ``more`` gives the odd size back."""
+    return nn.ConvTranspose2d(inside, outside, (1, 3), stride=(1, 2), padding=(0, 1), output_padding=(0, more))
 
-    The outputs: onset logits of each class, its loudness 0..1, beat and downbeat logits.
+
+class Ears(nn.Module):
+    """(batch, 2, frames, BANDS) -> heard (batch, frames, OUTPUTS), mask (batch, frames, BANDS).
+
+    heard: onset logits of each class, its level in the mix 0..1, openness of a hat (logit),
+    logits of the ornaments. mask: logits of the drums' share of the power.
     """
 
     def __init__(self) -> None:
         super().__init__()
-        sizes = (2, 16, 32, 48)
-        layers: list[nn.Module] = []
-        for a, b in pairwise(sizes):
-            layers += [nn.Conv2d(a, b, 3, stride=(1, 2), padding=1, bias=False),
-                       nn.BatchNorm2d(b), nn.ReLU()]  # fmt: skip
-        self.front = nn.Sequential(*layers)
-        bands = BANDS
+        self.front = nn.ModuleList(
+            nn.Sequential(nn.Conv2d(a, b, 3, stride=(1, 2), padding=1, bias=False), nn.BatchNorm2d(b), nn.ReLU())
+            for a, b in pairwise(_SIZES)
+        )  # fmt: skip
+        self.bands = [BANDS]
         for _ in range(3):
-            bands = (bands + 1) // 2
-        self.squeeze = nn.Sequential(nn.Conv1d(48 * bands, CHANNELS, 1), nn.ReLU())
+            self.bands.append((self.bands[-1] + 1) // 2)
+        last = _SIZES[-1] * self.bands[3]
+        self.squeeze = nn.Sequential(nn.Conv1d(last, CHANNELS, 1), nn.ReLU())
         self.blocks = nn.Sequential(*(Block(d) for d in DILATIONS))
-        self.head = nn.Sequential(nn.ReLU(), nn.Conv1d(CHANNELS, 2 * len(CLASSES) + 2, 1))
+        self.head = nn.Sequential(nn.ReLU(), nn.Conv1d(CHANNELS, OUTPUTS, 1))
+        self.back = nn.Conv1d(CHANNELS, last, 1)
+        more = [self.bands[k] - (2 * self.bands[k + 1] - 1) for k in range(3)]
+        self.up = nn.ModuleList([_up(48, 24, more[2]), _up(24 + 32, 12, more[1]), _up(12 + 16, 6, more[0])])
+        self.mask = nn.Conv2d(6 + 2, 1, (1, 3), padding=(0, 1))
+        self.to(memory_format=torch.channels_last)  # several times faster on CPUs
 
-    def forward(self, x: torch.Tensor) -> torch.Tensor:
-        y = self.front(x)  # (batch, 48, frames, bands)
-        y = y.permute(0, 1, 3, 2).flatten(1, 2)
-        return self.head(self.blocks(self.squeeze(y))).transpose(1, 2)
+    def forward(self, x: torch.Tensor, masked: int | None = None) -> tuple[torch.Tensor, torch.Tensor]:
+        """masked: of so many of the batch the mask is made (it costs as much as all else)."""
+        seen = [x.contiguous(memory_format=torch.channels_last)]
+        for layer in self.front:
+            seen.append(layer(seen[-1]))
+        flat = seen[3].permute(0, 1, 3, 2).flatten(1, 2)  # (batch, 48 * bands, frames)
+        felt = self.blocks(self.squeeze(flat))
+        heard = self.head(felt).transpose(1, 2)
+        if masked is not None:
+            felt, seen = felt[:masked], [s[:masked] for s in seen]
+        y = self.back(felt).unflatten(1, (48, self.bands[3])).permute(0, 1, 3, 2) + seen[3]
+        y = functional.relu(self.up[0](functional.relu(y)))
+        y = functional.relu(self.up[1](torch.cat([y, seen[2]], 1)))
+        y = functional.relu(self.up[2](torch.cat([y, seen[1]], 1)))
+        return heard, self.mask(torch.cat([y, seen[0]], 1))[:, 0]
 
 
 def loss(
-    out: torch.Tensor, onsets: torch.Tensor, loud: torch.Tensor, pulse: torch.Tensor
-) -> torch.Tensor:
+    heard: torch.Tensor, mask: torch.Tensor, sound: torch.Tensor, onsets: torch.Tensor,
+    levels: torch.Tensor, extras: torch.Tensor, share: torch.Tensor,
+) -> torch.Tensor:  # fmt: skip
+    """What was heard against the truth of training/mix.py; frames told as -1 do not count."""
     n = len(CLASSES)
-    weight = 1 + 4 * onsets
-    strokes = nn.functional.binary_cross_entropy_with_logits(out[..., :n], onsets, weight=weight)
-    struck = (onsets > 0.2).float()
-    level = torch.sigmoid(out[..., n : 2 * n])
-    loudness = (struck * (level - loud) ** 2).sum() / (struck.sum() + 1)
-    beats = nn.functional.binary_cross_entropy_with_logits(out[..., 2 * n :], pulse)
-    return strokes * n / 4 + 0.5 * loudness + 0.15 * beats
+    known = (onsets >= 0).float()
+    truth = onsets.clamp(min=0)
+    weight = known * (1 + 4 * truth)
+    strokes = functional.binary_cross_entropy_with_logits(heard[..., :n], truth, weight=weight)
+    struck = (truth > 0.2).float()
+    level = (struck * (torch.sigmoid(heard[..., n : 2 * n]) - levels) ** 2).sum() / (struck.sum() + 1)
+    hat = (extras[..., 0] >= 0).float()
+    openness = (hat * (torch.sigmoid(heard[..., 2 * n]) - extras[..., 0]) ** 2).sum() / (hat.sum() + 1)
+    drum = struck[..., [CLASSES.index("snare"), CLASSES.index("tom")]].amax(-1, keepdim=True)
+    ornaments = functional.binary_cross_entropy_with_logits(
+        heard[..., 2 * n + 1 :], extras[..., 1:], weight=drum.expand(*drum.shape[:-1], len(ORNAMENTS)),
+        reduction="sum",
+    ) / (drum.sum() + 1)  # fmt: skip
+    loudness = torch.expm1(sound[: len(mask), 0]).clamp(max=60) / 8
+    separation = (loudness * (torch.sigmoid(mask) - share[: len(mask)]) ** 2).mean() / loudness.mean()
+    return strokes * n / 4 + 4 * level + 0.2 * openness + 0.03 * ornaments + 0.5 * separation

@@ -5,11 +5,12 @@ The face of the room is ``listen(path) -> Hearing``; the steps behind it may be 
 
 from orchesis.hearing.engine import STEPS, listen
 from orchesis.hearing.sound import Intake, take_in
-from orchesis.hearing.types import Beat, HeardSection, Hearing, Hit, Tempo
+from orchesis.hearing.types import Beat, HeardMeter, HeardSection, Hearing, Hit, Tempo
 
 __all__ = [
     "STEPS",
     "Beat",
+    "HeardMeter",
     "HeardSection",
     "Hearing",
     "Hit",

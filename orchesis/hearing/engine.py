@@ -5,58 +5,87 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
+import numpy as np
+
 from orchesis.errors import BadSound
-from orchesis.hearing import form, hits, network, pulse, spectrum
+from orchesis.hearing import form, hits, network, pulse, recall, separate, spectrum
 from orchesis.hearing.sound import RATE, Intake, take_in
 from orchesis.hearing.types import Hearing, Hit, Report, silent
 
 #: The steps by name, in order, with their usual share of the time.
 STEPS = (
-    ("decode", "Reading the file", 0.15),
-    ("spectrum", "Listening to the whole", 0.25),
-    ("strokes", "Finding the strokes", 0.40),
-    ("pulse", "Finding the pulse", 0.15),
-    ("form", "Laying out the form", 0.05),
+    ("decode", "Reading the file", 0.12),
+    ("spectrum", "Listening to the whole", 0.18),
+    ("strokes", "Finding the strokes", 0.30),
+    ("pulse", "Finding the pulse", 0.08),
+    ("form", "Laying out the form", 0.02),
+    ("drums", "Bringing the drums forward", 0.30),
 )
 _FEWEST_A_MINUTE = 12
 
 
-def listen(path: str | Path, *, report: Report = silent) -> Hearing:
+def listen(
+    path: str | Path, *, repetition: bool = True, drums: str | Path | None = None,
+    report: Report = silent,
+) -> Hearing:  # fmt: skip
     """Hear one recording in any format.
 
-    report(step, share) is called as the work goes on and may raise Cancelled.
-    Raises BadSound with one sentence for what can't be heard.
+    repetition: whether the song's own repetition may settle unsure strokes (the second
+    pass). drums: a FLAC file to write the drums alone to. report(step, share) is called as
+    the work goes on and may raise Cancelled. Raises BadSound with one sentence for what
+    can't be heard.
     """
     with tempfile.TemporaryDirectory(prefix="orchesis-") as folder:
         intake = take_in(path, Path(folder) / "sound.flac", report=report)
-        return listen_to(intake, report=report)
+        return listen_to(intake, repetition=repetition, drums=drums, report=report)
 
 
-def listen_to(intake: Intake, *, report: Report = silent) -> Hearing:
-    """Hear a recording that was taken in already."""
+def listen_to(
+    intake: Intake, *, repetition: bool = True, drums: str | Path | None = None,
+    report: Report = silent,
+) -> Hearing:  # fmt: skip
+    """Hear a recording that was taken in already; see ``listen``."""
     report("spectrum", 0.0)
     heard = spectrum.measure(intake.path, intake.duration, report=report)
     activity = network.hear(heard, report=report)
-    listener = hits.Listener(heard, activity)
-    strokes = [h for h in listener.hits() if h.time < intake.duration]
+    candidates = [
+        h for h in hits.Listener(heard, activity).candidates() if h.time < intake.duration
+    ]
+    strokes = hits.written(candidates)
     _must_have_drums(strokes, intake.duration)
     report("pulse", 0.0)
-    tempo, meter, beats = pulse.find(
-        heard, listener.strength, activity.pulse, strokes, report=report
-    )
+    tempo, meters, beats = pulse.find(heard, activity, strokes, report=report)
+    if repetition:
+        strokes = hits.written(recall.again(candidates, beats))
     report("form", 0.0)
     sections = form.sections(heard, beats, tuple(strokes))
     report("form", 1.0)
+    if drums is not None:
+        separate.write_drums(intake.path, activity.mask, drums, report=report)
     return Hearing(
         duration=intake.duration,
         sample_rate=RATE,
         tempo=tempo,
-        meter=meter,
+        meters=meters,
         beats=beats,
         hits=tuple(strokes),
         sections=sections,
         notes=intake.notes,
+        levels=_levels(heard, activity),
+        bars=form.material(heard, activity.mask, beats, tuple(strokes)),
     )
+
+
+def _levels(
+    heard: spectrum.Spectrum, activity: network.Activity
+) -> tuple[tuple[float, float], ...]:
+    """Level of the whole and of the drums each second, in dB against the loudest second."""
+    power = heard.bands.astype(np.float64) ** 2
+    drums = (power * activity.mask).sum(axis=1)
+    marks = np.arange(0, len(power), round(1 / hits.FRAME))
+    whole, drums = (np.add.reduceat(x, marks) for x in (power.sum(axis=1), drums))
+    db = 10 * np.log10(np.stack([whole, drums]) / (whole.max() + 1e-12) + 1e-8)
+    return tuple((round(float(a), 1), round(float(b), 1)) for a, b in db.T)
 
 
 def _must_have_drums(strokes: list[Hit], duration: float) -> None:

@@ -8,7 +8,7 @@ import numpy as np
 
 from orchesis.hearing.hits import FRAME
 from orchesis.hearing.spectrum import Spectrum
-from orchesis.hearing.types import Beat, HeardSection, Hit
+from orchesis.hearing.types import Beat, HeardBar, HeardSection, Hit
 
 #: What a section of so many bars costs beyond its unlikeness: fours and eights are usual.
 _LENGTH_COST = {1: 1.6, 2: 0.75, 3: 0.9, 4: 0.25, 5: 0.7, 6: 0.6, 7: 0.6, 8: 0.0,
@@ -16,6 +16,7 @@ _LENGTH_COST = {1: 1.6, 2: 0.75, 3: 0.9, 4: 0.25, 5: 0.7, 6: 0.6, 7: 0.6, 8: 0.0
 _LONGEST = 16
 _BORDER = 0.55
 _SAME = 0.24
+_SILENT = -45.0  # dB against the loudest bar below which nothing plays
 _FAMILIES = ("kick", "snare", "cross_stick", "hat_closed", "hat_open", "ride", "tom", "crash")
 
 
@@ -47,6 +48,32 @@ def bar_features(spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, .
             ])
         )  # fmt: skip
     return np.array(rows)
+
+
+def material(
+    spectrum: Spectrum, mask: np.ndarray, beats: tuple[Beat, ...], hits: tuple[Hit, ...]
+) -> tuple[HeardBar, ...]:
+    """Level, drums and harmony of each bar. mask: (frames, bands) the drums' share of power."""
+    starts = [b.time for b in beats if b.beat == 1]
+    edges = np.clip((np.array(starts) / FRAME).astype(int), 0, spectrum.frames - 1)
+    power = spectrum.bands.astype(np.float64) ** 2
+    whole, drums = power.sum(axis=1), (power * mask).sum(axis=1)
+    struck = np.histogram([h.time + 0.03 for h in hits], starts)[0]
+    mean = np.array([whole[a : max(b, a + 1)].mean() for a, b in pairwise(edges)])
+    own = np.array([drums[a : max(b, a + 1)].mean() for a, b in pairwise(edges)])
+    loudest = mean.max() + 1e-12
+    level, drum = (10 * np.log10(x / loudest + 1e-8) for x in (mean, own))
+    tones = [spectrum.chroma[a : max(b, a + 1)].sum(axis=0) + 1e-9 for a, b in pairwise(edges)]
+    return tuple(
+        HeardBar(
+            level=round(float(level[i]), 1),
+            drums=round(float(drum[i]), 1),
+            plays=bool(level[i] > _SILENT),
+            drums_play=bool(struck[i] > 0),
+            chroma=tuple(round(float(x), 3) for x in tones[i] / tones[i].sum()),
+        )
+        for i in range(len(mean))
+    )
 
 
 def _crash_on_one(beats: tuple[Beat, ...], hits: tuple[Hit, ...]) -> np.ndarray:

@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d
 
-from orchesis.hearing.network import CLASSES, Activity
+from orchesis.hearing.network import CLASSES, FLOOR, ORNAMENTS, SPAN, Activity
 from orchesis.hearing.spectrum import FINE, HOP, RATE, Spectrum, band_edges
 from orchesis.hearing.types import Hit
 
@@ -19,19 +19,21 @@ _DISTANCE = 4  # frames between two strokes of a part
 _RIVALS = (
     ("hat_closed", "hat_open", "ride", "ride_bell"),
     ("snare", "cross_stick"),
-    ("hat_closed", "hat_foot"),
+    ("hat_closed", "hat_open", "hat_foot"),
+    ("crash", "splash", "china"),
 )
-_CYMBALS = ("hat_closed", "hat_open", "ride", "crash")
 #: Peaks below this strength are no candidates.
-LEAST = 0.12
-#: An invented ghost costs the drummer more than a missing one: a soft stroke is written only
-#: where it is more likely right than wrong.
-_SOFT, _LIKELY = 0.35, 0.5
-_LOUDNESS_STEPS = np.array([0.08, 0.25, 0.42, 0.6, 0.85])
+LEAST = 0.08
+_LEVEL_STEPS = np.array([0.15, 0.3, 0.45, 0.6, 0.75])
+_ORNAMENT = 0.5
+_HALF_OPEN = (0.2, 0.5)
+#: Loudness of a part's full stroke, and amplitude as loudness to this power.
+_FULL, _POWER = 0.85, 2.0
+_CANDIDATE = 0.1  # least confidence of a stroke that the song's repetition may raise
 
 
 @cache
-def _tuned() -> dict[str, dict]:
+def tuned() -> dict[str, dict]:
     """Weights of the confidence and the floor of each class (training/tune.py)."""
     return json.loads((Path(__file__).parent / "ears.json").read_text())
 
@@ -59,17 +61,22 @@ def company(strength: np.ndarray, name: str, at: np.ndarray) -> np.ndarray:
     return maximum_filter1d(strength[:, others].max(axis=1), 5)[at]
 
 
-def evidence(strength: np.ndarray, loudness: np.ndarray, company: np.ndarray) -> np.ndarray:
-    """What speaks for a stroke, (n, 10): its clarity, loudness in soft steps, and company.
-
-    Loudness is not "the more the surer": very soft strokes tend to be real ghosts, middling
-    ones often something else, loud ones real.
-    """
+def evidence(strength: np.ndarray, level: np.ndarray, company: np.ndarray) -> np.ndarray:
+    """What speaks for a stroke, (n, 10): its clarity, level in soft steps, and company."""
     clear = np.log(np.clip(strength, 1e-4, 1 - 1e-4) / (1 - np.clip(strength, 1e-4, 1 - 1e-4)))
-    steps = np.exp(-0.5 * ((loudness[:, None] - _LOUDNESS_STEPS) / 0.1) ** 2)
-    hidden = company * np.exp(-loudness / 0.25)
-    plain = np.stack([np.ones_like(clear), clear, clear * loudness, company, hidden], axis=1)
+    steps = np.exp(-0.5 * ((level[:, None] - _LEVEL_STEPS) / 0.1) ** 2)
+    hidden = company * np.exp(-level / 0.25)
+    plain = np.stack([np.ones_like(clear), clear, clear * level, company, hidden], axis=1)
     return np.concatenate([plain, steps], axis=1)
+
+
+def loudness_of(levels: np.ndarray) -> np.ndarray:
+    """Loudness 0..1 of the strokes of one part from their levels in dB: its usual full
+    stroke is 0.85, and twice the amplitude is 1.41 times as loud."""
+    if len(levels) == 0:
+        return levels
+    full = np.percentile(levels, 80)
+    return np.clip(_FULL * 10 ** ((levels - full) / (20 * _POWER)), 0.05, 1.0)
 
 
 class Listener:
@@ -78,43 +85,54 @@ class Listener:
     def __init__(self, spectrum: Spectrum, activity: Activity) -> None:
         self.spectrum = spectrum
         self.activity = activity
-        # Weighed by loudness: a backbeat says more about the pulse than a ghost.
-        weighed = activity.strength * activity.loudness**2
-        of = {name: weighed[:, i] for i, name in enumerate(CLASSES)}
-        #: Onset strengths, (frames,): the kick, the drums played by hand, the cymbals.
-        self.strength = {
-            "kick": of["kick"],
-            "drums": np.maximum.reduce([of[n] for n in ("snare", "cross_stick", "tom", "clap")]),
-            "cymbals": np.maximum.reduce(
-                [of[n] for n in ("hat_closed", "hat_open", "ride", "crash")]
-            ),
-        }
 
     def hits(self) -> list[Hit]:
-        near = maximum_filter1d(self.activity.strength, 5, axis=0)
+        """The strokes that are heard surely enough to be written."""
+        return written(self.candidates())
+
+    def candidates(self) -> list[Hit]:
+        """All that may be a stroke, also what is too unsure to be written by itself."""
+        strength = self.activity.strength
+        near = maximum_filter1d(strength, 5, axis=0)
         found: list[Hit] = []
         for c, name in enumerate(CLASSES):
-            at = peaks(self.activity.strength[:, c], LEAST)
+            at = peaks(strength[:, c], LEAST)
             at = at[~self._is_beaten(name, at, near)]
-            loud = top(self.activity.loudness[:, c], at)
-            tuned = _tuned()[name]
-            strength = top(self.activity.strength[:, c], at)
-            beside = company(self.activity.strength, name, at)
-            sure = evidence(strength, loud, beside) @ tuned["weights"]
+            level = top(self.activity.level[:, c], at)
+            beside = company(strength, name, at)
+            sure = evidence(top(strength[:, c], at), level, beside) @ tuned()[name]["weights"]
             sure = 1 / (1 + np.exp(-sure))
-            keep = sure >= np.where(loud < _SOFT, max(tuned["floor"], _LIKELY), tuned["floor"])
-            at, loud, sure = at[keep], loud[keep], sure[keep]
+            keep = sure >= _CANDIDATE
+            at, level, sure = at[keep], FLOOR + SPAN * level[keep], sure[keep]
+            written = sure >= tuned()[name]["floor"]
+            full = level[written] if written.any() else level
+            loud = loudness_of(np.concatenate([full, level]))[len(full) :]
             parts = self._toms(at) if name == "tom" else [name] * len(at)
+            opened = top(self.activity.openness, at)
             for k, frame in enumerate(at):
+                part = parts[k]
+                openness = float(opened[k]) if name in ("hat_closed", "hat_open") else 0.0
+                if name == "hat_open" and _HALF_OPEN[0] <= openness < _HALF_OPEN[1]:
+                    part = "hat_half"
                 found.append(
                     Hit(
                         time=self.exact(int(frame)),
-                        part=parts[k],
-                        loudness=round(float(np.clip(loud[k], 0.05, 1.0)), 3),
+                        part=part,
+                        loudness=round(float(loud[k]), 3),
                         confidence=round(float(sure[k]), 3),
+                        level=round(float(level[k]), 1),
+                        openness=round(openness, 2),
+                        ornament=self._ornament(name, int(frame)),
                     )
                 )
         return sorted(found, key=lambda h: (h.time, h.part))
+
+    def _ornament(self, name: str, frame: int) -> str | None:
+        if name not in ("snare", "tom"):
+            return None
+        near = self.activity.ornaments[max(frame - 1, 0) : frame + 2].max(axis=0)
+        best = int(np.argmax(near))
+        return ORNAMENTS[best] if near[best] > _ORNAMENT else None
 
     def _is_beaten(self, name: str, at: np.ndarray, near: np.ndarray) -> np.ndarray:
         own = near[at, CLASSES.index(name)]
@@ -139,14 +157,44 @@ class Listener:
         return (lo + best + 1) * FINE / RATE if rise[best] > 1.0 else frame * FRAME
 
     def _toms(self, at: np.ndarray) -> list[str]:
-        """Toms told apart by the pitch that rises between 60 and 320 Hz."""
+        """Toms told apart by the pitch that rises between 55 and 320 Hz."""
         if len(at) == 0:
             return []
         centres = band_edges()[1:-1]
-        body = np.flatnonzero((centres > 60) & (centres < 320))
+        body = np.flatnonzero((centres > 55) & (centres < 320))
         index = np.clip(at[:, None] + np.arange(0, 5)[None], 0, self.spectrum.frames - 1)
         before = np.clip(at[:, None] + np.arange(-4, -1)[None], 0, self.spectrum.frames - 1)
-        sound = self.spectrum.bands[:, body]
-        rise = np.maximum(sound[index].mean(axis=1) - sound[before].mean(axis=1), 1e-9)
-        pitch = (rise * centres[body]).sum(axis=1) / rise.sum(axis=1)
-        return ["tom_high" if p > 165 else "tom_mid" if p > 130 else "tom_floor" for p in pitch]
+        sound = self.spectrum.bands[:, body] * self.activity.mask[:, body].astype(np.float32)
+        rise = np.maximum(sound[index].mean(axis=1) - sound[before].mean(axis=1), 1e-9) ** 2
+        return tom_names((rise * centres[body]).sum(axis=1) / rise.sum(axis=1))
+
+
+def written(hits: list[Hit]) -> list[Hit]:
+    """Those of the candidates that are sure enough to be written."""
+
+    def floor(part: str) -> float:
+        name = "tom" if part.startswith("tom") else "hat_open" if part == "hat_half" else part
+        return tuned()[name]["floor"]
+
+    return [h for h in hits if h.confidence >= floor(h.part)]
+
+
+def tom_names(pitches: np.ndarray) -> list[str]:
+    """The toms of one song by their pitches in Hz: heaps of strokes of like pitch are a tom.
+
+    The lowest of three is the low tom, the lowest of four the floor tom, as drummers set
+    them up; one or two are named by their pitch.
+    """
+    grid = np.linspace(np.log(50), np.log(340), 200)
+    heap = np.exp(-0.5 * ((grid[:, None] - np.log(pitches)[None]) / 0.07) ** 2).sum(axis=1)
+    crests = np.flatnonzero((heap == maximum_filter1d(heap, 25)) & (heap > 0.06 * len(pitches)))
+    crests = np.sort(sorted(crests, key=lambda k: -heap[k])[:4])
+    centres = np.exp(grid[crests])
+    if len(centres) == 4:
+        names = ["tom_floor", "tom_low", "tom_mid", "tom_high"]
+    elif len(centres) == 3:
+        names = ["tom_low", "tom_mid", "tom_high"]
+    else:
+        names = ["tom_high" if p > 165 else "tom_mid" if p > 125 else "tom_floor" for p in centres]
+    nearest = np.abs(np.log(pitches)[:, None] - np.log(centres)[None]).argmin(axis=1)
+    return [names[k] for k in nearest]

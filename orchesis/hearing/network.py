@@ -1,6 +1,7 @@
-"""The trained network: features in, onset strength and loudness of every class out.
+"""The trained networks: what the ears hear in each frame, and the pulse read from strokes.
 
-The weights (ears.onnx) come from `python -m training`; see training/CARD.md.
+The weights (ears.onnx, pulse.onnx) come from `python -m training` and `python -m
+training.pulse`; see training/CARD.md.
 """
 
 from __future__ import annotations
@@ -12,46 +13,79 @@ from pathlib import Path
 import numpy as np
 import onnxruntime
 
-from orchesis.hearing.spectrum import Spectrum, features
+from orchesis.hearing.spectrum import BANDS, Spectrum, features, level_of
 from orchesis.hearing.types import Report, silent
 
 CLASSES = (
     "kick", "snare", "cross_stick", "hat_closed", "hat_open", "hat_foot", "ride", "ride_bell",
-    "crash", "tom", "clap",
+    "crash", "splash", "china", "tom", "clap", "shaker", "tambourine", "cowbell", "block",
 )  # fmt: skip
+ORNAMENTS = ("flam", "drag", "buzz")
+#: The network's loudness 0..1 is a level of FLOOR to FLOOR + SPAN dB against the whole mix.
+FLOOR, SPAN = -45.0, 60.0
 _PIECE = 3000  # frames heard at a time
 _MARGIN = 300  # frames of context on either side: the reach of the network
+_PULSE_PIECE, _PULSE_MARGIN = 6000, 1100
 
 
 @dataclass(frozen=True)
 class Activity:
-    """strength and loudness: (frames, classes), 0..1; pulse: (frames, 2) beat, downbeat."""
+    """What was heard in each frame of 10 ms, all 0..1.
+
+    strength: (frames, classes) how surely each class begins there; level: (frames, classes)
+    its level (see FLOOR); openness: (frames,) of a hat; ornaments: (frames, 3); mask: (frames,
+    BANDS) the drums' share of the power.
+    """
 
     strength: np.ndarray
-    loudness: np.ndarray
-    pulse: np.ndarray
+    level: np.ndarray
+    openness: np.ndarray
+    ornaments: np.ndarray
+    mask: np.ndarray
 
 
 @cache
-def _session() -> onnxruntime.InferenceSession:
+def _session(name: str) -> onnxruntime.InferenceSession:
     options = onnxruntime.SessionOptions()
     # One thread gives the same sums in the same order on every machine.
     options.intra_op_num_threads = options.inter_op_num_threads = 1
     return onnxruntime.InferenceSession(
-        str(Path(__file__).parent / "ears.onnx"), options, providers=["CPUExecutionProvider"]
+        str(Path(__file__).parent / name), options, providers=["CPUExecutionProvider"]
     )
 
 
+def _share(logits: np.ndarray) -> np.ndarray:
+    return (1 / (1 + np.exp(-logits))).astype(np.float32)
+
+
 def hear(spectrum: Spectrum, *, report: Report = silent) -> Activity:
-    """What the network hears in a song, piece by piece so that memory stays small."""
-    sound = features(spectrum.bands, spectrum.short)
-    parts = []
+    """What the ears hear in a song, piece by piece so that memory stays small."""
+    level = level_of(spectrum.bands)
+    heard = np.empty((spectrum.frames, 2 * len(CLASSES) + 1 + len(ORNAMENTS)), np.float32)
+    mask = np.empty((spectrum.frames, BANDS), np.float16)
     for start in range(0, spectrum.frames, _PIECE):
         report("strokes", start / spectrum.frames)
         before = min(start, _MARGIN)
-        piece = sound[None, :, start - before : start + _PIECE + _MARGIN]
-        heard = _session().run(None, {"sound": piece})[0][0]
-        parts.append(heard[before : before + min(_PIECE, spectrum.frames - start)])
-    out = 1 / (1 + np.exp(-np.concatenate(parts)))
+        span = slice(start - before, start + _PIECE + _MARGIN)
+        sound = features(spectrum.bands[span], spectrum.short[span], level)
+        found, share = _session("ears.onnx").run(None, {"sound": sound[None]})
+        size = min(_PIECE, spectrum.frames - start)
+        heard[start : start + size] = _share(found[0][before : before + size])
+        mask[start : start + size] = _share(share[0][before : before + size])
     n = len(CLASSES)
-    return Activity(out[:, :n], out[:, n : 2 * n], out[:, 2 * n :])
+    return Activity(heard[:, :n], heard[:, n : 2 * n], heard[:, 2 * n], heard[:, 2 * n + 1 :], mask)
+
+
+def read_pulse(grid: np.ndarray) -> np.ndarray:
+    """(3 + BINS, frames of 20 ms) of a grid (ROWS, frames): beat, one, ternary 0..1, then the
+    chances of the tempi (orchesis/hearing/tempi.py), which sum to 1."""
+    frames = grid.shape[1]
+    parts = []
+    for start in range(0, frames, _PULSE_PIECE):
+        before = min(start, _PULSE_MARGIN)
+        piece = grid[None, :, start - before : start + _PULSE_PIECE + _PULSE_MARGIN]
+        heard = _session("pulse.onnx").run(None, {"grid": piece})[0][0]
+        parts.append(heard[:, before : before + min(_PULSE_PIECE, frames - start)])
+    out = np.concatenate(parts, axis=1)
+    chances = np.exp(out[3:] - out[3:].max(axis=0))
+    return np.concatenate([_share(out[:3]), chances / chances.sum(axis=0)])

@@ -1,100 +1,110 @@
-"""Tempo, beats, meter and bars from the groups' onset strengths.
+"""Tempo, beats, meter and bars of a song, from its strokes and what the band does.
 
-Tempo by local autocorrelation, beats by dynamic programming (Ellis, "Beat tracking by
-dynamic programming", 2007), bars by what drummers do: kick and crash on 1, backbeat on 2
-and 4, chords changing on 1.
+A network that learned from made-up drum parts (training/pulse.py) tells for every moment how
+likely a beat and a one fall there and how fast the pulse is felt. From these the most
+probable path is sought: first the tempo over the song, then the beats (dynamic programming
+after Ellis, "Beat tracking by dynamic programming", 2007), then the bars with their meters
+(Viterbi over the places of the bar).
 """
 
 from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d
 
 from orchesis.errors import BadSound
+from orchesis.hearing import network
 from orchesis.hearing.hits import FRAME
+from orchesis.hearing.pulsegrid import BAND, CHORD, STEP, band_rows, stroke_rows
 from orchesis.hearing.spectrum import Spectrum
-from orchesis.hearing.types import Beat, Hit, Report, Tempo, silent
+from orchesis.hearing.tempi import BINS, bpm_of
+from orchesis.hearing.types import Beat, HeardMeter, Hit, Report, Tempo, silent
 
-_WINDOW = 1200  # frames of a local autocorrelation
-_STIFF = 160.0
 _DYING = 0.4  # seconds of a last sound that ask for no bar of their own
-#: Weights of the network's own beats: for the tempo, for the 1, for tracking. Its training
-#: music has random tempi, so it knows where beats fall better than how fast they are felt.
-_FELT, _DOWN, _BEAT = 0.4, 1.0, 0.5
-_SLOWEST, _FASTEST = 55.0, 215.0
+_STIFF = 60.0  # what a step unlike the local tempo costs: this times its log squared
+_TURN = 0.9  # what a change of tempo by one bin (2 %) within a second costs
+#: Beats of a bar and how much evidence (log odds) each needs more than four.
+_METERS = {4: 0.0, 3: 0.6, 2: 3.0, 5: 1.2, 6: 2.0, 7: 1.2}
+#: What another meter from a bar on costs.
+_CHANGE = 4.5
+_EIGHTH_BEATS = 172.0  # beats of bars of five and seven this fast are written as eighths
 
 
-def _normal(curve: np.ndarray) -> np.ndarray:
-    """Compressed, so that one loud stroke does not rule the song; unit deviation."""
-    loud = np.percentile(curve[curve > 0], 90) if (curve > 0).any() else 1.0
-    out = np.sqrt(np.minimum(curve / (loud + 1e-9), 1.5))
-    return out / (out.std() + 1e-9)
+@dataclass(frozen=True)
+class Felt:
+    """The network's reading: beat and one (frames of 10 ms), tempo (BINS, frames of 20 ms)."""
+
+    beat: np.ndarray
+    one: np.ndarray
+    ternary: float
+    tempo: np.ndarray
 
 
-def _local_correlation(curve: np.ndarray, longest: int) -> np.ndarray:
-    """Mean normalised autocorrelation over windows of 12 s, lags 0 .. longest."""
-    total = np.zeros(longest + 1)
-    for start in range(0, max(1, len(curve) - _WINDOW // 2), _WINDOW // 2):
-        piece = curve[start : start + _WINDOW]
-        piece = piece - piece.mean()
-        if len(piece) < longest + 10 or piece.std() < 1e-6:
-            continue
-        size = 1 << (2 * len(piece) - 1).bit_length()
-        power = np.abs(np.fft.rfft(piece, size)) ** 2
-        acf = np.fft.irfft(power)[: longest + 1] / np.arange(
-            len(piece), len(piece) - longest - 1, -1
-        )
-        total += acf / acf[0]
-    return total / (np.abs(total).max() + 1e-9)
+def feel(grid: np.ndarray) -> Felt:
+    out = network.read_pulse(grid)
+    moments = np.arange(2 * grid.shape[1]) / 2
+    beat, one = (np.interp(moments, np.arange(grid.shape[1]), row) for row in out[:2])
+    active = out[0] > 0.3
+    ternary = float(out[2][active].mean()) if active.any() else 0.0
+    return Felt(beat, one, ternary, out[3:])
 
 
-def periods(onset: np.ndarray, backbeat: np.ndarray, beat: np.ndarray) -> list[tuple[float, float]]:
-    """Rival beat periods (frames) with their scores, the best first.
+def rivals(felt: Felt) -> list[tuple[float, float]]:
+    """Rival tempi (beats a minute) with their chance over the whole song, the best first."""
+    chance = gaussian_filter1d(felt.tempo.mean(axis=1), 1.0)
+    tops = np.flatnonzero((chance == maximum_filter1d(chance, 9)) & (chance > 0.002))
+    found = [(float(bpm_of(k)), float(chance[max(0, k - 3) : k + 4].sum())) for k in tops]
+    return sorted(found, key=lambda r: -r[1])
 
-    beat: how sure the network is of a beat at each frame. It returns at the beat, not at
-    half of it: that tells a tempo from its double.
+
+def tempo_path(felt: Felt) -> np.ndarray:
+    """Beats a minute at every frame of 20 ms: the likeliest path that turns slowly."""
+    per = round(1 / STEP)
+    seconds = max(1, felt.tempo.shape[1] // per)
+    log = np.log(felt.tempo[:, : seconds * per] + 1e-4)
+    seen = log.reshape(BINS, seconds, -1).mean(axis=2) if log.shape[1] >= per else log[:, :1]
+    # The song's own tempo helps where a passage could be read twice or half as fast.
+    seen = seen + 0.5 * np.log(gaussian_filter1d(felt.tempo.mean(axis=1), 2.0) + 1e-3)[:, None]
+    turn = _TURN * np.abs(np.arange(BINS)[:, None] - np.arange(BINS)[None])
+    best, back = seen[:, 0].copy(), np.zeros((BINS, seen.shape[1]), int)
+    for k in range(1, seen.shape[1]):
+        reach = best[:, None] - turn
+        back[:, k] = reach.argmax(axis=0)
+        best = reach.max(axis=0) + seen[:, k]
+    path = [int(best.argmax())]
+    for k in range(seen.shape[1] - 1, 0, -1):
+        path.append(int(back[path[-1], k]))
+    smooth = gaussian_filter1d(np.array(path[::-1], float), 1.5, mode="nearest")
+    middles = (np.arange(len(smooth)) + 0.5) / STEP
+    return bpm_of(np.interp(np.arange(felt.tempo.shape[1]), middles, smooth))
+
+
+def track(beat: np.ndarray, period: np.ndarray, *, report: Report = silent) -> np.ndarray:
+    """Frames of the beats: the path over the likeliest beats at nearly the local period.
+
+    beat: how likely a beat is at each frame, 0..1; period: frames from beat to beat there.
     """
-    longest = int(60 / _SLOWEST / FRAME * 4.2)
-    whole = _local_correlation(gaussian_filter1d(onset, 1.5), longest)
-    back = _local_correlation(gaussian_filter1d(backbeat, 2.0), longest)
-    felt = _local_correlation(gaussian_filter1d(beat, 2.0), longest)
-    rivals = []
-    for bpm in np.geomspace(_SLOWEST, _FASTEST, 400):
-        lag = 60 / bpm / FRAME
-
-        def at(curve: np.ndarray, lags: float) -> float:
-            return float(np.interp(lags, np.arange(len(curve)), curve))
-
-        fit = at(whole, lag) + 0.5 * at(whole, 2 * lag) + 0.5 * at(whole, 4 * lag)
-        fit += 0.8 * (at(back, 2 * lag) - at(back, lag)) + 0.3 * at(back, 4 * lag)
-        fit += _FELT * (at(felt, lag) - at(felt, lag / 2))
-        prior = -0.5 * (np.log2(bpm / 108) / 0.55) ** 2
-        rivals.append((lag, fit + 0.6 * prior))
-    scores = np.array([s for _, s in rivals])
-    tops = np.flatnonzero(scores == maximum_filter1d(scores, 15))
-    return sorted((rivals[i] for i in tops), key=lambda r: -r[1])
-
-
-def track(onset: np.ndarray, period: np.ndarray, *, report: Report = silent) -> np.ndarray:
-    """Frames of the beats: the path that meets most onset at nearly the local period."""
-    n = len(onset)
-    best = onset.astype(float).copy()
+    n = len(beat)
+    seen = np.log(beat + 0.03) - np.log(0.03)
+    best = seen.copy()
     back = np.full(n, -1)
     for t in range(n):
         if t % 4000 == 0:
             report("pulse", t / n)
         p = period[t]
-        lo, hi = max(0, t - int(p * 1.35)), t - int(p * 0.72)
+        lo, hi = max(0, t - int(p * 1.35) - 1), t - int(p * 0.72)
         if hi <= lo or t < p * 0.72:
             continue
-        gap = t - np.arange(lo, hi)
-        score = best[lo:hi] - _STIFF * np.log(gap / p) ** 2
+        score = best[lo:hi] - _STIFF * np.log((t - np.arange(lo, hi)) / p) ** 2
         k = int(np.argmax(score))
         if score[k] > 0:
             best[t] += score[k]
             back[t] = lo + k
-    t = int(np.argmax(best[-int(period[-1] * 1.2) :])) + n - int(period[-1] * 1.2)
-    beats = [t]
+    last = max(1, int(period[-1] * 1.2))
+    beats = [int(np.argmax(best[-last:])) + n - last]
     while back[beats[-1]] >= 0:
         beats.append(int(back[beats[-1]]))
     return np.array(beats[::-1])
@@ -128,69 +138,41 @@ def _evened(times: np.ndarray, reach: int = 4) -> np.ndarray:
     return out
 
 
-def _meter_and_one(
-    times: np.ndarray,
-    down: np.ndarray,
-    strength: dict[str, np.ndarray],
-    spectrum: Spectrum,
-    hits: list[Hit],
-) -> tuple[int, int, float]:
-    """Beats a bar, index of the first downbeat, and confidence 0..1."""
-    frames = np.clip((times / FRAME).astype(int), 0, spectrum.frames - 1)
+def bars_of(one: np.ndarray) -> list[int]:
+    """Indices of the beats on which bars begin; before the first lies a part of a bar.
 
-    def level(curve: np.ndarray) -> np.ndarray:
-        near = maximum_filter1d(curve, 9)[frames]
-        return np.minimum(near / (np.percentile(near, 85) + 1e-9), 1.2)
-
-    kick, snare, one_felt = level(strength["kick"]), level(strength["drums"]), level(down)
-    crash = np.zeros(len(times))
-    for hit in hits:
-        if hit.part == "crash":
-            k = int(np.argmin(np.abs(times - hit.time)))
-            crash[k] += abs(times[k] - hit.time) < 0.06
-    chord = np.zeros(len(times))
-    tones = [
-        spectrum.chroma[frames[i] : max(frames[i + 1], frames[i] + 1)].mean(axis=0)
-        for i in range(len(frames) - 1)
-    ]
-    for i in range(1, len(tones)):
-        a, b = tones[i - 1], tones[i]
-        chord[i] = 1 - float(a @ b) / (float(np.linalg.norm(a) * np.linalg.norm(b)) + 1e-9)
-    chord = np.minimum(chord / (np.percentile(chord, 90) + 1e-9), 1.2)
-    rivals = []
-    for beats in (4, 3, 5, 7, 6):
-        features = np.stack([kick, snare, 0.5 * chord, one_felt], axis=1)
-        likeness = _repeat_likeness(features, beats)
-        for one in range(beats):
-            place = (np.arange(len(times)) - one) % beats
-            first = place == 0
-            score = 1.0 * kick[first].mean() + 1.4 * crash[first].mean() / (crash.mean() + 0.02) / 4
-            score += 1.0 * chord[first].mean() - 0.9 * snare[first].mean()
-            score += _DOWN * (one_felt[first].mean() - one_felt[~first].mean())
-            if beats == 4:
-                score += (
-                    0.8 * snare[(place == 1) | (place == 3)].mean() - 0.4 * snare[place == 2].mean()
-                )
-            else:
-                score += 0.8 * snare[~first].mean()
-            rivals.append((score + 2.5 * likeness + (0.35 if beats == 4 else 0.0), beats, one))
-    rivals.sort(reverse=True)
-    margin = rivals[0][0] - next(r[0] for r in rivals[1:] if r[1:] != rivals[0][1:])
-    return rivals[0][1], rivals[0][2], float(np.clip(0.5 + margin, 0.05, 0.99))
+    one: (beats,) how likely each beat is a one, 0..1.
+    """
+    states = [(m, p) for m in _METERS for p in range(m)]
+    place = {s: i for i, s in enumerate(states)}
+    p = np.clip(one, 0.02, 0.98)
+    hit, miss = np.log(p), np.log(1 - p)
+    first = np.array([s[1] == 0 for s in states])
+    best = np.array([-_METERS[m] - (0.0 if q == 0 else 0.4) for m, q in states])
+    best += np.where(first, hit[0], miss[0])
+    backs = []
+    ends = [place[m, m - 1] for m in _METERS]
+    starts = [place[m, 0] for m in _METERS]
+    cost = np.array(
+        [[0.0 if a == b else _CHANGE + 0.5 * _METERS[b] for b in _METERS] for a in _METERS]
+    )
+    for k in range(1, len(one)):
+        back = np.arange(len(states)) - 1
+        new = best[back]
+        reach = best[ends][:, None] - cost
+        new[starts] = reach.max(axis=0)
+        back[starts] = np.array(ends)[reach.argmax(axis=0)]
+        backs.append(back)
+        best = new + np.where(first, hit[k], miss[k])
+    at = int(best.argmax())
+    path = [at]
+    for back in reversed(backs):
+        at = int(back[at])
+        path.append(at)
+    return [k for k, i in enumerate(reversed(path)) if states[i][1] == 0]
 
 
-def _repeat_likeness(features: np.ndarray, beats: int) -> float:
-    """How well the beats repeat after ``beats`` (and its double), against other distances."""
-    centred = features - features.mean(axis=0)
-    norm = (centred**2).sum() + 1e-9
-
-    def at(lag: int) -> float:
-        return float((centred[lag:] * centred[:-lag]).sum() / norm) if lag < len(centred) else 0.0
-
-    return 0.6 * at(beats) + 0.4 * at(2 * beats)
-
-
-def _tempo(times: np.ndarray, rivals: list[tuple[float, float]]) -> Tempo:
+def _tempo(times: np.ndarray, others: list[tuple[float, float]]) -> Tempo:
     span = min(4, len(times) - 1)
     local = 60 * span / (times[span:] - times[:-span])
     bpm = float(np.median(local))
@@ -199,60 +181,80 @@ def _tempo(times: np.ndarray, rivals: list[tuple[float, float]]) -> Tempo:
     steady = bool(np.percentile(np.abs(np.polyval(line, k) - times), 95) < 0.025)
     if steady:
         bpm = float(60 / line[0])
-    others = [float(60 / (p * FRAME)) for p, _ in rivals[1:4]]
-    alternatives = [bpm / 2, bpm * 2, *others]
+    near = [c for b, c in others if abs(b / bpm - 1) < 0.08]
     distinct: list[float] = []
-    for a in alternatives:
-        if abs(a / bpm - 1) > 0.06 and all(abs(a / d - 1) > 0.06 for d in distinct):
+    for a in [*(b for b, c in others if c > 0.04), bpm / 2, bpm * 2]:
+        if abs(a / bpm - 1) > 0.08 and all(abs(a / d - 1) > 0.08 for d in distinct):
             distinct.append(round(a, 1))
-    margin = rivals[0][1] - rivals[1][1] if len(rivals) > 1 else 1.0
     low, high = np.percentile(local, [5, 95])
     return Tempo(
         bpm=round(bpm, 2),
         low=round(float(low), 2),
         high=round(float(high), 2),
         steady=steady,
-        confidence=round(float(np.clip(0.5 + margin, 0.1, 0.98)), 2),
+        confidence=round(float(np.clip(sum(near), 0.05, 0.98)), 2),
         alternatives=tuple(distinct[:4]),
     )
 
 
 def find(
-    spectrum: Spectrum,
-    strength: dict[str, np.ndarray],
-    pulse: np.ndarray,
-    hits: list[Hit],
-    *,
-    report: Report = silent,
-) -> tuple[Tempo, tuple[int, int], tuple[Beat, ...]]:
-    """Tempo, meter (beats, unit) and beats of one song, bar 1 first.
+    spectrum: Spectrum, activity: network.Activity, hits: list[Hit], *, report: Report = silent
+) -> tuple[Tempo, tuple[HeardMeter, ...], tuple[Beat, ...]]:
+    """Tempo, meters and beats of one song, bar 1 first.
 
-    strength: onset strengths (frames,) of "kick", "drums" and "cymbals"; pulse: (frames, 2)
-    how sure the network is of a beat, a downbeat. Bars reach from the bar
-    of the first sound to the bar of the last; one closing beat follows.
+    Bars reach from the bar of the first sound to the bar of the last; one closing beat
+    follows. Raises BadSound where no pulse is found.
     """
-    kick, snare, cymbals = (_normal(strength[k]) for k in ("kick", "drums", "cymbals"))
-    change = np.maximum(0, np.diff(np.log1p(spectrum.bands * 100), axis=0, prepend=0)).mean(axis=1)
-    onset = kick + snare + 0.6 * cymbals + 0.6 * _normal(change)
-    onset = gaussian_filter1d(onset / onset.std(), 1.5)
-    rivals = periods(onset, snare, pulse[:, 0])
-    onset = onset + _BEAT * gaussian_filter1d(_normal(pulse[:, 0]), 1.5)
-    if not rivals or len(onset) < 4 * rivals[0][0]:
+    rest = spectrum.bands * np.sqrt(1 - activity.mask.astype(np.float32))
+    frames = (spectrum.frames + 1) // 2
+    grid = stroke_rows(((h.time, h.part, h.loudness, h.confidence) for h in hits), frames)
+    grid[BAND : CHORD + 1] = band_rows(rest, spectrum.chroma)[:, :frames]
+    felt = feel(grid)
+    bpm = tempo_path(felt)
+    period = 60 / np.interp(np.arange(len(felt.beat)) / 2, np.arange(len(bpm)), bpm) / FRAME
+    if len(felt.beat) < 4 * period[0]:
         raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
-    period = np.full(len(onset), rivals[0][0])
-    beats = track(onset, period, report=report)
-    if len(beats) > 8:  # follow a wandering tempo with the local period
-        local = np.interp(
-            np.arange(len(onset)), beats[1:], gaussian_filter1d(np.diff(beats).astype(float), 4)
-        )
-        beats = track(onset, local, report=report)
+    beats = track(felt.beat, period, report=report)
     if len(beats) < 8:
         raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
     times = refine(beats, hits)
     times = times[np.concatenate([[True], np.diff(times) > 0.1])]
-    count, one, _ = _meter_and_one(times, pulse[:, 1], strength, spectrum, hits)
-    tempo = _tempo(times, rivals)
-    return tempo, (count, 4), _bars(times, count, one, hits, sounding(spectrum))
+    frames_of = np.clip((times / FRAME).round().astype(int), 0, len(felt.one) - 1)
+    one = maximum_filter1d(felt.one, 7)[frames_of]
+    ones = bars_of(one)
+    tempo = _tempo(times, rivals(felt))
+    known, lengths = _bars(times, ones, hits, sounding(spectrum))
+    meters = _meters(lengths, tempo.bpm, felt.ternary > 0.5 and _fully_ternary(known, hits))
+    numbered = [(bar + 1, k + 1) for bar, size in enumerate(lengths) for k in range(size)]
+    numbered.append((len(lengths) + 1, 1))
+    made = tuple(
+        Beat(round(float(t), 4), bar, beat) for t, (bar, beat) in zip(known, numbered, strict=True)
+    )
+    return tempo, meters, made
+
+
+def _fully_ternary(times: list[float], hits: list[Hit]) -> bool:
+    """Whether the middle triplet is struck too: a 12/8, where a shuffle leaves it out."""
+    strokes = np.array([h.time for h in hits])
+    if len(times) < 3 or len(strokes) == 0:
+        return False
+    place = np.interp(strokes, times, np.arange(len(times))) % 1
+    middle = (np.abs(place - 1 / 3) < 0.08).sum()
+    last = (np.abs(place - 2 / 3) < 0.08).sum()
+    return bool(middle > 0.6 * last and last > 0)
+
+
+def _meters(lengths: list[int], bpm: float, compound: bool) -> tuple[HeardMeter, ...]:
+    made: list[HeardMeter] = []
+    for bar, beats in enumerate(lengths, 1):
+        count, unit = beats, 4
+        if compound:
+            count, unit = 3 * beats, 8
+        elif beats in (5, 7) and bpm > _EIGHTH_BEATS:
+            unit = 8
+        if not made or (made[-1].beats, made[-1].unit) != (count, unit):
+            made.append(HeardMeter(bar, count, unit))
+    return tuple(made)
 
 
 def sounding(spectrum: Spectrum) -> tuple[float, float]:
@@ -267,26 +269,31 @@ def sounding(spectrum: Spectrum) -> tuple[float, float]:
 
 
 def _bars(
-    times: np.ndarray, count: int, one: int, hits: list[Hit], sound: tuple[float, float]
-) -> tuple[Beat, ...]:
-    """Whole bars from the first sound to the last, where drums enter late or stop early too.
+    times: np.ndarray, ones: list[int], hits: list[Hit], sound: tuple[float, float]
+) -> tuple[list[float], list[int]]:
+    """Times of the beats of whole bars, from the first sound to the last, with a closing
+    beat; and the beats of each bar.
 
-    The tempo goes on where no beat was tracked.
+    Bars go on where drums enter late or stop early: the tempo and the meter go on there.
     """
     first = min([h.time for h in hits] + [sound[0]])
     last = max([h.time for h in hits] + [sound[1] - _DYING])
-    opening, closing = float(times[1] - times[0]), float(times[-1] - times[-2])
-    if first < times[0]:
-        where = (first - times[0]) / opening
-    else:
-        where = float(np.interp(first, times, np.arange(len(times))))
-    start = int((where + 0.25 - one) // count) * count + one  # the bar's 1 at or before it
-    known = list(times[max(start, 0) :])
-    known = [times[0] - opening * k for k in range(max(-start, 0), 0, -1)] + known
-    while known[-1] < last + 0.05 or (len(known) - 1) % count:
-        known.append(known[-1] + closing)
-    bars = next(b for b in range(1, len(known)) if known[b * count] > last + 0.05)
-    return tuple(
-        Beat(round(float(t), 4), i // count + 1, i % count + 1)
-        for i, t in enumerate(known[: bars * count + 1])
-    )
+    opening, closing = (float(np.median(np.diff(t))) for t in (times[:9], times[-9:]))
+    sizes = [b - a for a, b in pairwise(ones)]
+    usual = max(set(sizes), key=sizes.count) if sizes else 4
+
+    def moment(k: int) -> float:
+        if k < 0:
+            return float(times[0] + opening * k)
+        return float(times[k] if k < len(times) else times[-1] + closing * (k - len(times) + 1))
+
+    marks = list(ones) or [0]
+    while moment(marks[0]) > first + 0.25 * opening:
+        marks.insert(0, marks[0] - usual)
+    while moment(marks[-1]) <= last + 0.05:
+        marks.append(marks[-1] + usual)
+    while len(marks) > 2 and moment(marks[1]) <= first + 0.25 * opening:
+        marks.pop(0)
+    end = next(i for i, m in enumerate(marks) if i > 0 and (moment(m) > last + 0.05))
+    marks = marks[: end + 1]
+    return [moment(k) for k in range(marks[0], marks[-1] + 1)], [b - a for a, b in pairwise(marks)]

@@ -41,6 +41,7 @@ class Spectrum:
         return len(self.bands)
 
 
+@cache
 def band_edges() -> np.ndarray:
     """Mel-spaced centre frequencies in Hz, shape (BANDS + 2,)."""
     low, high = (2595 * np.log10(1 + f / 700) for f in (LOWEST, HIGHEST))
@@ -83,17 +84,31 @@ def short_bands(frames: np.ndarray) -> np.ndarray:
     return np.abs(rfft(middle, axis=1)) @ _short_filters()
 
 
-def features(long: np.ndarray, short: np.ndarray) -> np.ndarray:
+def level_of(long: np.ndarray) -> float:
+    """The song's own level, which the features are taken against."""
+    return float(np.sqrt(np.square(long, dtype=np.float64).mean())) + 1e-9
+
+
+def features(long: np.ndarray, short: np.ndarray, level: float) -> np.ndarray:
     """What the network hears: (2, frames, BANDS), compressed, at the song's own level."""
-    level = float(np.sqrt((long**2).mean())) + 1e-9
     return np.log1p(np.stack([long, short * 2]) * (8.0 / level)).astype(np.float32)
+
+
+def band_magnitudes(sound: np.ndarray, *, centred: bool = True) -> np.ndarray:
+    """Bands of a short mono sound, (frames, BANDS); centred: frame k is centred on k * HOP."""
+    if centred:
+        sound = np.pad(sound.astype(np.float32), (WINDOW // 2, WINDOW // 2))
+    frames = np.lib.stride_tricks.sliding_window_view(sound, WINDOW)
+    frames = frames[: len(sound) - WINDOW : HOP] if centred else frames[::HOP]
+    return magnitudes(frames) @ _filters()[0]
 
 
 def features_of(mix: np.ndarray) -> np.ndarray:
     """Features of a short mono sound, as training makes them."""
     padded = np.pad(mix.astype(np.float32), (WINDOW // 2, WINDOW // 2))
     frames = np.lib.stride_tricks.sliding_window_view(padded, WINDOW)[: len(mix) : HOP]
-    return features(magnitudes(frames) @ _filters()[0], short_bands(frames))
+    long = magnitudes(frames) @ _filters()[0]
+    return features(long, short_bands(frames), level_of(long))
 
 
 def magnitudes(frames: np.ndarray) -> np.ndarray:

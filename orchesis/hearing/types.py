@@ -19,6 +19,15 @@ class Tempo:
 
 
 @dataclass(frozen=True, slots=True)
+class HeardMeter:
+    """From a bar on: the beats of the signature and its unit (12 and 8 for 12/8)."""
+
+    bar: int
+    beats: int
+    unit: int
+
+
+@dataclass(frozen=True, slots=True)
 class Beat:
     time: float
     bar: int
@@ -27,12 +36,21 @@ class Beat:
 
 @dataclass(frozen=True, slots=True)
 class Hit:
-    """One sound of one kit part. loudness 0..1 relative to its part, confidence 0..1."""
+    """One sound of one kit part. loudness 0..1 relative to its part, confidence 0..1.
+
+    level: dB against the whole recording. openness: of a hat, 0 shut to 1 wide open.
+    ornament: flam, drag or buzz where one was heard. recalled: the song's own repetition
+    made this stroke surer or less sure (orchesis/hearing/recall.py).
+    """
 
     time: float
     part: str
     loudness: float
     confidence: float
+    level: float = 0.0
+    openness: float = 0.0
+    ornament: str | None = None
+    recalled: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,22 +62,48 @@ class HeardSection:
     label: str
 
 
+@dataclass(frozen=True, slots=True)
+class HeardBar:
+    """Form material of one bar: level of the whole and of the drums in dB against the loudest
+    bar, whether anything plays, whether drums play, and the band's pitch classes (sum 1)."""
+
+    level: float
+    drums: float
+    plays: bool
+    drums_play: bool
+    chroma: tuple[float, ...]
+
+
 @dataclass(frozen=True)
 class Hearing:
     """Everything that was heard in one recording.
 
     beats: the felt beats of whole bars, bar 1 first, then one closing beat of the bar
-    behind the last. meter: (beats of the signature, unit) of the song.
+    behind the last. meters: the meter of bar 1, then one for each change. levels: of the
+    whole and of the drums, in dB against the loudest second, a pair each second. bars: what
+    the form is read from, one for each bar.
     """
 
     duration: float
     sample_rate: int
     tempo: Tempo
-    meter: tuple[int, int]
+    meters: tuple[HeardMeter, ...]
     beats: tuple[Beat, ...]
     hits: tuple[Hit, ...]
     sections: tuple[HeardSection, ...]
     notes: tuple[str, ...] = field(default=())
+    levels: tuple[tuple[float, float], ...] = field(default=())
+    bars: tuple[HeardBar, ...] = field(default=())
+
+    @property
+    def meter(self) -> HeardMeter:
+        """The meter most bars have."""
+        ends = [m.bar for m in self.meters[1:]] + [self.beats[-1].bar]
+        total: dict[tuple[int, int], int] = {}
+        for m, end in zip(self.meters, ends, strict=True):
+            total[m.beats, m.unit] = total.get((m.beats, m.unit), 0) + end - m.bar
+        beats, unit = max(total, key=lambda k: total[k])
+        return HeardMeter(1, beats, unit)
 
 
 #: Called with the step's name and its share done (0..1); raises Cancelled to stop.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from fractions import Fraction
 from typing import Any
 
@@ -29,9 +30,9 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
             "confidence": tempo.confidence,
             "alternatives": list(tempo.alternatives),
         },
-        "meter": [{"bar": 1, "beats": hearing.meter[0], "unit": hearing.meter[1]}],
+        "meter": [{"bar": m.bar, "beats": m.beats, "unit": m.unit} for m in hearing.meters],
         "beats": [{"time": b.time, "bar": b.bar, "beat": b.beat} for b in hearing.beats],
-        "hits": [_hit(s, score) for s in score.ordered()],
+        "hits": [_hit(s, score) | _heard(s, hearing) for s in score.ordered()],
         "sections": [
             {
                 "start": round(score.seconds(s.first_bar), 3),
@@ -54,8 +55,19 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
             "swing": {"level": score.swing[0], "ratio": score.swing[1]},
             "layback_ms": layback_ms(score),
         },
+        "levels": [list(pair) for pair in hearing.levels],
+        "bars": [asdict(b) for b in hearing.bars],
         "notes": list(hearing.notes),
     }
+
+
+def _heard(s: Stroke, hearing: Hearing) -> dict[str, Any]:
+    """What was measured of a stroke beyond the score: its id tells which hit it is."""
+    number = int(s.id[1:]) - 1 if s.id[:1] == "h" and s.id[1:].isdigit() else -1
+    if not 0 <= number < len(hearing.hits):
+        return {}
+    hit = hearing.hits[number]
+    return {"level": hit.level, "openness": hit.openness, "recalled": hit.recalled}
 
 
 def _hit(s: Stroke, score: Score) -> dict[str, Any]:

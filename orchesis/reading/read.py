@@ -15,10 +15,9 @@ from orchesis.score import Meter, PulseMap, Score, Section, Stroke
 
 def read(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
     """A first score of what was heard: every hit on a written place, in a limb's lane."""
-    count, unit = hearing.meter
-    bars = (len(hearing.beats) - 1) // count
+    bars = hearing.beats[-1].bar - 1
     score = Score(
-        meters=(Meter(count, unit),) * bars,
+        meters=_meters(hearing, bars),
         pulse=PulseMap.of([b.time for b in hearing.beats]),
         sections=_sections(hearing, bars),
         title=title,
@@ -31,6 +30,7 @@ def read(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
             place=Fraction(0),
             part=hit.part,
             loudness=hit.loudness,
+            ornament=hit.ornament,
             time=hit.time,
             confidence=hit.confidence,
             origin="heard",
@@ -74,6 +74,14 @@ def reread(score: Score, keep: frozenset[str] = frozenset()) -> Score:
         if key not in fixed and (rival is None or rival.loudness < s.loudness):
             made[key] = s.changed(bar=key[0], place=key[1])
     return replace(score, strokes={s.id: s for s in made.values()}, swing=swing)
+
+
+def _meters(hearing: Hearing, bars: int) -> tuple[Meter, ...]:
+    changes = {m.bar: Meter(m.beats, m.unit) for m in hearing.meters}
+    made: list[Meter] = []
+    for bar in range(1, bars + 1):
+        made.append(changes.get(bar) or made[-1])
+    return tuple(made)
 
 
 def _sections(hearing: Hearing, bars: int) -> tuple[Section, ...]:

@@ -36,13 +36,18 @@ def original_path(take: Take, name: str) -> str:
 
 
 class Take(models.Model):
-    """One recording of a song. sound: the FLAC that is heard and played, once decoded."""
+    """One recording of a song.
+
+    sound: the FLAC that is heard and played, once decoded; drums: the drums of it alone, in
+    step with it by sample.
+    """
 
     song = models.ForeignKey(Song, on_delete=models.CASCADE, related_name="takes")
     name = models.CharField(max_length=255)
     digest = models.CharField(max_length=64)
     original = models.FileField(upload_to=original_path, max_length=255)
     sound = models.FileField(max_length=255, blank=True)
+    drums = models.FileField(max_length=255, blank=True)
     duration = models.FloatField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 

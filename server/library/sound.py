@@ -10,6 +10,7 @@ from io import BytesIO
 
 import numpy as np
 import soundfile as sf
+from django.db.models.fields.files import FieldFile
 
 from library.models import Take
 
@@ -17,17 +18,37 @@ PIECE_SECONDS = 10
 OUTLINE_RATE = 100  # peaks a second
 
 
-def piece(take: Take, number: int) -> bytes | None:
-    """Piece ``number`` (from 0) of the sound as FLAC; None behind the end."""
-    with take.sound.open("rb") as file, sf.SoundFile(file) as sound:
+#: Gains of the drums and of the rest, as they are listened to.
+BALANCES = {"recorded": (1.0, 1.0), "forward": (1.25, 0.3), "back": (0.12, 1.0)}
+
+
+def piece(take: Take, number: int, balance: str = "recorded") -> bytes | None:
+    """Piece ``number`` (from 0) of the sound as FLAC; None behind the end.
+
+    balance: a key of BALANCES; a take without its drums alone sounds as recorded.
+    """
+    samples, rate = _read(take.sound, number)
+    if samples is None:
+        return None
+    if balance != "recorded" and take.drums:
+        drums, _ = _read(take.drums, number)
+        forward, rest = BALANCES[balance]
+        if drums is not None and drums.shape == samples.shape:
+            mixed = rest * samples.astype(np.float32) + (forward - rest) * drums
+            samples = np.clip(np.round(mixed), -32768, 32767).astype(np.int16)
+    out = BytesIO()
+    sf.write(out, samples, rate, format="FLAC", subtype="PCM_16")
+    return out.getvalue()
+
+
+def _read(stored: FieldFile, number: int) -> tuple[np.ndarray | None, int]:
+    with stored.open("rb") as file, sf.SoundFile(file) as sound:
         start = number * PIECE_SECONDS * sound.samplerate
         if number < 0 or start >= sound.frames:
-            return None
+            return None, sound.samplerate
         sound.seek(start)
-        samples = sound.read(PIECE_SECONDS * sound.samplerate, dtype="int16", always_2d=True)
-        out = BytesIO()
-        sf.write(out, samples, sound.samplerate, format="FLAC", subtype="PCM_16")
-        return out.getvalue()
+        size = PIECE_SECONDS * sound.samplerate
+        return sound.read(size, dtype="int16", always_2d=True), sound.samplerate
 
 
 def outline(take: Take) -> bytes:

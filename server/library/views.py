@@ -8,9 +8,10 @@ from django.db import transaction
 from django.http import HttpResponse
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import mixins, viewsets
 from rest_framework.decorators import action
+from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404
 from rest_framework.parsers import MultiPartParser
 from rest_framework.permissions import AllowAny
@@ -138,9 +139,15 @@ class TakeSoundView(APIView):
         own = Take.objects.filter(song__owner=request.user.pk).exclude(sound="")
         return get_object_or_404(own, pk=pk)
 
-    @extend_schema(responses={(200, "audio/flac"): OpenApiTypes.BINARY})
+    @extend_schema(
+        parameters=[OpenApiParameter("drums", str, enum=list(sound.BALANCES))],
+        responses={(200, "audio/flac"): OpenApiTypes.BINARY},
+    )
     def get(self, request: Request, pk: int, number: int) -> HttpResponse:
-        content = sound.piece(self._take(request, pk), number)
+        balance = request.query_params.get("drums", "recorded")
+        if balance not in sound.BALANCES:
+            raise ValidationError(f"Drums are {', '.join(sound.BALANCES)}, not “{balance}”.")
+        content = sound.piece(self._take(request, pk), number, balance)
         if content is None:
             return HttpResponse(status=404)
         return HttpResponse(

@@ -169,21 +169,26 @@ def _hear(job: HearingJob) -> None:
                 out.write(chunk)
         sound = Path(folder) / "sound.flac"
         intake = take_in(source, sound, name=take.name, report=tell)
-        hearing = listen_to(intake, report=tell)
+        drums = Path(folder) / "drums.flac"
+        hearing = listen_to(intake, drums=drums, report=tell)
         score = read(hearing, title=take.song.title, artist=take.song.artist)
         found = analysis(hearing, score)
-        target = f"takes/{take.song_id}/{take.digest[:16]}.heard.flac"
+        kept = f"takes/{take.song_id}/{take.digest[:16]}"
 
         def keep() -> None:
             with transaction.atomic():
                 if not _held(job).select_for_update().exists():
                     raise Superseded
-                if not take.sound:
-                    take.sound.storage.delete(target)
-                    with sound.open("rb") as file:
-                        take.sound.name = take.sound.storage.save(target, File(file))
+                for field, made, ending in (
+                    (take.sound, sound, "heard"), (take.drums, drums, "drums")
+                ):  # fmt: skip
+                    if not field:
+                        target = f"{kept}.{ending}.flac"
+                        field.storage.delete(target)
+                        with made.open("rb") as file:
+                            field.name = field.storage.save(target, File(file))
                 take.duration = intake.duration
-                take.save(update_fields=["sound", "duration"])
+                take.save(update_fields=["sound", "drums", "duration"])
                 Transcription.objects.get_or_create(
                     song=take.song,
                     defaults={"take": take, "document": score.to_json(), "analysis": found},

@@ -3,36 +3,70 @@
 import numpy as np
 import pytest
 
-from orchesis.hearing import form, pulse
+from orchesis.hearing import form, pulse, tempi
 from orchesis.hearing.types import Hit
 
 
-def clicks(times, seconds, level=1.0):
-    curve = np.zeros(int(seconds * 100))
+def curve(times, seconds, level=0.9):
+    made = np.full(int(seconds * 100), 0.01)
     for t in times:
         if 0 <= t < seconds - 0.02:
-            curve[round(t * 100)] = level
-    return curve
+            made[round(t * 100)] = level
+    return made
 
 
-@pytest.mark.parametrize("bpm", [76, 96, 118, 140])
-def test_a_backbeat_tells_the_tempo(bpm):
-    step = 60 / bpm
-    beats = np.arange(0.4, 60, step)
-    onset = clicks(beats, 60) + clicks(beats + step / 2, 60, 0.4)
-    backbeat = clicks(beats[1::2], 60)
-    best = pulse.periods(onset, backbeat, clicks(beats, 60))[0][0]
-    assert best * 0.01 == pytest.approx(step, rel=0.02)
+def felt(*spans):
+    """A reading whose tempo is sure: (seconds, beats a minute) after one another."""
+    columns = []
+    for seconds, bpm in spans:
+        column = np.exp(-0.5 * ((np.arange(tempi.BINS) - tempi.bin_of(bpm)) / 0.8) ** 2) + 1e-4
+        columns += [column / column.sum()] * int(seconds * 50)
+    return pulse.Felt(np.zeros(1), np.zeros(1), 0.0, np.array(columns).T)
+
+
+def test_bins_and_tempi_are_each_others_inverse():
+    bpm = np.array([45.0, 62, 96, 132.5, 190, 250])
+    assert tempi.bpm_of(tempi.bin_of(bpm)) == pytest.approx(bpm)
+    assert tempi.bin_of(10) == 0 and tempi.bin_of(999) == tempi.BINS - 1
+
+
+@pytest.mark.parametrize("bpm", [58, 96, 132, 190, 240])
+def test_a_sure_tempo_is_taken(bpm):
+    reading = felt((30, bpm))
+    assert pulse.rivals(reading)[0][0] == pytest.approx(bpm, rel=0.02)
+    assert pulse.tempo_path(reading) == pytest.approx(np.full(1500, bpm), rel=0.02)
+
+
+def test_a_rival_is_told_with_its_chance():
+    two = felt((30, 70))
+    two.tempo[:] = 0.7 * two.tempo + 0.3 * felt((30, 140)).tempo
+    (first, a), (second, b), *_ = pulse.rivals(two)
+    assert first == pytest.approx(70, rel=0.03) and second == pytest.approx(140, rel=0.03)
+    assert a > b > 0.1
+
+
+def test_the_tempo_follows_an_accelerando_but_no_single_slip():
+    rising = felt(*((4, bpm) for bpm in range(90, 130, 4)))
+    path = pulse.tempo_path(rising)
+    assert path[50] == pytest.approx(90, rel=0.04) and path[-50] == pytest.approx(126, rel=0.04)
+    slip = pulse.tempo_path(felt((20, 100), (2, 200), (20, 100)))
+    assert slip.max() < 110
 
 
 def test_tracking_follows_a_drifting_pulse():
     times = [0.5]
     while times[-1] < 58:
         times.append(times[-1] + 0.6 * (1 + 0.05 * np.sin(len(times) / 15)))
-    onset = clicks(times, 60) * 5
-    found = pulse.track(onset, np.full(len(onset), 60.0)) * 0.01
+    found = pulse.track(curve(times, 60), np.full(6000, 60.0)) * 0.01
     near = [np.abs(found - t).min() for t in times[2:-3]]
     assert np.mean(np.array(near) < 0.03) > 0.97
+
+
+def test_beats_go_on_through_a_stop():
+    times = [0.5 + 0.5 * k for k in range(100) if not 40 <= k < 48]
+    found = pulse.track(curve(times, 52), np.full(5200, 50.0)) * 0.01
+    silent = [0.5 + 0.5 * k for k in range(40, 48)]
+    assert max(np.abs(found - t).min() for t in silent) < 0.06
 
 
 def test_beats_are_drawn_to_the_strokes_near_them():
@@ -42,14 +76,57 @@ def test_beats_are_drawn_to_the_strokes_near_them():
     assert np.abs(times - np.array([h.time for h in hits])).max() < 0.004
 
 
+def ones(*sizes):
+    """How likely each beat is a one, where bars have so many beats."""
+    return np.concatenate([[0.9] + [0.06] * (n - 1) for n in sizes])
+
+
+@pytest.mark.parametrize("size", [2, 3, 4, 5, 6, 7])
+def test_bars_of_any_usual_meter_are_found(size):
+    assert pulse.bars_of(ones(*[size] * 16)) == list(range(0, 16 * size, size))
+
+
+def test_a_single_short_bar_shifts_what_follows():
+    sizes = [4] * 7 + [2] + [4] * 8
+    assert np.diff(pulse.bars_of(ones(*sizes))).tolist() == sizes[:-1]
+
+
+def test_a_single_doubtful_one_changes_no_meter():
+    unsure = ones(*[4] * 16)
+    unsure[20], unsure[22] = 0.3, 0.7
+    assert set(np.diff(pulse.bars_of(unsure))) == {4}
+
+
+def test_a_pick_up_comes_before_the_first_one():
+    assert pulse.bars_of(np.concatenate([[0.05, 0.1], ones(*[4] * 8)]))[0] == 2
+
+
 def test_bars_begin_with_the_first_sound_even_before_the_drums():
     times = np.arange(2.0, 30.0, 0.5)
+    marks = list(range(0, len(times), 4))
     hits = [Hit(10.0, "kick", 1, 1), Hit(20.0, "snare", 1, 1)]
-    beats = pulse._bars(times, 4, 0, hits, (2.0, 27.9))
-    assert beats[0].time == pytest.approx(2.0) and beats[0].bar == 1
-    assert beats[-1].beat == 1 and beats[-1].time >= 27.5
-    early = pulse._bars(times, 4, 0, hits, (0.1, 20.0))
-    assert early[0].time == pytest.approx(0.0)
+    known, lengths = pulse._bars(times, marks, hits, (2.0, 27.9))
+    assert known[0] == pytest.approx(2.0) and set(lengths) == {4}
+    assert known[-1] >= 27.5 and len(known) == sum(lengths) + 1
+    early, _ = pulse._bars(times, marks, hits, (0.1, 20.0))
+    assert early[0] == pytest.approx(0.0)
+    late, _ = pulse._bars(times, marks, hits, (9.9, 20.0))
+    assert late[0] == pytest.approx(10.0)
+
+
+def test_the_middle_triplet_makes_a_twelve_eight_of_a_shuffle():
+    beats = [0.8 * k for k in range(33)]
+    shuffle = [Hit(b + 0.8 * p, "hat_closed", 1, 1) for b in beats[:-1] for p in (0, 2 / 3)]
+    full = shuffle + [Hit(b + 0.8 / 3, "hat_closed", 1, 1) for b in beats[:-1]]
+    assert not pulse._fully_ternary(beats, shuffle)
+    assert pulse._fully_ternary(beats, full)
+    assert [(m.beats, m.unit) for m in pulse._meters([4] * 8, 70, True)] == [(12, 8)]
+
+
+def test_meters_are_told_where_they_change():
+    found = pulse._meters([4, 4, 2, 4, 4], 110, False)
+    assert [(m.bar, m.beats, m.unit) for m in found] == [(1, 4, 4), (3, 2, 4), (4, 4, 4)]
+    assert [(m.beats, m.unit) for m in pulse._meters([7] * 4, 220, False)] == [(7, 8)]
 
 
 def bars(*kinds):

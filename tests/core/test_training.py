@@ -1,41 +1,87 @@
 """What the network learns from: made-up grooves whose truth is consistent."""
 
-from itertools import pairwise
-
 import numpy as np
 import pytest
 
 from demo.make import PLAYERS, swung, wandering
+from orchesis.hearing.pulsegrid import ROWS
 from orchesis.score import PulseMap
-from training.grooves import compose
+from training import synth
+from training.grooves import STYLES, TOMS, compose
 from training.kits import CLASSES, FILES, TEST, TRAIN, TUNE
+from training.pulsedata import made as pulse_made
+
+PARTS = {*CLASSES, *TOMS, "crash2"}
 
 
-@pytest.mark.parametrize("seed", range(12))
-def test_a_made_up_groove_is_playable_truth(seed):
-    rng = np.random.default_rng(seed)
-    events, beats, numbers = compose(rng, 20.0)
-    assert len(events) > 20
-    assert all(0 < t < 20 and 0 < loud <= 1 for t, _, loud in events)
-    assert events == sorted(events)
-    steps = np.diff(beats)
-    assert (steps > 0.25).all() and (steps < 1.3).all()
-    meter = max(numbers) + 1
-    assert all((b - a) % meter == 1 % meter for a, b in pairwise(numbers))
-    known = {*CLASSES, "tom1", "tom2", "tom3", "crash2"}
-    assert {part for _, part, _ in events} <= known
+@pytest.mark.parametrize("style", STYLES, ids=lambda s: s.name)
+def test_each_style_fits_its_meter(style):
+    size = style.beats * style.cells
+    for lane, rivals in style.lanes.items():
+        assert {len(p) for p in rivals} <= {size, 2 * size}, lane
+        assert set("".join(rivals)) <= set("Xxg,?o."), lane
+
+
+@pytest.mark.parametrize("style", STYLES, ids=lambda s: s.name)
+def test_a_made_up_song_is_playable_truth(style):
+    song = compose(np.random.default_rng(3), 20.0, style=style)
+    assert len(song.events) > 15
+    assert all(e.time > 0 and 0 < e.loudness <= 1 for e in song.events)
+    assert {e.part for e in song.events} <= PARTS
+    assert [e.time for e in song.events] == sorted(e.time for e in song.events)
+    steps = np.diff(song.beats)
+    assert (steps > 60 / 300).all() and (steps < 60 / 38).all()
+    assert [i for i, n in enumerate(song.numbers) if n == 0] == song.bars
+    assert song.beats[-1] > 20
+
+
+def test_no_part_is_struck_twice_at_once():
+    for seed in range(10):
+        last = {}
+        for e in compose(np.random.default_rng(seed), 30.0).events:
+            assert e.time - last.get(e.part, -1) >= 0.03
+            last[e.part] = e.time
 
 
 def test_the_same_seed_makes_the_same_music():
-    first, again = (compose(np.random.default_rng(5), 10.0)[0] for _ in range(2))
-    assert first == again
+    first, again = (compose(np.random.default_rng(5), 10.0) for _ in range(2))
+    assert first.events == again.events and (first.beats == again.beats).all()
+
+
+def test_a_made_kit_has_every_part_in_three_layers():
+    pieces = synth.kit(2)
+    assert {p if not p.startswith("tom") else "tom" for p in pieces} - {"crash2"} == set(CLASSES)
+    for name, layers in pieces.items():
+        assert len(layers) == 3, name
+        assert all(np.isfinite(s).all() and np.abs(s).max() == pytest.approx(1) for s in layers), (
+            name
+        )
+
+
+def test_a_kick_is_lower_than_a_hat_and_a_foot_shorter_than_a_crash():
+    pieces = synth.kit(2)
+
+    def centre(sound):
+        power = np.abs(np.fft.rfft(sound)) ** 2
+        return (power * np.fft.rfftfreq(len(sound), 1 / 44100)).sum() / power.sum()
+
+    assert centre(pieces["kick"][-1]) < 400 < 2000 < centre(pieces["hat_closed"][-1])
+    assert len(pieces["hat_foot"][-1]) < len(pieces["crash"][-1])
 
 
 def test_every_named_kit_has_its_files_listed():
-    sampled = {k for k in (*TRAIN, *TUNE, *TEST) if not k.startswith("gm-")}
+    sampled = {k for k in (*TRAIN, *TUNE, *TEST) if not k.startswith(("gm-", "made-"))}
     assert sampled == set(FILES)
     parts = {p for files in FILES.values() for p in files}
     assert {p for p in parts if not p.startswith("tom") and p != "crash2"} <= set(CLASSES)
+
+
+def test_the_pulse_is_taught_by_what_ears_would_hear():
+    grid, truth = pulse_made(4)
+    assert grid.shape == (ROWS, 3000) and truth.shape == (4, 3000)
+    assert grid.min() >= 0 and grid.max() <= 1.6
+    beats, ones = (np.flatnonzero(truth[k] == 1) for k in (0, 1))
+    assert len(beats) > len(ones) > 3 and set(ones) <= set(beats)
 
 
 def test_the_demo_players_keep_or_lose_the_click_as_meant():

@@ -1,10 +1,14 @@
 """The shelf and taking in, through the API."""
 
 import errno
+from io import BytesIO
 
+import numpy as np
 import pytest
+import soundfile as sf
 from django.core.files.storage import default_storage
 from django.test import Client
+from library import sound
 from library.models import Song, Take
 from rest_framework.test import APIClient
 
@@ -147,3 +151,33 @@ def test_the_sound_comes_in_pieces_and_ends(client, heard):
     assert np.array_equal(np.concatenate(pieces), whole)
     outline = client.get(f"/api/takes/{take.pk}/outline").content
     assert len(outline) == -(-len(whole) // 441)
+
+
+def test_the_drums_can_be_brought_forward_and_back(heard):
+    """In the very piece of the recording, as long as it and sample by sample in step."""
+    take = Take.objects.get(pk=heard["takes"][0]["id"])
+    assert take.drums
+    whole, forward, back = (_samples(sound.piece(take, 0, b)) for b in ("recorded", "forward", "back"))
+    assert whole.shape == forward.shape == back.shape
+    with take.drums.open("rb") as file, sf.SoundFile(file) as drums:
+        alone = drums.read(len(whole), dtype="int16", always_2d=True).astype(float)
+    for made, share in ((forward, 0.95), (back, -0.88)):
+        expected = (0.3 if share > 0 else 1.0) * whole + share * alone
+        assert np.abs(np.clip(expected, -32768, 32767) - made).max() <= 1
+
+
+def test_a_take_without_its_drums_alone_sounds_as_recorded(heard):
+    take = Take.objects.get(pk=heard["takes"][0]["id"])
+    take.drums = ""
+    assert sound.piece(take, 0, "forward") == sound.piece(take, 0)
+
+
+def test_an_unknown_balance_is_told(client, heard):
+    take = heard["takes"][0]["id"]
+    answer = client.get(f"/api/takes/{take}/sound/0?drums=louder")
+    assert answer.status_code == 400 and "louder" in answer.json()["detail"]
+    assert client.get(f"/api/takes/{take}/sound/0?drums=forward").status_code == 200
+
+
+def _samples(flac):
+    return sf.read(BytesIO(flac), dtype="int16", always_2d=True)[0].astype(float)

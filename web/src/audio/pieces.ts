@@ -7,10 +7,13 @@ import { askBytes } from "@/api/client";
 export const PIECE_SECONDS = 10;
 export const RATE = 44100;
 const KEPT = 8;
+/** How the drums stand in the recording; the server mixes it. */
+export type Drums = "recorded" | "forward" | "back";
 
 export class Pieces {
   private readonly held = new Map<number, Promise<AudioBuffer | null>>();
   private readonly ready = new Map<number, AudioBuffer | null>();
+  private drums: Drums = "recorded";
 
   constructor(
     private readonly context: BaseAudioContext,
@@ -19,6 +22,13 @@ export class Pieces {
 
   static at(seconds: number): number {
     return Math.max(0, Math.floor(seconds / PIECE_SECONDS + 1e-9));
+  }
+
+  /** All pieces are fetched anew with another balance. */
+  turn(drums: Drums): void {
+    this.drums = drums;
+    this.held.clear();
+    this.ready.clear();
   }
 
   /** The decoded piece; null behind the song's end. */
@@ -49,14 +59,16 @@ export class Pieces {
   }
 
   private async fetch(number: number): Promise<AudioBuffer | null> {
+    const drums = this.drums;
     let decoded: AudioBuffer | null = null;
     try {
-      const bytes = await askBytes(`takes/${this.take}/sound/${number}`);
+      const query = drums === "recorded" ? "" : `?drums=${drums}`;
+      const bytes = await askBytes(`takes/${this.take}/sound/${number}${query}`);
       decoded = await this.context.decodeAudioData(bytes);
     } catch (problem) {
       if ((problem as { status?: number }).status !== 404) throw problem;
     }
-    this.ready.set(number, decoded);
+    if (drums === this.drums) this.ready.set(number, decoded);
     return decoded;
   }
 }

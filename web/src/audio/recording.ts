@@ -3,7 +3,7 @@
  * to the next by sample; at other speeds a stretcher changes the tempo and not the pitch.
  */
 import SignalsmithStretch, { type StretchNode } from "signalsmith-stretch";
-import { PIECE_SECONDS, Pieces, RATE } from "./pieces";
+import { type Drums, PIECE_SECONDS, Pieces, RATE } from "./pieces";
 
 /** A run of song time laid on context time. */
 export interface Slice {
@@ -78,6 +78,12 @@ export class Recording {
 
   async prepare(rate: number): Promise<void> {
     if (rate !== 1) await this.stretcher();
+  }
+
+  /** Drums forward, back or as recorded, from the next sound on. */
+  turn(drums: Drums): void {
+    this.pieces.turn(drums);
+    this.fed = null;
   }
 
   stop(): void {

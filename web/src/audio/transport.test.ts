@@ -150,6 +150,23 @@ describe("the transport", () => {
     expect(recordings().at(-1)).toMatchObject({ what: "/api/takes/7/sound/0", offset: 5 });
   });
 
+  it("brings the drums forward where it stands, and keeps nothing of the other balance", async () => {
+    await transport.play(8);
+    await settle();
+    await run(0.5);
+    transport.setDrums("forward");
+    await settle();
+    await run(0.1);
+    const last = recordings().at(-1)!;
+    expect(last.what).toBe("/api/takes/7/sound/0?drums=forward");
+    expect(last.offset!).toBeGreaterThan(8.4);
+    expect(last.offset!).toBeLessThan(8.7);
+    transport.setDrums("recorded");
+    await settle();
+    await run(0.1);
+    expect(recordings().at(-1)!.what).toBe("/api/takes/7/sound/0");
+  });
+
   it("keeps only a few pieces decoded", async () => {
     for (let n = 0; n < 30; n++) await transport.recording.pieces.load(n);
     expect(transport.recording.pieces.count).toBeLessThanOrEqual(8);

@@ -6,7 +6,7 @@
  * song's end.
  */
 import { Kit } from "./kit";
-import { PIECE_SECONDS, Pieces, RATE } from "./pieces";
+import { type Drums, PIECE_SECONDS, Pieces, RATE } from "./pieces";
 import { Recording, type Slice } from "./recording";
 
 export interface Written {
@@ -75,6 +75,12 @@ export class Transport {
     if (rate === this.rate) return;
     const at = this.position;
     this.rate = rate;
+    if (this.isPlaying) void this.play(at);
+  }
+
+  setDrums(drums: Drums): void {
+    const at = this.position;
+    this.recording.turn(drums);
     if (this.isPlaying) void this.play(at);
   }
 

@@ -7,6 +7,7 @@ const KEYS: [string, [string, string][]][] = [
     ["Space", "play and pause"],
     ["\\", "loop this bar, again: no loop"],
     ["`", "recording, written, both"],
+    ["'", "drums as recorded, forward, back"],
     ["- +", "slower, faster"],
     ["Home", "to the beginning"],
     ["Ctrl Z", "undo; with Shift: redo"],

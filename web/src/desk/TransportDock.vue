@@ -15,6 +15,7 @@ const SOUNDS: { key: Sounding; label: string }[] = [
   { key: "written", label: "Written" },
   { key: "both", label: "Both" },
 ];
+const DRUM_NAMES = { recorded: "Drums as recorded", forward: "Drums forward", back: "Drums back" };
 const bar = computed(() => desk.clock?.barAt(playback.now) ?? 0);
 const section = computed(() =>
   desk.score?.sections.find((s) => s.first_bar <= bar.value && bar.value < s.first_bar + s.bars),
@@ -61,6 +62,7 @@ function percent(seconds: number): string {
       <div class="group" role="group" aria-label="What sounds">
         <button v-for="s in SOUNDS" :key="s.key" :class="['plain', { on: playback.sounding === s.key }]" :aria-pressed="playback.sounding === s.key" @click="playback.sounding = s.key">{{ s.label }}</button>
       </div>
+      <button class="plain drums" :class="{ on: playback.drums !== 'recorded' }" title="Drums in the recording: as recorded, forward, back (key ')" @click="playback.turnDrums()">{{ DRUM_NAMES[playback.drums] }}</button>
       <div class="group" role="group" aria-label="Loop">
         <button :class="['plain', { on: playback.loop }]" @click="loopBar"><i class="pi pi-sync" /> Bar</button>
         <button class="plain" :disabled="!section" @click="loopSection">Section</button>
@@ -111,6 +113,7 @@ function percent(seconds: number): string {
 .group .plain:first-child { border-radius: 8px 0 0 8px; }
 .group .plain:last-child { border-radius: 0 8px 8px 0; }
 .speed { display: flex; align-items: center; gap: 0.4rem; }
+.drums { min-width: 9.6rem; }
 .limb { font-weight: 700; }
 .limb.RH { color: var(--rh); } .limb.LH { color: var(--lh); } .limb.RF { color: var(--rf); } .limb.LF { color: var(--lf); }
 .muted { text-decoration: line-through; background: var(--well); color: var(--ink-faint) !important; }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One bar on the spine, large: lanes of the limbs, count row, heads on stems. */
+import { DOUBTFUL } from "@/desk/trust";
 import { computed } from "vue";
 import type { Stroke } from "@/api/client";
 import { LIMBS, part, type Limb } from "@/kit";
@@ -107,7 +108,7 @@ function laneTop(limb: Limb): number {
       :key="h.stroke.id"
       :class="[
         'stroke', h.stroke.limb, h.stroke.dynamic,
-        { selected: h.stroke.id === selected, unsure: h.stroke.confidence < 0.55 },
+        { selected: h.stroke.id === selected, unsure: h.stroke.confidence < DOUBTFUL },
       ]"
       tabindex="-1"
       role="button"

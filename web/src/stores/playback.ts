@@ -1,12 +1,13 @@
 /** The transport as the views see it: one for the whole desk, it never loses its place. */
 import { defineStore } from "pinia";
 import { reactive, ref, shallowRef, watch } from "vue";
-import { RATE } from "@/audio/pieces";
+import { type Drums, RATE } from "@/audio/pieces";
 import { Transport } from "@/audio/transport";
 import { LAYERS, LIMBS, layerOf } from "@/kit";
 import { useSong } from "./song";
 
 export type Sounding = "recording" | "written" | "both";
+export const DRUMS: Drums[] = ["recorded", "forward", "back"];
 export const SPEEDS = [0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1];
 
 export const usePlayback = defineStore("playback", () => {
@@ -16,6 +17,7 @@ export const usePlayback = defineStore("playback", () => {
   const now = ref(0);
   const speed = ref(1);
   const sounding = ref<Sounding>("recording");
+  const drums = ref<Drums>("recorded");
   const loop = shallowRef<[number, number] | null>(null);
   const muted = reactive(new Set<string>());
   const complaint = ref<string | null>(null);
@@ -39,6 +41,7 @@ export const usePlayback = defineStore("playback", () => {
       };
       transport.setLoop(loop.value);
       transport.setRate(speed.value);
+      if (drums.value !== "recorded") transport.setDrums(drums.value);
       balance();
       rewrite();
       transport.seek(now.value);
@@ -71,6 +74,7 @@ export const usePlayback = defineStore("playback", () => {
   watch([() => song.score, muted], rewrite);
   watch(sounding, balance);
   watch(speed, (s) => transport?.setRate(s));
+  watch(drums, (d) => transport?.setDrums(d));
   watch(loop, (l) => transport?.setLoop(l));
   watch(
     () => song.id,
@@ -115,13 +119,16 @@ export const usePlayback = defineStore("playback", () => {
     for (const l of [...LAYERS, ...LIMBS]) muted.delete(l);
     if (!isSo) for (const l of others) muted.add(l);
   }
+  function turnDrums(): void {
+    drums.value = DRUMS[(DRUMS.indexOf(drums.value) + 1) % DRUMS.length]!;
+  }
   function slower(steps: number): void {
     const at = SPEEDS.findIndex((s) => s >= speed.value - 0.001);
     speed.value = SPEEDS[Math.min(Math.max(at + steps, 0), SPEEDS.length - 1)]!;
   }
 
   return {
-    isPlaying, isWaiting, now, speed, sounding, loop, muted, complaint,
-    play, pause, toggle, seek, setLoop, mute, only, slower,
+    isPlaying, isWaiting, now, speed, sounding, drums, loop, muted, complaint,
+    play, pause, toggle, seek, setLoop, mute, only, slower, turnDrums,
   };
 });

@@ -82,6 +82,7 @@ useEventListener("keydown", (e: KeyboardEvent) => {
   else if (e.key === "+" || e.key === "=") playback.slower(1);
   else if (e.key === "\\") loopBar();
   else if (e.key === "`" || e.key === "§") nextSound();
+  else if (e.key === "'") playback.turnDrums();
   else if (e.key === "Home") playback.seek(0);
 });
 

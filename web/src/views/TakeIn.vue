@@ -4,6 +4,7 @@ import Button from "primevue/button";
 import { computed, onMounted, onUnmounted, ref } from "vue";
 import { useRouter } from "vue-router";
 import DropZone from "@/desk/DropZone.vue";
+import TrustList from "@/desk/TrustList.vue";
 import WaveForm from "@/desk/WaveForm.vue";
 import { clockText } from "@/score/time";
 import { useShelf } from "@/stores/shelf";
@@ -25,6 +26,7 @@ const STEPS = [
   ["strokes", "Finding the strokes"],
   ["pulse", "Finding the pulse"],
   ["form", "Laying out the form"],
+  ["drums", "Bringing the drums forward"],
 ] as const;
 
 const song = computed(() => shelf.songs?.find((s) => s.id === props.songId));
@@ -32,6 +34,17 @@ const take = computed(() => song.value?.takes.at(-1));
 const job = computed(() => take.value?.job ?? null);
 const isOpen = computed(() => job.value?.state === "queued" || job.value?.state === "running");
 const at = computed(() => STEPS.findIndex(([key]) => key === job.value?.step));
+
+/** Watched from the first sign of work on: what is done so far tells how long the rest takes. */
+let seen: { share: number; at: number } | null = null;
+const left = computed(() => {
+  const share = job.value?.share ?? 0;
+  if (!isOpen.value || share <= 0) return "";
+  seen ??= { share, at: Date.now() };
+  if (share - seen.share < 0.05) return "";
+  const seconds = ((Date.now() - seen.at) / 1000 / (share - seen.share)) * (1 - share);
+  return `, about ${Math.max(1, Math.round(seconds))} s left`;
+});
 
 async function refresh(): Promise<void> {
   try {
@@ -103,7 +116,7 @@ async function act(what: "cancel" | "retry"): Promise<void> {
           <i :style="{ width: `${(job?.share ?? 0) * 100}%` }" />
         </div>
         <p class="soft">
-          {{ job?.step_name }}. You may close this page; hearing goes on.
+          {{ job?.step_name }}{{ left }}. You may close this page; hearing goes on.
         </p>
         <Button label="Cancel" severity="secondary" outlined @click="act('cancel')" />
       </template>
@@ -115,6 +128,7 @@ async function act(what: "cancel" | "retry"): Promise<void> {
           {{ desk.shown.score.strokes.length }} strokes in {{ desk.shown.score.sections.length }} sections.
         </p>
         <WaveForm v-if="desk.shown" class="card" :from="0" :to="desk.shown.duration" :now="playback.now" :height="110" numbers @seek="playback.play" />
+        <TrustList v-if="desk.score" :strokes="desk.score.strokes" @open="(bar) => router.push({ name: 'bench', query: { bar } })" />
         <div class="next">
           <Button label="Check the pulse" @click="router.push({ name: 'pulse' })" />
           <Button label="Look at the map" severity="secondary" @click="router.push({ name: 'map' })" />

@@ -1,0 +1,137 @@
+"""Other takes of a song laid beside it: bar to bar, or a stem to its mix sample by sample."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import soundfile as sf
+from scipy.signal import correlate
+
+from orchesis.errors import BadSound
+from orchesis.hearing.sound import RATE
+from orchesis.hearing.types import Hearing
+
+_CELLS = 16
+_SKIP = 0.45  # what a bar without a partner costs
+_COARSE = 8  # every so many samples (averaged) in the first search
+_PIECE = 60.0  # seconds of the stem that are looked for
+_LEAST = 0.05  # share of the mix that a stem's best place must explain
+
+
+@dataclass(frozen=True)
+class Aligned:
+    """pairs: (bar here, bar there) of the same music, rising; likeness: 0..1 of each pair."""
+
+    pairs: tuple[tuple[int, int], ...]
+    likeness: tuple[float, ...]
+
+    @property
+    def trust(self) -> float:
+        """Mean likeness of all pairs."""
+        return float(np.mean(self.likeness)) if self.likeness else 0.0
+
+
+def _rows(hearing: Hearing) -> np.ndarray:
+    """(bars, features): where in the bar each family sounds, and the chord; not how fast or
+    how loud, which differ between takes."""
+    starts = np.array([b.time for b in hearing.beats if b.beat == 1])
+    kinds = ("kick", "snare", "cross", "hat", "ride", "crash", "tom")
+    rows = np.zeros((len(starts) - 1, len(kinds) * _CELLS))
+    for hit in hearing.hits:
+        bar = int(np.searchsorted(starts, hit.time + 0.03, side="right")) - 1
+        kind = next((k for k, name in enumerate(kinds) if hit.part.startswith(name)), None)
+        if kind is None or not 0 <= bar < len(rows):
+            continue
+        place = (hit.time - starts[bar]) / (starts[bar + 1] - starts[bar])
+        cell = min(max(int(place * _CELLS + 0.5), 0), _CELLS - 1)
+        rows[bar, kind * _CELLS + cell] = max(rows[bar, kind * _CELLS + cell], hit.confidence)
+    rows /= np.linalg.norm(rows, axis=1, keepdims=True) + 1e-6
+    chords = (
+        np.array([b.chroma for b in hearing.bars]) if hearing.bars else np.zeros((len(rows), 12))
+    )
+    chords = chords[: len(rows)] - chords.mean(axis=0)
+    chords /= np.linalg.norm(chords, axis=1, keepdims=True) + 1e-6
+    return np.concatenate([rows * np.sqrt(0.7), chords * np.sqrt(0.3)], axis=1)
+
+
+def takes(here: Hearing, there: Hearing) -> Aligned:
+    """Bar by bar alignment of two takes of one song at any tempo and level.
+
+    The cheapest way through both (dynamic programming over bars; Needleman & Wunsch, 1970);
+    a bar may stay without a partner where one take repeats, cuts or adds.
+    """
+    a, b = _rows(here), _rows(there)
+    cost = 1 - a @ b.T
+    n, m = cost.shape
+    total = np.zeros((n + 1, m + 1))
+    total[:, 0], total[0] = _SKIP * np.arange(n + 1), _SKIP * np.arange(m + 1)
+    step = np.zeros((n + 1, m + 1), int)
+    step[:, 0], step[0] = 1, 2
+    for i in range(1, n + 1):
+        for j in range(1, m + 1):
+            ways = (
+                total[i - 1, j - 1] + cost[i - 1, j - 1],
+                total[i - 1, j] + _SKIP,
+                total[i, j - 1] + _SKIP,
+            )
+            step[i, j] = int(np.argmin(ways))
+            total[i, j] = ways[step[i, j]]
+    pairs, i, j = [], n, m
+    while i > 0 and j > 0:
+        if step[i, j] == 0:
+            i, j = i - 1, j - 1
+            pairs.append((i + 1, j + 1))
+        elif step[i, j] == 1:
+            i -= 1
+        else:
+            j -= 1
+    pairs.reverse()
+    return Aligned(tuple(pairs), tuple(round(float(1 - cost[p - 1, q - 1]), 3) for p, q in pairs))
+
+
+def stem(mix: str | Path, part: str | Path) -> int:
+    """Samples (44.1 kHz) by which a stem must be moved so that it lies in its mix.
+
+    Both taken in already. Positive: the stem starts later than the mix's file. Raises
+    BadSound if the stem is not in the mix.
+    """
+    whole, own = _mono(mix), _mono(part)
+    size = min(len(own), int(_PIECE * RATE))
+    energy = np.add.reduceat(own**2, np.arange(0, len(own), RATE))
+    seconds = max(1, size // RATE)
+    sums = np.convolve(energy, np.ones(seconds), "valid")
+    start = min(int(np.argmax(sums)) * RATE, len(own) - size)
+    piece = own[start : start + size]
+    coarse = correlate(_thinned(whole), _thinned(piece), mode="full", method="fft")
+    # The best place is where the stem explains most of the sound, not where that is loudest.
+    lag = (int(np.argmax(np.abs(coarse))) - (len(_thinned(piece)) - 1)) * _COARSE
+    near = np.arange(lag - 3 * _COARSE, lag + 3 * _COARSE + 1)
+    scores = [_overlap(whole, piece, int(k)) for k in near]
+    best = int(np.argmax(np.abs([s for s, _ in scores])))
+    score, share = scores[best]
+    if abs(score) ** 2 * share < _LEAST:
+        raise BadSound("This stem was not found in the recording; is it from the same session?")
+    return int(near[best]) - start
+
+
+def _overlap(whole: np.ndarray, piece: np.ndarray, lag: int) -> tuple[float, float]:
+    """Normalised correlation of a piece laid at a lag, and the share of it that lies inside."""
+    lo, hi = max(lag, 0), min(lag + len(piece), len(whole))
+    if hi - lo < RATE:
+        return 0.0, 0.0
+    a, b = whole[lo:hi], piece[lo - lag : hi - lag]
+    norm = float(np.sqrt((a @ a) * (b @ b))) + 1e-9
+    return float(a @ b) / norm, (hi - lo) / len(piece)
+
+
+def _thinned(sound: np.ndarray) -> np.ndarray:
+    return sound[: len(sound) // _COARSE * _COARSE].reshape(-1, _COARSE).mean(axis=1)
+
+
+def _mono(path: str | Path) -> np.ndarray:
+    sound, rate = sf.read(path, dtype="float32", always_2d=True)
+    if rate != RATE:
+        raise BadSound(f"A take must be taken in first; this one has {rate} Hz.")
+    return sound.mean(axis=1)
