@@ -41,11 +41,15 @@ def read(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
     return placed.with_strokes(assign(dynamics.classed(placed.strokes.values())))
 
 
+_OUTSIDE = 0.6  # beats before bar 1 or behind the last bar that still belong to it
+
+
 def reread(score: Score, keep: frozenset[str] = frozenset()) -> Score:
     """The strokes that have a moment, written anew on the score's pulse.
 
     keep: ids of strokes that stay where they are written. Two strokes of one part that
-    fall on one place become one, the louder; strokes outside the bars stay on the edge bar.
+    fall on one place become one, the louder. A person's stroke that loses its place so, and
+    strokes outside the bars, are set aside.
     """
     timed = [s for s in score.strokes.values() if s.time is not None and s.id not in keep]
     positions = [score.pulse.beat(s.time or 0.0) for s in timed]
@@ -66,14 +70,25 @@ def reread(score: Score, keep: frozenset[str] = frozenset()) -> Score:
         if s.time is None or s.id in keep
     }
     fixed = set(made)
-    for s, beat in zip(timed, written, strict=True):
+    aside = list(score.aside)
+    for s, position, beat in zip(timed, positions, written, strict=True):
+        if not -_OUTSIDE <= position <= beats + _OUTSIDE:
+            aside.append(s)
+            continue
         inside = min(max(beat, Fraction(0)), Fraction(beats) - Fraction(1, 8))
         bar = bisect_right(starts, int(inside))
         key = (bar, inside - starts[bar - 1], s.part)
         rival = made.get(key)
-        if key not in fixed and (rival is None or rival.loudness < s.loudness):
+        if rival is None or (key not in fixed and _outranks(s, rival)):
             made[key] = s.changed(bar=key[0], place=key[1])
-    return replace(score, strokes={s.id: s for s in made.values()}, swing=swing)
+            s = rival
+        if s is not None and s.origin == "written":
+            aside.append(s)  # a person's stroke is never lost, only set aside
+    return replace(score, strokes={s.id: s for s in made.values()}, swing=swing, aside=tuple(aside))
+
+
+def _outranks(s: Stroke, rival: Stroke) -> bool:
+    return (s.origin == "written", s.loudness) > (rival.origin == "written", rival.loudness)
 
 
 def _meters(hearing: Hearing, bars: int) -> tuple[Meter, ...]:

@@ -14,16 +14,15 @@ from typing import Any
 
 from orchesis.errors import BadEdit, BadScore
 from orchesis.score.kit import part
-from orchesis.score.meter import Meter
-from orchesis.score.pulse import PulseMap
-from orchesis.score.song import Score, Section
+from orchesis.score.song import SOUND_KEYS, Score, Section
 from orchesis.score.stroke import CLASS_LOUDNESS, Stroke
 
 Args = Mapping[str, Any]
 Operation = Callable[[Score, Args], Score]
 
 
-def _given(args: Args, name: str, kind: type) -> Any:
+def given(args: Args, name: str, kind: type) -> Any:
+    """The argument of that name and kind; BadEdit if it is missing or another."""
     value = args.get(name)
     if not isinstance(value, kind) or isinstance(value, bool) is not (kind is bool):
         raise BadEdit(f"The edit needs “{name}” ({kind.__name__}), not {value!r}.")
@@ -31,22 +30,23 @@ def _given(args: Args, name: str, kind: type) -> Any:
 
 
 def _stroke(score: Score, args: Args) -> Stroke:
-    found = score.strokes.get(_given(args, "id", str))
+    found = score.strokes.get(given(args, "id", str))
     if found is None:
         raise BadEdit("That stroke is no longer there; somebody removed it meanwhile.")
     return found
 
 
 def _section(score: Score, args: Args) -> Section:
-    wanted = _given(args, "id", str)
+    wanted = given(args, "id", str)
     found = next((s for s in score.sections if s.id == wanted), None)
     if found is None:
         raise BadEdit("That section is no longer there; somebody removed it meanwhile.")
     return found
 
 
-def _place(score: Score, args: Args) -> tuple[int, Fraction]:
-    bar, text = _given(args, "bar", int), _given(args, "place", str)
+def place_of(score: Score, args: Args) -> tuple[int, Fraction]:
+    """The arguments bar and place as a place of the score; BadEdit outside of it."""
+    bar, text = given(args, "bar", int), given(args, "place", str)
     try:
         place = Fraction(text)
     except (ValueError, ZeroDivisionError):
@@ -58,7 +58,8 @@ def _place(score: Score, args: Args) -> tuple[int, Fraction]:
     return bar, place
 
 
-def _put(score: Score, stroke: Stroke) -> Score:
+def put(score: Score, stroke: Stroke) -> Score:
+    """The score with a stroke; BadEdit where its part is struck already."""
     for other in score.strokes.values():
         if other.id != stroke.id and (other.bar, other.place, other.part) == (
             stroke.bar,
@@ -71,25 +72,25 @@ def _put(score: Score, stroke: Stroke) -> Score:
 
 def add_stroke(score: Score, args: Args) -> Score:
     """id, bar, place, part, limb; optionally dynamic."""
-    name = _given(args, "id", str)
+    name = given(args, "id", str)
     if name in score.strokes:
         raise BadEdit("That stroke has been added already.")
-    bar, place = _place(score, args)
+    bar, place = place_of(score, args)
     dynamic = args.get("dynamic", "normal")
     stroke = _valid(
         lambda: Stroke(
             id=name,
             bar=bar,
             place=place,
-            part=_given(args, "part", str),
-            limb=_given(args, "limb", str),
+            part=given(args, "part", str),
+            limb=given(args, "limb", str),
             dynamic=dynamic,
             loudness=CLASS_LOUDNESS.get(dynamic, 0.7),
             time=None,
             origin="written",
         )
     )
-    return _put(score, stroke)
+    return put(score, stroke)
 
 
 def remove_stroke(score: Score, args: Args) -> Score:
@@ -100,28 +101,28 @@ def remove_stroke(score: Score, args: Args) -> Score:
 
 def move_stroke(score: Score, args: Args) -> Score:
     """id, bar, place. The measured time stays with the stroke."""
-    bar, place = _place(score, args)
-    return _put(score, _stroke(score, args).changed(bar=bar, place=place, origin="written"))
+    bar, place = place_of(score, args)
+    return put(score, _stroke(score, args).changed(bar=bar, place=place, origin="written"))
 
 
 def set_part(score: Score, args: Args) -> Score:
     """id, part"""
-    stroke, name = _stroke(score, args), _given(args, "part", str)
-    return _put(score, _valid(lambda: stroke.changed(part=name, origin="written")))
+    stroke, name = _stroke(score, args), given(args, "part", str)
+    return put(score, _valid(lambda: stroke.changed(part=name, origin="written")))
 
 
 def set_limb(score: Score, args: Args) -> Score:
     """id, limb"""
-    stroke, limb = _stroke(score, args), _given(args, "limb", str)
-    return _put(score, _valid(lambda: stroke.changed(limb=limb, origin="written")))
+    stroke, limb = _stroke(score, args), given(args, "limb", str)
+    return put(score, _valid(lambda: stroke.changed(limb=limb, origin="written")))
 
 
 def set_dynamic(score: Score, args: Args) -> Score:
     """id, dynamic (ghost, normal, accent)"""
-    stroke, dynamic = _stroke(score, args), _given(args, "dynamic", str)
+    stroke, dynamic = _stroke(score, args), given(args, "dynamic", str)
     loudness = CLASS_LOUDNESS.get(dynamic, 0.7)
     changed = _valid(lambda: stroke.changed(dynamic=dynamic, loudness=loudness, origin="written"))
-    return _put(score, changed)
+    return put(score, changed)
 
 
 def _valid(make: Callable[[], Stroke]) -> Stroke:
@@ -133,7 +134,7 @@ def _valid(make: Callable[[], Stroke]) -> Stroke:
 
 def rename_section(score: Score, args: Args) -> Score:
     """id, name"""
-    section, name = _section(score, args), _given(args, "name", str).strip()
+    section, name = _section(score, args), given(args, "name", str).strip()
     if not 1 <= len(name) <= 60:
         raise BadEdit("A section's name has 1 to 60 letters.")
     return replace(
@@ -144,7 +145,7 @@ def rename_section(score: Score, args: Args) -> Score:
 
 def move_border(score: Score, args: Args) -> Score:
     """id (the section behind the border), first_bar."""
-    section, first = _section(score, args), _given(args, "first_bar", int)
+    section, first = _section(score, args), given(args, "first_bar", int)
     index = score.sections.index(section)
     if index == 0:
         raise BadEdit("The first section begins with the song; its border can't be moved.")
@@ -160,6 +161,118 @@ def move_border(score: Score, args: Args) -> Score:
     return replace(score, sections=tuple(made))
 
 
+def _with_sections(score: Score, sections: list[Section]) -> Score:
+    return replace(score, sections=tuple(sections))
+
+
+def split_section(score: Score, args: Args) -> Score:
+    """id, bar (the first of the new section), new (its id). It takes a label of its own."""
+    section, bar = _section(score, args), given(args, "bar", int)
+    name = given(args, "new", str)
+    if not section.first_bar < bar <= section.last_bar:
+        raise BadEdit(
+            f"“{section.name}” can be split from bar {section.first_bar + 1} "
+            f"to bar {section.last_bar}."
+        )
+    if any(s.id == name for s in score.sections):
+        raise BadEdit("That section has been split already.")
+    at = score.sections.index(section)
+    made = list(score.sections)
+    made[at] = replace(section, bars=bar - section.first_bar)
+    label = _new_label(score)
+    made.insert(at + 1, Section(name, label, label, bar, section.last_bar - bar + 1))
+    return _with_sections(score, made)
+
+
+def _new_label(score: Score) -> str:
+    taken = {s.label for s in score.sections}
+    letters = (chr(65 + k % 26) * (1 + k // 26) for k in range(26 * 9))
+    return next(x for x in letters if x not in taken)
+
+
+def merge_section(score: Score, args: Args) -> Score:
+    """id: the section becomes part of the one before it."""
+    section = _section(score, args)
+    at = score.sections.index(section)
+    if at == 0:
+        raise BadEdit("The first section has none before it to be merged with.")
+    before = score.sections[at - 1]
+    note = "; ".join(n for n in (before.note, section.note) if n)
+    made = list(score.sections)
+    made[at - 1 : at + 1] = [replace(before, bars=before.bars + section.bars, note=note)]
+    return _with_sections(score, made)
+
+
+def link_section(score: Score, args: Args) -> Score:
+    """id, like (the id of the section it is the same music as)."""
+    section, like = _section(score, args), _section(score, {"id": args.get("like")})
+    if section.id == like.id:
+        raise BadEdit("A section is always the same as itself; choose another one.")
+    made = [replace(s, label=like.label) if s.id == section.id else s for s in score.sections]
+    return _with_sections(score, made)
+
+
+def unlink_section(score: Score, args: Args) -> Score:
+    """id: the section is music of its own from now on."""
+    section = _section(score, args)
+    if sum(s.label == section.label for s in score.sections) == 1:
+        raise BadEdit(f"“{section.name}” is linked to no other section.")
+    label = _new_label(score)
+    made = [replace(s, label=label) if s.id == section.id else s for s in score.sections]
+    return _with_sections(score, made)
+
+
+def note_section(score: Score, args: Args) -> Score:
+    """id, note (empty: none)."""
+    section, note = _section(score, args), _words(args, "note", 400)
+    made = [replace(s, note=note) if s.id == section.id else s for s in score.sections]
+    return _with_sections(score, made)
+
+
+def note_bar(score: Score, args: Args) -> Score:
+    """bar, note (empty: none)."""
+    bar, note = given(args, "bar", int), _words(args, "note", 400)
+    if not 1 <= bar <= score.bar_count:
+        raise BadEdit(f"There is no bar {bar}; the song has bars 1 to {score.bar_count}.")
+    notes = {**score.notes, bar: note}
+    return replace(score, notes={b: n for b, n in notes.items() if n})
+
+
+def note_sound(score: Score, args: Args) -> Score:
+    """key (of SOUND_KEYS), note (empty: none); id: of the section, not given: of the song."""
+    key, note = given(args, "key", str), _words(args, "note", 120)
+    if key not in SOUND_KEYS:
+        raise BadEdit(f"“{key}” is no sound note; there are {', '.join(SOUND_KEYS)}.")
+
+    def noted(sound: dict[str, str]) -> dict[str, str]:
+        return {k: v for k, v in {**sound, key: note}.items() if v}
+
+    if args.get("id") is None:
+        return replace(score, sound=noted(score.sound))
+    section = _section(score, args)
+    made = [
+        replace(s, sound=noted(s.sound)) if s.id == section.id else s for s in score.sections
+    ]
+    return _with_sections(score, made)
+
+
+def _words(args: Args, name: str, longest: int) -> str:
+    text = given(args, name, str).strip()
+    if len(text) > longest:
+        raise BadEdit(f"That is too long; the most is {longest} letters.")
+    return text
+
+
+def confirm_bars(score: Score, args: Args) -> Score:
+    """bar, last, confirmed (true or false)."""
+    bar, last = given(args, "bar", int), given(args, "last", int)
+    if not 1 <= bar <= last <= score.bar_count:
+        raise BadEdit(f"The bars {bar} to {last} are not all in the song.")
+    bars = frozenset(range(bar, last + 1))
+    is_so = given(args, "confirmed", bool)
+    return replace(score, confirmed=score.confirmed | bars if is_so else score.confirmed - bars)
+
+
 #: Operations that need no re-reading of the sound.
 OPERATIONS: dict[str, Operation] = {
     f.__name__: f
@@ -172,6 +285,14 @@ OPERATIONS: dict[str, Operation] = {
         set_dynamic,
         rename_section,
         move_border,
+        split_section,
+        merge_section,
+        link_section,
+        unlink_section,
+        note_section,
+        note_bar,
+        note_sound,
+        confirm_bars,
     )
 }
 
@@ -185,18 +306,9 @@ def difference(old: Score, new: Score) -> dict[str, Any]:
     strokes |= {k: None for k in old.strokes if k not in new.strokes}
     if strokes:
         patch["strokes"] = strokes
-    before, after = _frame(old), _frame(new)
+    before, after = old.frame(), new.frame()
     patch |= {k: after[k] for k in after if after[k] != before[k]}
     return patch
-
-
-def _frame(score: Score) -> dict[str, Any]:
-    return {
-        "meters": [str(m) for m in score.meters],
-        "pulse": list(score.pulse.times),
-        "swing": list(score.swing),
-        "sections": [s.to_json() for s in score.sections],
-    }
 
 
 def patched(score: Score, patch: Args) -> Score:
@@ -207,12 +319,10 @@ def patched(score: Score, patch: Args) -> Score:
             strokes.pop(key, None)
         else:
             strokes[key] = Stroke.from_json(data)
-    frame = {**_frame(score), **{k: v for k, v in patch.items() if k != "strokes"}}
+    frame = {**score.frame(), **{k: v for k, v in patch.items() if k != "strokes"}}
+    # The pulse is kept to the digit where the patch does not touch it.
+    framed = Score.from_json({**frame, "strokes": []})
+    pulse = framed.pulse if "pulse" in patch else score.pulse
     return replace(
-        score,
-        meters=tuple(Meter.parse(m) for m in frame["meters"]),
-        pulse=PulseMap.of(frame["pulse"]),
-        swing=(frame["swing"][0], frame["swing"][1]),
-        sections=tuple(Section.from_json(s) for s in frame["sections"]),
-        strokes=strokes,
+        framed, pulse=pulse, strokes=strokes, title=score.title, artist=score.artist
     )

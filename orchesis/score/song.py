@@ -14,16 +14,24 @@ from orchesis.score.meter import Meter
 from orchesis.score.pulse import PulseMap
 from orchesis.score.stroke import Stroke
 
+#: What can be noted of the sound of a song or a section.
+SOUND_KEYS = ("implement", "wires", "damping", "tuning", "room", "borrowed")
+
 
 @dataclass(frozen=True, slots=True)
 class Section:
-    """A named run of bars; equal labels mean the same music."""
+    """A named run of bars; equal labels mean the same music.
+
+    note: words for whoever reads it. sound: what sounds otherwise here, by SOUND_KEYS.
+    """
 
     id: str
     name: str
     label: str
     first_bar: int
     bars: int
+    note: str = ""
+    sound: dict[str, str] = field(default_factory=dict)
 
     @property
     def last_bar(self) -> int:
@@ -35,7 +43,8 @@ class Section:
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Section:
         try:
-            return cls(**{k: data[k] for k in cls.__slots__})
+            needed = {k: data[k] for k in ("id", "name", "label", "first_bar", "bars")}
+            return cls(**needed, note=data.get("note", ""), sound=dict(data.get("sound", {})))
         except (KeyError, TypeError) as problem:
             raise BadScore(f"This is not a section: {data!r} ({problem}).") from None
 
@@ -45,7 +54,10 @@ class Score:
     """What we say was played.
 
     meters: one Meter a bar. pulse: as many beats as the bars hold, and the closing one.
-    swing: ("none" | "eighth" | "sixteenth", long part / pair).
+    swing: ("none" | "eighth" | "sixteenth", long part / pair). locked: spans of seconds
+    whose beats no correction changes. confirmed: bars that a person has confirmed. aside:
+    strokes that have no place on the bars now, kept with their moment. notes: words on
+    bars. sound: notes on the sound of the song, by SOUND_KEYS.
     """
 
     meters: tuple[Meter, ...]
@@ -55,6 +67,11 @@ class Score:
     title: str = ""
     artist: str = ""
     swing: tuple[str, float] = ("none", 0.5)
+    locked: tuple[tuple[float, float], ...] = ()
+    confirmed: frozenset[int] = frozenset()
+    aside: tuple[Stroke, ...] = ()
+    notes: dict[int, str] = field(default_factory=dict)
+    sound: dict[str, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         beats = sum(m.beats for m in self.meters)
@@ -106,11 +123,22 @@ class Score:
         return {
             "title": self.title,
             "artist": self.artist,
+            **self.frame(),
+            "strokes": [s.to_json() for s in self.ordered()],
+        }
+
+    def frame(self) -> dict[str, Any]:
+        """Everything but the strokes and the names, as JSON."""
+        return {
             "meters": [str(m) for m in self.meters],
             "pulse": [round(t, 5) for t in self.pulse.times],
             "swing": list(self.swing),
             "sections": [s.to_json() for s in self.sections],
-            "strokes": [s.to_json() for s in self.ordered()],
+            "locked": [[round(a, 5), round(b, 5)] for a, b in self.locked],
+            "confirmed": sorted(self.confirmed),
+            "aside": [s.to_json() for s in self.aside],
+            "notes": {str(bar): text for bar, text in sorted(self.notes.items())},
+            "sound": dict(self.sound),
         }
 
     @classmethod
@@ -124,6 +152,11 @@ class Score:
                 title=data.get("title", ""),
                 artist=data.get("artist", ""),
                 swing=(str(data["swing"][0]), float(data["swing"][1])),
+                locked=tuple((float(a), float(b)) for a, b in data.get("locked", ())),
+                confirmed=frozenset(data.get("confirmed", ())),
+                aside=tuple(Stroke.from_json(s) for s in data.get("aside", ())),
+                notes={int(bar): text for bar, text in data.get("notes", {}).items()},
+                sound=dict(data.get("sound", {})),
             )
         except (KeyError, TypeError, IndexError) as problem:
             raise BadScore(f"This is not a score of ours: {problem!r} is missing or odd.") from None
