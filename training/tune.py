@@ -8,6 +8,7 @@
 from __future__ import annotations
 
 import json
+import os
 import sys
 import tempfile
 from pathlib import Path
@@ -25,7 +26,7 @@ from training.kits import CLASSES, RATE
 
 EARS = Path(hits.__file__).parent / "ears.onnx"
 OUT = EARS.with_suffix(".json")
-FIRST_SEED, COUNT = 1_000_000, 200
+FIRST_SEED, COUNT = 1_000_000, int(os.environ.get("COUNT", 200))
 _RIDGE = 0.02
 
 

@@ -26,8 +26,10 @@ from orchesis.hearing.types import Beat, HeardMeter, Hit, Report, Tempo, silent
 _DYING = 0.4  # seconds of a last sound that ask for no bar of their own
 _STIFF = 60.0  # what a step unlike the local tempo costs: this times its log squared
 _TURN = 0.9  # what a change of tempo by one bin (2 %) within a second costs
-#: Beats of a bar and how much evidence (log odds) each needs more than four.
+#: Beats of a bar, and how much evidence (log odds) each needs more than four: for the song,
+#: and again for each bar.
 _METERS = {4: 0.0, 3: 0.6, 2: 3.0, 5: 1.2, 6: 2.0, 7: 1.2}
+_EACH_BAR = {4: 0.0, 3: 0.0, 2: 0.9, 5: 0.1, 6: 0.2, 7: 0.2}
 #: What another meter from a bar on costs.
 _CHANGE = 4.5
 _EIGHTH_BEATS = 172.0  # beats of bars of five and seven this fast are written as eighths
@@ -154,7 +156,10 @@ def bars_of(one: np.ndarray) -> list[int]:
     ends = [place[m, m - 1] for m in _METERS]
     starts = [place[m, 0] for m in _METERS]
     cost = np.array(
-        [[0.0 if a == b else _CHANGE + 0.5 * _METERS[b] for b in _METERS] for a in _METERS]
+        [
+            [_EACH_BAR[b] + (0.0 if a == b else _CHANGE + 0.5 * _METERS[b]) for b in _METERS]
+            for a in _METERS
+        ]
     )
     for k in range(1, len(one)):
         back = np.arange(len(states)) - 1

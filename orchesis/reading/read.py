@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections import Counter
 from dataclasses import replace
 from fractions import Fraction
 
 from orchesis.hands import assign
 from orchesis.hearing import Hearing
-from orchesis.reading import dynamics, quantise
+from orchesis.reading import dynamics, form, quantise
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
 
 
@@ -38,7 +37,10 @@ def read(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
         for i, hit in enumerate(hearing.hits)
     ]
     placed = reread(replace(score, strokes={s.id: s for s in strokes}))
-    return placed.with_strokes(assign(dynamics.classed(placed.strokes.values())))
+    placed = placed.with_strokes(assign(dynamics.classed(placed.strokes.values())))
+    proposed = form.names(placed, hearing.levels)
+    named = (replace(s, name=n) for s, n in zip(placed.sections, proposed, strict=True))
+    return replace(placed, sections=tuple(named))
 
 
 _OUTSIDE = 0.6  # beats before bar 1 or behind the last bar that still belong to it
@@ -100,11 +102,8 @@ def _meters(hearing: Hearing, bars: int) -> tuple[Meter, ...]:
 
 
 def _sections(hearing: Hearing, bars: int) -> tuple[Section, ...]:
-    times: Counter[str] = Counter()
-    total = Counter(s.label for s in hearing.sections)
-    made = []
-    for i, heard in enumerate(hearing.sections):
-        times[heard.label] += 1
-        name = heard.label if total[heard.label] == 1 else f"{heard.label} {times[heard.label]}"
-        made.append(Section(f"sec{i + 1}", name, heard.label, heard.first_bar, heard.bars))
-    return tuple(made) or (Section("sec1", "A", "A", 1, bars),)
+    made = tuple(
+        Section(f"sec{i + 1}", s.label, s.label, s.first_bar, s.bars)
+        for i, s in enumerate(hearing.sections)
+    )
+    return made or (Section("sec1", "A", "A", 1, bars),)

@@ -40,6 +40,8 @@ class SectionSerializer(serializers.Serializer):
     label = serializers.CharField()
     first_bar = serializers.IntegerField()
     bars = serializers.IntegerField()
+    note = serializers.CharField(allow_blank=True)
+    sound = serializers.DictField(child=serializers.CharField())
 
 
 class ScoreSerializer(serializers.Serializer):
@@ -49,6 +51,11 @@ class ScoreSerializer(serializers.Serializer):
     pulse = serializers.ListField(child=serializers.FloatField())
     swing = serializers.ListField(child=serializers.JSONField())
     sections = SectionSerializer(many=True)
+    locked = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+    confirmed = serializers.ListField(child=serializers.IntegerField())
+    aside = StrokeSerializer(many=True)
+    notes = serializers.DictField(child=serializers.CharField())
+    sound = serializers.DictField(child=serializers.CharField())
     strokes = StrokeSerializer(many=True)
 
 
@@ -59,6 +66,34 @@ class TempoSerializer(serializers.Serializer):
     steady = serializers.BooleanField()
     confidence = serializers.FloatField()
     alternatives = serializers.ListField(child=serializers.FloatField())
+
+
+class SectionFactsSerializer(serializers.Serializer):
+    """What stands in a section; see orchesis/reading/form.py."""
+
+    id = serializers.CharField()
+    surface = serializers.CharField(allow_blank=True)
+    level = serializers.FloatField(allow_null=True)
+    fills = serializers.ListField(child=serializers.IntegerField())
+    crashes = serializers.ListField(child=serializers.IntegerField())
+    rests = serializers.ListField(child=serializers.IntegerField())
+    twin = serializers.CharField(allow_null=True)
+    unlike = serializers.ListField(child=serializers.IntegerField())
+    never = serializers.ListField(child=serializers.CharField())
+    odd = serializers.BooleanField()
+    proposed = serializers.CharField()
+
+
+class FormEventSerializer(serializers.Serializer):
+    bar = serializers.IntegerField()
+    kind = serializers.CharField()
+    says = serializers.CharField()
+
+
+class FormSerializer(serializers.Serializer):
+    sections = SectionFactsSerializer(many=True)
+    events = FormEventSerializer(many=True)
+    trust = serializers.ListField(child=serializers.FloatField(), help_text="Of the pulse, a value a bar.")
 
 
 class FillSerializer(serializers.Serializer):
@@ -74,6 +109,7 @@ class TranscriptionSerializer(serializers.Serializer):
     score = ScoreSerializer()
     tempo = TempoSerializer()
     fills = FillSerializer(many=True)
+    form = FormSerializer()
     can_undo = serializers.BooleanField()
     can_redo = serializers.BooleanField()
 
@@ -89,11 +125,20 @@ class StepRequestSerializer(serializers.Serializer):
 
 
 class PatchSerializer(serializers.Serializer):
+    """What an edit changed of a score: strokes by id (null: gone), and other keys whole."""
+
     strokes = serializers.DictField(child=StrokeSerializer(allow_null=True), required=False)
     sections = SectionSerializer(many=True, required=False)
     meters = serializers.ListField(child=serializers.CharField(), required=False)
     pulse = serializers.ListField(child=serializers.FloatField(), required=False)
     swing = serializers.ListField(child=serializers.JSONField(), required=False)
+    locked = serializers.ListField(
+        child=serializers.ListField(child=serializers.FloatField()), required=False
+    )
+    confirmed = serializers.ListField(child=serializers.IntegerField(), required=False)
+    aside = StrokeSerializer(many=True, required=False)
+    notes = serializers.DictField(child=serializers.CharField(), required=False)
+    sound = serializers.DictField(child=serializers.CharField(), required=False)
 
 
 class EditResultSerializer(serializers.Serializer):
@@ -101,6 +146,7 @@ class EditResultSerializer(serializers.Serializer):
     patches = PatchSerializer(many=True, help_text="What leads from ``base`` to ``version``.")
     tempo = TempoSerializer()
     fills = FillSerializer(many=True)
+    form = FormSerializer()
     can_undo = serializers.BooleanField()
     can_redo = serializers.BooleanField()
 

@@ -14,6 +14,7 @@ from rest_framework.views import APIView
 
 from orchesis import engraving
 from orchesis.formats import midi, musicxml
+from orchesis.reading import form
 from orchesis.reading.fills import fill_bars
 from orchesis.score import Score
 from transcription import jobs, log
@@ -58,6 +59,7 @@ def _findings(found: Transcription) -> dict[str, Any]:
             {"bar": bar, "start": _at(score, bar, beat), "end": score.seconds(bar + 1)}
             for bar, beat in fill_bars(score)
         ],
+        "form": form.facts(score, found.analysis.get("levels", [])),
         "can_undo": bool(undo),
         "can_redo": bool(redo),
     }

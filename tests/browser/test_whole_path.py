@@ -7,17 +7,7 @@ import mido
 import pytest
 from playwright.sync_api import Page, expect
 
-
-def add_song(page: Page, title: str, file) -> None:
-    page.get_by_role("button", name="Add a song").first.click()
-    page.locator("input[type=file]").set_input_files(str(file))
-    page.get_by_label("Title").fill(title)
-    page.get_by_label("Asked by").fill("the Tuesday band")
-    page.get_by_role("button", name="Add and hear it").click()
-
-
-def saved(page: Page) -> None:
-    expect(page.get_by_role("status").filter(has_text=re.compile("^Saved$"))).to_be_visible()
+from tests.browser.acts import add_song, saved
 
 
 def strokes(page: Page, part: str):
@@ -54,11 +44,11 @@ def test_from_an_uploaded_recording_to_a_chart(desk: Page, rock, tmp_path, house
     page.locator(".title").nth(1).click()
     page.get_by_label("Name of the section").fill("Big Chorus")
     page.keyboard.press("Enter")
-    page.locator(".section").nth(1).hover()
     page.get_by_role("button", name="Big Chorus begins a bar later").click()
-    expect(page.locator(".section").nth(1)).to_contain_text("bar 10")
-    page.keyboard.press("Control+z")
-    expect(page.locator(".section").nth(1)).to_contain_text("bar 9")
+    expect(page.get_by_text("Begins at bar 10")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator(".section").nth(1)).to_contain_text("8 bars")
 
     # the bench: add by pointer and by key, move, change, remove
     page.locator("[data-bar='2']").click()

@@ -29,7 +29,17 @@ def test_the_analysis_has_every_key_of_the_contract(found):
     assert {"duration", "sample_rate"} <= set(found["audio"])
     assert {"bpm", "low", "high", "steady", "confidence", "alternatives"} <= set(found["tempo"])
     assert all({"bar", "beats", "unit"} == set(m) for m in found["meter"])
-    hit = {"time", "part", "loudness", "confidence", "bar", "position", "ghost", "accent", "ornament"}
+    hit = {
+        "time",
+        "part",
+        "loudness",
+        "confidence",
+        "bar",
+        "position",
+        "ghost",
+        "accent",
+        "ornament",
+    }
     assert all(hit <= set(h) for h in found["hits"])
     assert all({"start", "end", "first_bar", "bars", "label"} <= set(s) for s in found["sections"])
     assert all({"bar", "start", "end"} <= set(f) for f in found["fills"])
@@ -69,7 +79,15 @@ def test_one_and_two_threads_hear_the_same(rock_file, tmp_path):
     for threads in ("1", "2"):
         out = tmp_path / f"{threads}.json"
         env = os.environ | {"OMP_NUM_THREADS": threads, "OPENBLAS_NUM_THREADS": threads}
-        command = [sys.executable, "-m", "orchesis.cli", "listen", str(rock_file), "--json", str(out)]
+        command = [
+            sys.executable,
+            "-m",
+            "orchesis.cli",
+            "listen",
+            str(rock_file),
+            "--json",
+            str(out),
+        ]
         subprocess.run(command, check=True, env=env, capture_output=True)
         told.append(json.loads(out.read_text()))
     assert told[0] == told[1]
@@ -88,7 +106,9 @@ def test_memory_does_not_grow_with_the_song_beyond_its_frames(tmp_path):
             f"listen({str(path)!r}, drums={str(tmp_path / 'd.flac')!r});"
             "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)"
         )
-        out = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True)
+        out = subprocess.run(
+            [sys.executable, "-c", code], check=True, capture_output=True, text=True
+        )
         peaks.append(int(out.stdout) / 1024)
     assert peaks[1] - peaks[0] < 150, peaks
 

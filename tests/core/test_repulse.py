@@ -142,7 +142,9 @@ def test_locked_bars_keep_their_beats():
     bars = [score.seconds(b) for b in range(1, score.bar_count + 1)]
     assert min(abs(t - HEARD.seconds(9)) for t in bars) < 1e-6
     shifted = edit(locked, "set_one", bar=4, beat=3)
-    assert min(abs(shifted.seconds(b) - HEARD.seconds(9)) for b in range(1, shifted.bar_count)) < 1e-6
+    assert (
+        min(abs(shifted.seconds(b) - HEARD.seconds(9)) for b in range(1, shifted.bar_count)) < 1e-6
+    )
     free = edit(locked, "unlock", bar=10)
     assert free.locked == () and edit(free, "halve_tempo").bar_count == 8
 
@@ -174,7 +176,12 @@ def test_a_persons_stroke_that_loses_its_place_is_set_aside_and_can_return():
 
 
 def test_what_is_set_aside_is_put_back_or_given_up():
-    score = HEARD.__class__(**{**HEARD.__dict__, "aside": (next(iter(HEARD.strokes.values())).changed(id="x", part="cowbell"),)})
+    score = HEARD.__class__(
+        **{
+            **HEARD.__dict__,
+            "aside": (next(iter(HEARD.strokes.values())).changed(id="x", part="cowbell"),),
+        }
+    )
     back = edit(score, "put_back", id="x", bar=3, place="1/2")
     assert back.aside == () and back.strokes["x"].bar == 3
     assert edit(score, "drop_aside", id="x").aside == ()

@@ -281,6 +281,7 @@ export interface components {
             patches: components["schemas"]["Patch"][];
             tempo: components["schemas"]["Tempo"];
             fills: components["schemas"]["Fill"][];
+            form: components["schemas"]["Form"];
             can_undo: boolean;
             can_redo: boolean;
         };
@@ -290,6 +291,17 @@ export interface components {
             start: number;
             /** Format: double */
             end: number;
+        };
+        Form: {
+            sections: components["schemas"]["SectionFacts"][];
+            events: components["schemas"]["FormEvent"][];
+            /** @description Of the pulse, a value a bar. */
+            trust: number[];
+        };
+        FormEvent: {
+            bar: number;
+            kind: string;
+            says: string;
         };
         Job: {
             readonly id: number;
@@ -312,26 +324,46 @@ export interface components {
         LimbEnum: "RH" | "LH" | "RF" | "LF";
         /**
          * @description * `add_stroke` - add_stroke
+         *     * `confirm_bars` - confirm_bars
          *     * `double_tempo` - double_tempo
+         *     * `drag_beat` - drag_beat
+         *     * `drop_aside` - drop_aside
          *     * `halve_tempo` - halve_tempo
+         *     * `insert_beat` - insert_beat
+         *     * `link_section` - link_section
+         *     * `lock` - lock
+         *     * `merge_section` - merge_section
          *     * `move_border` - move_border
          *     * `move_stroke` - move_stroke
+         *     * `note_bar` - note_bar
+         *     * `note_section` - note_section
+         *     * `note_sound` - note_sound
+         *     * `put_back` - put_back
+         *     * `remove_beat` - remove_beat
          *     * `remove_stroke` - remove_stroke
          *     * `rename_section` - rename_section
+         *     * `retime` - retime
          *     * `set_dynamic` - set_dynamic
          *     * `set_limb` - set_limb
          *     * `set_meter` - set_meter
+         *     * `set_one` - set_one
          *     * `set_part` - set_part
+         *     * `shift_half` - shift_half
          *     * `shift_one` - shift_one
+         *     * `split_section` - split_section
+         *     * `tap` - tap
+         *     * `unlink_section` - unlink_section
+         *     * `unlock` - unlock
          * @enum {string}
          */
-        OperationEnum: "add_stroke" | "double_tempo" | "halve_tempo" | "move_border" | "move_stroke" | "remove_stroke" | "rename_section" | "set_dynamic" | "set_limb" | "set_meter" | "set_part" | "shift_one";
+        OperationEnum: "add_stroke" | "confirm_bars" | "double_tempo" | "drag_beat" | "drop_aside" | "halve_tempo" | "insert_beat" | "link_section" | "lock" | "merge_section" | "move_border" | "move_stroke" | "note_bar" | "note_section" | "note_sound" | "put_back" | "remove_beat" | "remove_stroke" | "rename_section" | "retime" | "set_dynamic" | "set_limb" | "set_meter" | "set_one" | "set_part" | "shift_half" | "shift_one" | "split_section" | "tap" | "unlink_section" | "unlock";
         /**
          * @description * `heard` - heard
          *     * `written` - written
          * @enum {string}
          */
         OriginEnum: "heard" | "written";
+        /** @description What an edit changed of a score: strokes by id (null: gone), and other keys whole. */
         Patch: {
             strokes?: {
                 [key: string]: components["schemas"]["Stroke"] | null;
@@ -340,6 +372,15 @@ export interface components {
             meters?: string[];
             pulse?: number[];
             swing?: unknown[];
+            locked?: number[][];
+            confirmed?: number[];
+            aside?: components["schemas"]["Stroke"][];
+            notes?: {
+                [key: string]: string;
+            };
+            sound?: {
+                [key: string]: string;
+            };
         };
         PatchedSong: {
             readonly id?: number;
@@ -364,6 +405,15 @@ export interface components {
             pulse: number[];
             swing: unknown[];
             sections: components["schemas"]["Section"][];
+            locked: number[][];
+            confirmed: number[];
+            aside: components["schemas"]["Stroke"][];
+            notes: {
+                [key: string]: string;
+            };
+            sound: {
+                [key: string]: string;
+            };
             strokes: components["schemas"]["Stroke"][];
         };
         Section: {
@@ -372,6 +422,25 @@ export interface components {
             label: string;
             first_bar: number;
             bars: number;
+            note: string;
+            sound: {
+                [key: string]: string;
+            };
+        };
+        /** @description What stands in a section; see orchesis/reading/form.py. */
+        SectionFacts: {
+            id: string;
+            surface: string;
+            /** Format: double */
+            level: number | null;
+            fills: number[];
+            crashes: number[];
+            rests: number[];
+            twin: string | null;
+            unlike: number[];
+            never: string[];
+            odd: boolean;
+            proposed: string;
         };
         Session: {
             readonly name: string | null;
@@ -458,6 +527,7 @@ export interface components {
             score: components["schemas"]["Score"];
             tempo: components["schemas"]["Tempo"];
             fills: components["schemas"]["Fill"][];
+            form: components["schemas"]["Form"];
             can_undo: boolean;
             can_redo: boolean;
         };
@@ -889,7 +959,9 @@ export interface operations {
     };
     takes_sound_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                drums?: "back" | "forward" | "recorded";
+            };
             header?: never;
             path: {
                 id: number;

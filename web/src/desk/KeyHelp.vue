@@ -14,8 +14,19 @@ const KEYS: [string, [string, string][]][] = [
     ["Shift 1…5", "Take in, Pulse, Map, Bench, Chart"],
   ]],
   ["Pulse", [
-    ["h d", "halve, double the tempo"],
-    ["← →", "the 1 falls a beat earlier, later"],
+    ["h d 3 2", "half, double, 3 for 2, 2 for 3"],
+    ["t", "tap along (eight beats or more)"],
+    ["1", "the beat at the cursor is the 1"],
+    ["← →", "every 1 a beat earlier, later; with Shift: half a beat"],
+    [", .", "cursor a beat back, on"],
+    ["i x", "add a beat, take one away"],
+    ["l", "lock, unlock the section"],
+  ]],
+  ["Map", [
+    ["z", "whole song, roomy"],
+    [", .", "cursor a bar back, on"],
+    ["[ ]", "the section at the cursor begins a bar earlier, later"],
+    ["s j", "split the section at the cursor, join it to the one before"],
   ]],
   ["Bench", [
     ["← →", "cursor along the count row"],

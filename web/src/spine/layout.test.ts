@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Stroke } from "@/api/client";
 import { PARTS } from "@/kit";
 import { Clock } from "@/score/time";
-import { countRow, heads, lanes, likeness, phraseRows, surfaceOf } from "./layout";
+import { countRow, heads, lanes, likeness, phraseRows } from "./layout";
 import { shape } from "./shapes";
 
 const clock = new Clock({ meters: ["4/4", "4/4", "4/4"], pulse: Array.from({ length: 13 }, (_, i) => i / 2), swing: ["none", 0.5] });
@@ -52,9 +52,5 @@ describe("the map", () => {
     expect(phraseRows(1, 8).map((r) => r.length)).toEqual([4, 4]);
     expect(phraseRows(5, 5)).toEqual([[5, 6, 7, 8, 9]]);
     expect(phraseRows(1, 7).map((r) => r.length)).toEqual([4, 3]);
-  });
-  it("names the time surface", () => {
-    expect(surfaceOf([stroke("0", "ride"), stroke("1", "ride"), stroke("2", "hat_closed")])).toBe("ride");
-    expect(surfaceOf([stroke("0", "snare")])).toBe("");
   });
 });

@@ -1,6 +1,6 @@
 /** Where everything of one bar stands on the spine. Pure arithmetic, no drawing. */
 import type { Stroke } from "@/api/client";
-import { LIMBS, part, type Limb } from "@/kit";
+import { LIMBS, type Limb } from "@/kit";
 import { gridOf, syllables, type Syllable } from "@/score/count";
 import { placeValue, type Clock } from "@/score/time";
 
@@ -129,21 +129,4 @@ export function phraseRows(first: number, bars: number, phrase = 4): number[][] 
     left -= take;
   }
   return rows;
-}
-
-/** The time surface of some bars in a word, or "". */
-export function surfaceOf(strokes: Stroke[]): string {
-  const tally = new Map<string, number>();
-  for (const s of strokes) {
-    const known = part(s.part);
-    const surface =
-      known.family === "hat" && known.role === "time" ? "hat"
-      : s.part.startsWith("ride") ? "ride"
-      : s.part === "tom_floor" ? "floor tom"
-      : null;
-    if (surface) tally.set(surface, (tally.get(surface) ?? 0) + 1);
-  }
-  let best = "";
-  for (const [name, n] of tally) if (n > (tally.get(best) ?? 0)) best = name;
-  return best;
 }

@@ -2,27 +2,107 @@
 /** Pulse: how fast, how steady, where is 1, which meter; and putting it right. */
 import { useElementSize, useEventListener } from "@vueuse/core";
 import Select from "primevue/select";
-import { computed, ref, watch } from "vue";
+import { computed, onUnmounted, ref, watch } from "vue";
+import BeatHandles from "@/desk/BeatHandles.vue";
 import WaveForm from "@/desk/WaveForm.vue";
+import { part } from "@/kit";
+import { placeText } from "@/score/time";
+import type { Stroke } from "@/api/client";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 
 const desk = useSong();
 const playback = usePlayback();
 const METERS = ["2/4", "3/4", "4/4", "5/4", "6/4", "7/4", "6/8", "7/8", "9/8", "12/8"];
-const meter = computed(() => desk.score?.meters[0] ?? "4/4");
+const meter = computed(() => (scope.value === "song" ? usual.value : desk.score?.meters[chosen.value.bar - 1]) ?? "4/4");
+const usual = computed(() => {
+  const count = new Map<string, number>();
+  for (const m of desk.score?.meters ?? []) count.set(m, (count.get(m) ?? 0) + 1);
+  return [...count].sort((a, b) => b[1] - a[1])[0]?.[0] ?? "4/4";
+});
+const changes = computed(() => {
+  const all = desk.score?.meters ?? [];
+  return all.flatMap((m, i) => (i > 0 && m !== all[i - 1] ? [{ bar: i + 1, meter: m }] : []));
+});
 const tempo = computed(() => desk.shown!.tempo);
 const range = computed(() => {
   const t = tempo.value;
   if (t.steady || t.high - t.low < 1) return "to a click";
   return `${t.low.toFixed(0)} to ${t.high.toFixed(0)}, no click`;
 });
-const rivals = computed(() => {
-  const bpm = tempo.value.bpm;
-  return tempo.value.alternatives
-    .map((a) => ({ bpm: a, factor: a / bpm }))
-    .filter((r) => Math.abs(r.factor - 2) < 0.08 || Math.abs(r.factor - 0.5) < 0.03);
+/** Other ways to feel the same strokes, each with the key that chooses it. */
+const READINGS = [
+  { key: "h", factor: "1/2", value: 0.5, says: "half" },
+  { key: "d", factor: "2", value: 2, says: "double" },
+  { key: "3", factor: "3/2", value: 1.5, says: "3 for 2" },
+  { key: "2", factor: "2/3", value: 2 / 3, says: "2 for 3" },
+] as const;
+const readings = computed(() =>
+  READINGS.map((r) => ({
+    ...r,
+    bpm: tempo.value.bpm * r.value,
+    heard: tempo.value.alternatives.some((a) => Math.abs(a / (tempo.value.bpm * r.value) - 1) < 0.04),
+  })).filter((r) => r.key === "h" || r.key === "d" || r.heard),
+);
+function read(key: string): void {
+  const reading = READINGS.find((r) => r.key === key);
+  if (!reading) return;
+  if (key === "h") desk.edit("halve_tempo");
+  else if (key === "d") desk.edit("double_tempo");
+  else desk.edit("retime", { factor: reading.factor });
+}
+
+/** The beat nearest to the cursor: what single-beat corrections act on. */
+const chosen = computed(() => {
+  const clock = desk.clock!;
+  const near = playback.now;
+  const bar = Math.min(Math.max(clock.barAt(near), 1), clock.bars);
+  const beats = clock.meters[bar - 1]!.beats;
+  const inside = Math.round(clock.within(bar, near) * beats);
+  if (inside < beats || bar === clock.bars) return { bar, beat: Math.min(Math.max(inside, 0), beats - 1) + 1 };
+  return { bar: bar + 1, beat: 1 };
 });
+const isLocked = computed(() => {
+  const at = (desk.clock!.barStart(chosen.value.bar) + desk.clock!.barEnd(chosen.value.bar)) / 2;
+  return desk.score!.locked.some(([a, b]) => a! <= at && at <= b!);
+});
+const scope = ref<"song" | "from" | "bar">("song");
+function setMeter(to: string): void {
+  const bar = chosen.value.bar;
+  if (scope.value === "song") desk.edit("set_meter", { meter: to });
+  else if (scope.value === "from") desk.edit("set_meter", { meter: to, bar });
+  else desk.edit("set_meter", { meter: to, bar, last: bar });
+}
+function toggleLock(): void {
+  const bar = chosen.value.bar;
+  const own = desk.score!.sections.find((s) => s.first_bar <= bar && bar < s.first_bar + s.bars);
+  if (isLocked.value) desk.edit("unlock", { bar });
+  else desk.edit("lock", { bar: own?.first_bar ?? bar, last: own ? own.first_bar + own.bars - 1 : bar });
+}
+
+/** Taps along with the sound; they are taken over when tapping rests, from eight on. */
+const taps = ref<number[]>([]);
+let rest: ReturnType<typeof setTimeout> | undefined;
+function tap(): void {
+  if (!playback.isPlaying) {
+    taps.value = [];
+    playback.toggle();
+    return;
+  }
+  taps.value = [...taps.value, +playback.now.toFixed(4)];
+  clearTimeout(rest);
+  rest = setTimeout(finishTaps, 1800);
+}
+function finishTaps(): void {
+  clearTimeout(rest);
+  if (taps.value.length >= 8) desk.edit("tap", { taps: taps.value });
+  taps.value = [];
+}
+const tapSays = computed(() =>
+  taps.value.length ? `${taps.value.length} taps${taps.value.length < 8 ? `, ${8 - taps.value.length} more` : "; stop to take them"}`
+  : playback.isPlaying ? "tap along now" : "starts the song",
+);
+onUnmounted(() => clearTimeout(rest));
 
 /** Tempo of every bar, for the line. */
 const line = computed(() => {
@@ -35,7 +115,8 @@ const line = computed(() => {
 });
 const frame = ref<HTMLElement | null>(null);
 const { width } = useElementSize(frame);
-const HEIGHT = 150;
+const HEIGHT = 132;
+const doubtful = computed(() => (desk.shown?.form.trust ?? []).flatMap((t, i) => (t < 0.5 ? [i + 1] : [])));
 const span = computed(() => {
   const all = line.value.map((p) => p.bpm);
   const middle = tempo.value.bpm;
@@ -69,13 +150,45 @@ function zoom(factor: number, around: number): void {
   start.value = Math.max(0, around - ((around - start.value) / before) * seconds.value);
 }
 
+function isOne(): void {
+  if (chosen.value.beat !== 1) desk.edit("set_one", { ...chosen.value });
+}
+function step(by: number): void {
+  const clock = desk.clock!;
+  playback.seek(clock.seconds(clock.starts[chosen.value.bar - 1]! + chosen.value.beat - 1 + by));
+}
+/** A stroke that was set aside goes to the nearest free 16th. */
+function putBack(s: Stroke): void {
+  const clock = desk.clock!;
+  const bar = Math.min(Math.max(clock.barAt(s.time ?? 0), 1), clock.bars);
+  const cells = clock.meters[bar - 1]!.beats * 4;
+  const wanted = Math.min(Math.max(Math.round(clock.within(bar, s.time ?? 0) * cells), 0), cells - 1);
+  const taken = new Set((desk.byBar.get(bar) ?? []).filter((o) => o.part === s.part).map((o) => o.place));
+  const free = Array.from({ length: cells }, (_, k) => k)
+    .filter((k) => !taken.has(placeText(k, 4)))
+    .sort((a, b) => Math.abs(a - wanted) - Math.abs(b - wanted))[0];
+  if (free !== undefined) desk.edit("put_back", { id: s.id, bar, place: placeText(free, 4) });
+}
+function drag(bar: number, beat: number, to: number): void {
+  desk.edit("drag_beat", { bar, beat, seconds: to });
+}
+
 useEventListener("keydown", (e: KeyboardEvent) => {
   if (e.target instanceof HTMLElement && e.target.closest("input, select, [role=combobox], [role=listbox], [role=dialog]")) return;
   if (e.ctrlKey || e.metaKey || e.altKey) return;
-  if (e.key === "h") desk.edit("halve_tempo");
-  else if (e.key === "d") desk.edit("double_tempo");
-  else if (e.key === "ArrowLeft") desk.edit("shift_one", { beats: -1 });
-  else if (e.key === "ArrowRight") desk.edit("shift_one", { beats: 1 });
+  if (READINGS.some((r) => r.key === e.key)) read(e.key);
+  else if (e.key === "ArrowLeft" || e.key === "ArrowRight") {
+    const later = e.key === "ArrowRight";
+    if (e.shiftKey) desk.edit("shift_half", { later });
+    else desk.edit("shift_one", { beats: later ? 1 : -1 });
+  } else if (e.key === "1") isOne();
+  else if (e.key === "t") tap();
+  else if (e.key === "Enter" && taps.value.length) finishTaps();
+  else if (e.key === "Escape") taps.value = [];
+  else if (e.key === "i") desk.edit("insert_beat", { ...chosen.value });
+  else if (e.key === "x") desk.edit("remove_beat", { ...chosen.value });
+  else if (e.key === "l") toggleLock();
+  else if (e.key === "," || e.key === ".") step(e.key === "." ? 1 : -1);
 });
 </script>
 
@@ -87,34 +200,52 @@ useEventListener("keydown", (e: KeyboardEvent) => {
         <span>beats a minute<br /><span class="soft">{{ range }}</span></span>
       </div>
       <div class="act">
-        <h2>Too fast or too slow?</h2>
-        <button class="plain" @click="desk.edit('halve_tempo')">Halve <span class="key">h</span></button>
-        <button class="plain" @click="desk.edit('double_tempo')">Double <span class="key">d</span></button>
-        <p class="soft figure">Could also be {{ rivals.map((r) => Math.round(r.bpm)).join(" or ") }}</p>
+        <h2>Felt otherwise?</h2>
+        <button v-for="r in readings" :key="r.key" :class="['plain', { heard: r.heard && r.key !== 'h' && r.key !== 'd' }]" @click="read(r.key)">
+          {{ r.says }}: {{ Math.round(r.bpm) }} <span class="key">{{ r.key }}</span>
+        </button>
+        <button class="plain" :class="{ on: taps.length }" @pointerdown.prevent="tap">Tap along <span class="key">t</span> <span class="soft">{{ tapSays }}</span></button>
       </div>
       <div class="act">
         <h2>Is the 1 elsewhere?</h2>
-        <button class="plain" @click="desk.edit('shift_one', { beats: -1 })"><i class="pi pi-arrow-left" /> A beat earlier</button>
-        <button class="plain" @click="desk.edit('shift_one', { beats: 1 })">A beat later <i class="pi pi-arrow-right" /></button>
-        <p class="soft">All strokes are read anew; what you wrote keeps its moment.</p>
+        <button class="plain" :disabled="chosen.beat === 1" @click="isOne">Beat {{ chosen.beat }} of bar {{ chosen.bar }} is the 1 <span class="key">1</span></button>
+        <button class="plain" aria-label="A beat earlier" @click="desk.edit('shift_one', { beats: -1 })"><i class="pi pi-arrow-left" /> beat</button>
+        <button class="plain" aria-label="A beat later" @click="desk.edit('shift_one', { beats: 1 })">beat <i class="pi pi-arrow-right" /></button>
+        <button class="plain" aria-label="Half a beat earlier" @click="desk.edit('shift_half', { later: false })"><i class="pi pi-arrow-left" /> half</button>
+        <button class="plain" aria-label="Half a beat later" @click="desk.edit('shift_half', { later: true })">half <i class="pi pi-arrow-right" /></button>
       </div>
       <div class="act">
         <h2 id="meter">Meter</h2>
-        <Select :model-value="meter" :options="METERS" aria-labelledby="meter" @update:model-value="(m: string) => desk.edit('set_meter', { meter: m })" />
-        <p class="soft figure">{{ desk.clock!.bars }} bars</p>
+        <Select :model-value="meter" :options="METERS" aria-labelledby="meter" @update:model-value="setMeter" />
+        <select v-model="scope" class="plain" aria-label="Where the meter holds">
+          <option value="song">in the whole song</option>
+          <option value="from">from bar {{ chosen.bar }} on</option>
+          <option value="bar">in bar {{ chosen.bar }} only</option>
+        </select>
+        <p class="soft figure">{{ desk.clock!.bars }} bars<template v-for="c in changes.slice(0, 4)" :key="c.bar">, {{ c.meter }} at {{ c.bar }}</template></p>
       </div>
+    </section>
+    <section v-if="desk.score!.aside.length" class="card aside" role="alert">
+      <h2>{{ desk.score!.aside.length }} of your strokes found no place on the new beats</h2>
+      <span v-for="s in desk.score!.aside.slice(0, 6)" :key="s.id" class="set">
+        <button class="plain" @click="s.time !== null && playback.play(Math.max(0, s.time - 1))"><i class="pi pi-play" /> {{ part(s.part).label }}</button>
+        <button class="plain" @click="putBack(s)">Put near</button>
+        <button class="plain" @click="desk.edit('drop_aside', { id: s.id })">Give up</button>
+      </span>
     </section>
     <section class="card">
       <h2>Tempo, bar by bar</h2>
       <div ref="frame">
         <svg :width="width" :height="HEIGHT" class="line" role="img" :aria-label="`Tempo line, ${tempo.low.toFixed(0)} to ${tempo.high.toFixed(0)}`">
+          <rect v-for="d in doubtful" :key="`d${d}`" class="doubt" :x="x(desk.clock!.barStart(d))" y="0" :width="Math.max(2, x(desk.clock!.barEnd(d)) - x(desk.clock!.barStart(d)))" :height="HEIGHT"><title>bar {{ d }}: the strokes fit these beats badly</title></rect>
+          <rect v-for="(l, n) in desk.score!.locked" :key="`l${n}`" class="locked" :x="x(l[0]!)" :y="HEIGHT - 9" :width="x(l[1]!) - x(l[0]!)" height="9"><title>locked</title></rect>
           <g v-for="t in ticks" :key="t">
             <line class="grid" :x1="44" :x2="width - 10" :y1="y(t)" :y2="y(t)" />
             <text class="tick" x="38" :y="y(t) + 5">{{ Number.isInteger(t) ? t : t.toFixed(1) }}</text>
           </g>
           <line class="middle" :x1="44" :x2="width - 10" :y1="y(tempo.bpm)" :y2="y(tempo.bpm)" />
           <path :d="path" class="path" />
-          <circle v-for="p in line" :key="p.bar" class="bar" :cx="x(p.at)" :cy="y(p.bpm)" r="3.4" @pointerdown="playback.seek(desk.clock!.barStart(p.bar))">
+          <circle v-for="p in line" :key="p.bar" class="bar" :cx="x(p.at)" :cy="y(p.bpm)" :r="line.length > 90 ? 2.4 : 3.4" @pointerdown="playback.seek(desk.clock!.barStart(p.bar))">
             <title>bar {{ p.bar }}: {{ p.bpm.toFixed(1) }}</title>
           </circle>
           <line class="now" :x1="x(playback.now)" :x2="x(playback.now)" y1="0" :y2="HEIGHT" />
@@ -124,13 +255,17 @@ useEventListener("keydown", (e: KeyboardEvent) => {
     <section class="card">
       <div class="head">
         <h2>Beats on the sound</h2>
-        <span class="soft">Thick lines are the 1 of each bar. Click to listen from there.</span>
+        <span class="soft">Drag a beat; its neighbours follow. Striped: low trust.</span>
         <span class="grow" />
+        <button class="plain" @click="desk.edit('insert_beat', { ...chosen })">Add a beat <span class="key">i</span></button>
+        <button class="plain" @click="desk.edit('remove_beat', { ...chosen })">Take one away <span class="key">x</span></button>
+        <button class="plain" :class="{ on: isLocked }" @click="toggleLock">{{ isLocked ? "Unlock" : "Lock the section" }} <span class="key">l</span></button>
         <button class="plain" aria-label="See more" @click="zoom(1.5, playback.now)"><i class="pi pi-search-minus" /></button>
         <button class="plain" aria-label="See closer" @click="zoom(0.66, playback.now)"><i class="pi pi-search-plus" /></button>
       </div>
-      <WaveForm :from="start" :to="stop" :now="playback.now" :height="150" numbers @seek="playback.seek" @zoom="zoom" />
-      <WaveForm class="whole" :from="0" :to="desk.shown!.duration" :now="playback.now" :height="56" numbers @seek="playback.seek" />
+      <WaveForm :from="start" :to="stop" :now="playback.now" :height="120" numbers @seek="playback.seek" @zoom="zoom" />
+      <BeatHandles :from="start" :to="stop" :chosen="chosen" @drag="drag" @choose="playback.seek" />
+      <WaveForm class="whole" :from="0" :to="desk.shown!.duration" :now="playback.now" :height="50" numbers @seek="playback.seek" />
     </section>
   </div>
 </template>
@@ -138,11 +273,16 @@ useEventListener("keydown", (e: KeyboardEvent) => {
 <style scoped>
 .pulse { padding: 1rem; display: grid; gap: 0.8rem; max-width: 1400px; margin: 0 auto; }
 .card { padding: 0.8rem 1rem; }
-.tell { display: grid; grid-template-columns: auto 1fr 1.3fr 0.7fr; gap: 2rem; align-items: start; }
+.tell { display: grid; grid-template-columns: auto 1.1fr 1.3fr 0.8fr; gap: 1.4rem; align-items: start; }
 .tempo { display: flex; align-items: center; gap: 0.8rem; line-height: 1.25; }
 .tempo strong { font-size: 2.7rem; white-space: nowrap; }
 .act h2 { font-size: 1rem; margin-bottom: 0.35rem; }
-.act .plain { margin-right: 0.4rem; }
+.act .plain { margin: 0 0.35rem 0.35rem 0; }
+.act .heard { border-color: var(--focus); }
+.aside { border-left: 6px solid var(--warn); display: flex; flex-wrap: wrap; gap: 0.6rem; align-items: center; }
+.aside h2 { font-size: 1rem; width: 100%; }
+.doubt { fill: var(--warn-well); }
+.locked { fill: var(--ink-soft); }
 .act p { font-size: 0.9rem; margin-top: 0.35rem; }
 .line { display: block; }
 .grid { stroke: var(--line); }

@@ -1,0 +1,215 @@
+"""Pulse and Map put right by keyboard and by pointer, checked on what the server keeps."""
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests import songs
+from tests.browser.acts import add_song, saved
+
+TITLE = "Steady Rock"
+
+
+@pytest.fixture
+def song(desk: Page, house, tmp_path_factory):
+    """The plain rock beat, heard and as it was heard: earlier corrections are undone."""
+    page = desk
+    found = [
+        s for s in page.request.get(f"{house.address}/api/songs").json() if s["title"] == TITLE
+    ]
+    if not found:
+        path = songs.write(tmp_path_factory.mktemp("s") / "steady.wav", songs.drums(lead_in=0.8))
+        add_song(page, TITLE, path)
+        expect(page.get_by_role("heading", name="Heard: steady.wav")).to_be_visible(timeout=60000)
+        found = [
+            s for s in page.request.get(f"{house.address}/api/songs").json() if s["title"] == TITLE
+        ]
+    return Song(page, house.address, found[0]["id"])
+
+
+class Song:
+    def __init__(self, page: Page, address: str, pk: int) -> None:
+        self.page, self.address, self.pk = page, address, pk
+        self.show("pulse")
+        while page.get_by_role("button", name="Undo").is_enabled():
+            page.get_by_role("button", name="Undo").click()
+            saved(page)
+
+    def show(self, view: str) -> None:
+        self.page.goto(f"{self.address}/songs/{self.pk}/{view}")
+        expect(self.page.get_by_role("tab", name=view.title())).to_be_visible()
+
+    @property
+    def score(self) -> dict:
+        saved(self.page)
+        return self.page.request.get(f"{self.address}/api/songs/{self.pk}/transcription").json()[
+            "score"
+        ]
+
+    def key(self, *keys: str) -> None:
+        for key in keys:
+            self.page.keyboard.press(key)
+        saved(self.page)
+
+
+def near(times, moment, window=0.03):
+    return min(abs(t - moment) for t in times) < window
+
+
+def ones(score: dict) -> list[float]:
+    at, out = 0, []
+    for meter in score["meters"]:
+        out.append(score["pulse"][at])
+        at += int(meter.split("/")[0])
+    return out
+
+
+def test_a_wrong_tempo_is_put_right_by_key_and_by_pointer(song):
+    page = song.page
+    before = song.score["pulse"]
+    song.key("d")
+    expect(page.locator(".tempo strong")).to_have_text("200.0")
+    page.get_by_role("button", name="half: 100").click()
+    expect(page.locator(".tempo strong")).to_have_text("100.0")
+    song.key("h")
+    expect(page.locator(".tempo strong")).to_have_text("50.0")
+    song.key("d")
+    assert song.score["pulse"][:20] == pytest.approx(before[:20], abs=0.002)
+
+
+def test_a_wrong_one_is_put_right_by_key_and_by_pointer(song):
+    page = song.page
+    truth = ones(song.score)
+    song.key("ArrowRight")
+    assert not near(ones(song.score), truth[4])
+    song.key("Home")
+    for _ in range(12):
+        if "Beat 4" in page.locator(".act").nth(1).inner_text():
+            break
+        song.key(".")
+    song.key("1")
+    assert near(ones(song.score), truth[4])
+    song.key("Shift+ArrowRight")
+    assert not near(song.score["pulse"], truth[4])
+    page.get_by_role("button", name="Half a beat earlier").click()
+    assert near(ones(song.score), truth[4])
+    song.key("ArrowRight", "ArrowRight")
+    page.locator("[data-beat$='.3']").first.click()
+    page.get_by_role("button", name="is the 1").click()
+    assert near(ones(song.score), truth[4])
+
+
+def test_a_meter_holds_from_a_bar_on(song):
+    page = song.page
+    page.locator("circle.bar").nth(8).click()
+    page.get_by_label("Where the meter holds").select_option("from")
+    page.get_by_role("combobox", name="Meter").click()
+    page.get_by_role("option", name="3/4").click()
+    score = song.score
+    assert score["meters"][:8] == ["4/4"] * 8 and set(score["meters"][8:]) == {"3/4"}
+    expect(page.get_by_text("3/4 at 9")).to_be_visible()
+    page.get_by_role("combobox", name="Meter").click()
+    page.get_by_role("option", name="4/4").click()
+    assert set(song.score["meters"]) == {"4/4"}
+
+
+def test_taps_along_with_the_song_are_taken(song):
+    page = song.page
+    before = song.score["pulse"]
+    song.key("t")
+    expect(page.get_by_text("tap along now")).to_be_visible()
+    page.evaluate(
+        """() => new Promise((done) => {
+          let taps = 0;
+          const timer = setInterval(() => {
+            window.dispatchEvent(new KeyboardEvent('keydown', { key: 't', bubbles: true }));
+            if (++taps === 12) { clearInterval(timer); done(); }
+          }, 600);
+        })"""
+    )
+    song.key("Enter")
+    song.key("Space")
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    now = song.score["pulse"]
+    steps = [b - a for a, b in zip(now, now[1:], strict=False)]
+    assert abs(sorted(steps)[len(steps) // 2] - 0.6) < 0.02
+    assert sum(near(now, t, 0.06) for t in before) > 0.9 * len(before)
+
+
+def test_a_dragged_beat_moves_and_the_far_ones_stay(song):
+    page = song.page
+    before = song.score["pulse"]
+    handle = page.locator("[data-beat='3.1']")
+    box = handle.bounding_box()
+    page.mouse.move(box["x"] + 9, box["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 19, box["y"] + 8, steps=4)
+    page.mouse.up()
+    now = song.score["pulse"]
+    assert 0.05 < now[8] - before[8] < 0.25
+    assert now[20] == before[20] and now[2] == before[2]
+
+
+def test_locked_bars_refuse_and_say_so(song):
+    page = song.page
+    song.key("Home", "l")
+    assert len(song.score["locked"]) == 1
+    page.keyboard.press("h")
+    expect(page.get_by_text("unlock them first")).to_be_visible()
+    song.key("l")
+    assert song.score["locked"] == []
+
+
+def test_a_beat_more_and_one_less(song):
+    before = song.score["pulse"]
+    song.key("Home", ".", "i")
+    assert len(song.score["pulse"]) > len(before)
+    song.key(".", "x")
+    assert song.score["pulse"][:30] == pytest.approx(before[:30], abs=0.002)
+
+
+def test_a_wrong_border_is_put_right_by_key_and_by_pointer(song):
+    page = song.page
+    song.show("map")
+    expect(page.locator(".section")).to_have_count(2)
+    page.keyboard.press(".")
+    for _ in range(9):
+        page.keyboard.press(".")
+    song.key("]")
+    assert song.score["sections"][1]["first_bar"] == 10
+    page.locator(".title").nth(1).click()
+    page.get_by_role("button", name="begins a bar earlier").click()
+    assert song.score["sections"][1]["first_bar"] == 9
+
+
+def test_sections_are_split_linked_noted_and_joined(song):
+    page = song.page
+    song.show("map")
+    page.locator(".title").first.click()
+    page.get_by_role("button", name="Split at bar 5").click()
+    expect(page.locator(".section")).to_have_count(3)
+    page.locator(".title").nth(1).click()
+    page.get_by_role("combobox", name="Same as").click()
+    page.get_by_role("option").first.click()
+    sections = song.score["sections"]
+    assert sections[1]["label"] == sections[0]["label"]
+    expect(page.locator(".section").nth(1)).to_contain_text("as ")
+    page.get_by_label("Note on the section").fill("softer, on the rim")
+    page.get_by_text("Sound of this section").click()
+    page.get_by_label("Played with").fill("brushes")
+    page.get_by_label("Played with").press("Enter")
+    page.get_by_role("button", name="Bridge").click()
+    found = song.score["sections"][1]
+    assert found["note"] == "softer, on the rim" and found["sound"] == {"implement": "brushes"}
+    assert found["name"].startswith("Bridge")
+    page.get_by_role("button", name="Join to").click()
+    expect(page.locator(".section")).to_have_count(2)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator(".section")).to_have_count(3)
+
+
+def test_the_map_says_what_happens_and_what_never_does(song):
+    page = song.page
+    song.show("map")
+    expect(page.locator(".section").first).to_contain_text("8 bars, hat")
+    expect(page.locator(".section").nth(1)).to_contain_text("ride")
+    expect(page.locator("[data-bar='9']")).to_have_attribute("title", "hat to ride", timeout=5000)

@@ -1,0 +1,152 @@
+"""What is said of the form: surface, twins, odd lengths, what never happens, events, fades."""
+
+import pytest
+
+from orchesis.editing import apply
+from orchesis.formats import count
+from orchesis.reading import form
+from orchesis.score import Score
+
+SONG = """
+title: Map
+tempo: 120
+== Intro
+ride: quarters | quarters
+kick: 1 | 1
+== A
+hat:   8ths | 8ths | 8ths | 8ths | 8ths | 8ths | 8ths | 1 1&
+snare: 2 4 | 2 4 | 2 4 | 2 4 | 2 4 | 2 4 | 2 4 | 2 3 3& 4 4&
+tom_floor: - | - | - | - | - | - | - | 4& 4a
+kick:  1 3 | 1 3 | 1 3 | 1 3 | 1 3 | 1 3 | 1 3 | 1
+== B
+crash: 1.> | - | - | - | 1.> | - | - | -
+ride:  2 3 4 | quarters | quarters | quarters | 2 3 4 | quarters | quarters | quarters
+snare: 2 4 | 2 4 | 2 4 | 2 4 | 2 4 | 2 4 | 2 4 | 2 4
+kick:  1 1& 3 | 1 1& 3 | 1 1& 3 | 1 1& 3 | 1 1& 3 | 1 1& 3 | 1 1& 3 | 1 1& 3
+== A2
+hat:   8ths | 8ths | 8ths | 8ths | 8ths | 8ths | 8ths 4&.o
+snare: 2 4 | 2 4 | 2 4 | 3 | 2 4 | 2 4 | 2 4
+kick:  1 3 | 1 3 | 1 3 | 1& 2& 4& | 1 3 | 1 3 | 1 3
+== Hush
+cowbell: - | -
+== B2
+crash: 1.> | - | - | - | 1.> | - | - | -
+ride:  2 3 4 | quarters | quarters | quarters | 2 3 4 | quarters | quarters | quarters
+snare: 2 4 | 2 4 | 2 4 | 2 4 | 2 4 | 2 4 | 2 4 | 2 4
+kick:  1 1& 3 | 1 1& 3 | 1 1& 3 | 1 1& 3 | 1 1& 3 | 1 1& 3 | 1 1& 3 | 1 1& 3
+"""
+
+
+@pytest.fixture(scope="module")
+def score() -> Score:
+    made = count.read(SONG)
+    ids = {s.name: s.id for s in made.sections}
+    made = apply(made, "link_section", {"id": ids["A2"], "like": ids["A"]})[0]
+    return apply(made, "link_section", {"id": ids["B2"], "like": ids["B"]})[0]
+
+
+@pytest.fixture(scope="module")
+def facts(score):
+    made = form.facts(score)
+    return {s.name: f for s, f in zip(score.sections, made["sections"], strict=True)} | {
+        "events": made["events"]
+    }
+
+
+def says(facts, kind):
+    return [(e["bar"], e["says"]) for e in facts["events"] if e["kind"] == kind]
+
+
+def test_each_section_tells_its_surface(facts):
+    assert [facts[n]["surface"] for n in ("Intro", "A", "B", "A2", "Hush")] == [
+        "ride",
+        "hat",
+        "ride",
+        "hat",
+        "",
+    ]
+
+
+def test_a_twin_tells_the_bars_that_differ(facts, score):
+    assert facts["A2"]["twin"] == score.sections[1].id
+    assert facts["A2"]["unlike"] == [4]
+    assert facts["B2"]["unlike"] == [] and facts["A"]["twin"] is None
+
+
+def test_an_odd_length_is_flagged(facts):
+    assert facts["A2"]["odd"] and not facts["A"]["odd"] and not facts["B"]["odd"]
+
+
+def test_what_never_happens_is_told(facts):
+    assert "no crash" in facts["A"]["never"] and "the hat stays shut" in facts["A"]["never"]
+    assert "no crash" not in facts["B"]["never"]
+    assert "the hat stays shut" not in facts["A2"]["never"]
+    assert "no backbeat" in facts["Intro"]["never"]
+    assert facts["Hush"]["never"] == []
+
+
+def test_fills_crashes_and_rests_are_listed_by_bar(facts):
+    assert facts["A"]["fills"] == [10]
+    assert facts["B"]["crashes"] == [11, 15]
+    assert facts["Hush"]["rests"] == [26, 27]
+
+
+def test_changes_of_surface_say_how_they_are_announced(facts):
+    assert (11, "hat to ride, announced by a fill and a crash") in says(facts, "surface")
+    assert (3, "ride to hat, without announcement") in says(facts, "surface")
+
+
+def test_layers_that_enter_and_rests_are_events(facts):
+    assert (3, "snare enters") in says(facts, "enters")
+    assert (26, "2 bars of rest") in says(facts, "rest")
+
+
+def test_names_are_proposed_as_drummers_say_them(score):
+    assert form.names(score) == ["Intro", "Verse 1", "Chorus 1", "Verse 2", "Breakdown", "Chorus 2"]
+
+
+def test_a_meter_change_is_an_event(score):
+    short = apply(score, "set_meter", {"meter": "2/4", "bar": 12, "last": 12})[0]
+    assert [e["says"] for e in form.facts(short)["events"] if e["kind"] == "meter"] == [
+        "2/4",
+        "4/4",
+    ]
+
+
+def test_a_fade_is_told_from_an_end():
+    flat = [(-6.0, -8.0)] * 40
+    fade = flat + [(-6.0 - 1.5 * k, -8.0) for k in range(14)]
+    assert form.fade_out(fade) == pytest.approx(39, abs=3)
+    assert form.fade_out(flat) is None
+    assert form.fade_out([*flat, (-40.0, -60.0), (-60.0, -80.0)]) is None
+    assert form.fade_out([]) is None
+
+
+def test_the_level_of_a_section_is_its_mean_in_decibels(score):
+    loud = [(-3.0, -5.0)] * 200
+    assert form.facts(score, loud)["sections"][0]["level"] == pytest.approx(-3.0)
+    assert form.facts(score)["sections"][0]["level"] is None
+
+
+def test_the_pulse_is_trusted_where_strokes_lie_on_its_beats(score):
+    timed = score.with_strokes(
+        s.changed(time=score.seconds(s.bar, s.place)) for s in score.strokes.values()
+    )
+    trust = form.pulse_trust(timed)
+    assert len(trust) == score.bar_count
+    assert trust[4] > 0.85 and trust[25] == 0.5
+    off = timed.with_strokes(
+        s.changed(time=s.time + (0.09 if s.bar == 5 else 0)) for s in timed.strokes.values()
+    )
+    assert form.pulse_trust(off)[4] < 0.5
+
+
+def test_likeness_of_bars_leaves_ghosts_out(score):
+    bars = score.by_bar()
+    assert form.alike(bars[3], bars[4]) == 1.0
+    ghosted = [
+        *bars[4],
+        bars[4][0].changed(id="g", part="snare", place=bars[4][0].place + 1, dynamic="ghost"),
+    ]
+    assert form.alike(bars[3], ghosted) == 1.0
+    assert form.alike(bars[3], bars[12]) < 0.6
