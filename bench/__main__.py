@@ -7,6 +7,7 @@ machines differ. `python -m bench --demo` hears the demo songs only and writes n
 
 from __future__ import annotations
 
+import itertools
 import json
 import resource
 import subprocess
@@ -20,7 +21,7 @@ import librosa
 import numpy as np
 import soundfile as sf
 
-from bench import measures
+from bench import corrections, measures
 from orchesis.hearing import Hearing, listen_to, take_in
 from orchesis.reading import read
 
@@ -32,7 +33,17 @@ STROKES = (
     "kick", "snare", "cymbals", "toms", "hat/ride/crash", "every part", "ghosts",
     "snare precision", "open/closed", "rho snare", "rho hat", "rho kick",
 )  # fmt: skip
-TIME = ("beats", "downbeats", "tempo", "meter", "changes", "swing error", "snare ms", "borders", "labels")
+TIME = (
+    "beats",
+    "downbeats",
+    "tempo",
+    "meter",
+    "changes",
+    "swing error",
+    "snare ms",
+    "borders",
+    "labels",
+)
 PLAIN = ("onsets", "plain onsets", "beats", "plain beats", "tempo", "plain tempo")
 DRUMS = ("SI-SDR", "plain SI-SDR", "above plain")
 COST = ("s a minute", "% of length", "% with drums", "of decoding")
@@ -40,7 +51,9 @@ Figures = dict[str, dict[str, float]]
 
 
 def row(cells: list[object]) -> str:
-    shown = [("–" if np.isnan(c) else f"{c:.2f}") if isinstance(c, float) else str(c) for c in cells]
+    shown = [
+        ("–" if np.isnan(c) else f"{c:.2f}") if isinstance(c, float) else str(c) for c in cells
+    ]
     return "| " + " | ".join(shown) + " |"
 
 
@@ -121,9 +134,13 @@ def measure(path: Path) -> tuple[dict[str, float], dict[str, float], list, dict]
 
 
 def reliability(pairs: list[tuple[float, bool]]) -> list[str]:
-    lines = ["## Is a stroke as sure as it says?\n", "| confidence | strokes | right |", "|---|---|---|"]
+    lines = [
+        "## Is a stroke as sure as it says?\n",
+        "| confidence | strokes | right |",
+        "|---|---|---|",
+    ]
     edges = [0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 1.001]
-    for a, b in zip(edges, edges[1:], strict=False):
+    for a, b in itertools.pairwise(edges):
         inside = [right for sure, right in pairs if a <= sure < b]
         if inside:
             shown = f"{a:.2f} to {min(b, 1):.2f}"
@@ -132,9 +149,15 @@ def reliability(pairs: list[tuple[float, bool]]) -> list[str]:
 
 
 def second_pass(names: list[str], figures: Figures, alone: Figures) -> list[str]:
-    lines = ["## What the second pass changes (means over the bench songs)\n", row(["", *STROKES]), "|" + "---|" * (len(STROKES) + 1)]
+    lines = [
+        "## What the second pass changes (means over the bench songs)\n",
+        row(["", *STROKES]),
+        "|" + "---|" * (len(STROKES) + 1),
+    ]
     for label, table_ in (("without", alone), ("with", figures)):
-        lines.append(row([label, *(measures._mean([table_[n][k] for n in names]) for k in STROKES)]))
+        lines.append(
+            row([label, *(measures._mean([table_[n][k] for n in names]) for k in STROKES)])
+        )
     return [*lines, ""]
 
 
@@ -162,7 +185,9 @@ def memory(paths: list[Path]) -> str:
             f"listen({str(long)!r}, drums={str(Path(folder) / 'd.flac')!r});"
             "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, time.time() - t)"
         )
-        out = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True)
+        out = subprocess.run(
+            [sys.executable, "-c", code], check=True, capture_output=True, text=True
+        )
         peak, took = map(float, out.stdout.split())
     return f"A file of 19:55, drums brought forward: {peak:.0f} MB at the peak, {took:.0f} s."
 
@@ -187,7 +212,17 @@ def main() -> None:
         if name not in demo:
             sure += pairs
             graced.append(graces)
-        shown = ("kick", "snare", "cymbals", "every part", "ghosts", "beats", "downbeats", "tempo", "above plain")
+        shown = (
+            "kick",
+            "snare",
+            "cymbals",
+            "every part",
+            "ghosts",
+            "beats",
+            "downbeats",
+            "tempo",
+            "above plain",
+        )
         print(f"{name:22s}", " ".join(f"{k} {figures[name][k]:.2f}" for k in shown), flush=True)
     bench = [n for n in figures if n not in demo]
     lines = [HEAD]
@@ -195,10 +230,29 @@ def main() -> None:
         if names:
             lines += table(f"{title}: strokes", names, figures, STROKES)
             lines += table(f"{title}: time and form", names, figures, TIME)
-    lines += table("Against ready-made signal processing (librosa)", bench or list(figures), figures, PLAIN)
-    lines += table("Drums forward, dB", [n for n in bench if not np.isnan(figures[n]["SI-SDR"])] or bench, figures, DRUMS)
+    lines += table(
+        "Against ready-made signal processing (librosa)", bench or list(figures), figures, PLAIN
+    )
+    lines += table(
+        "Drums forward, dB",
+        [n for n in bench if not np.isnan(figures[n]["SI-SDR"])] or bench,
+        figures,
+        DRUMS,
+    )
     lines += table("What it cost", bench or list(figures), figures, COST)
     lines += reliability(sure) + ornaments(graced) + second_pass(bench, figures, alone)
+    if not only and bench:
+        steady = (
+            "rock-ghosts",
+            "broken-funk",
+            "three-three-two",
+            "waltz",
+            "five",
+            "drifting",
+            "slow-62",
+            "drums-only",
+        )
+        lines += corrections.run([p for p in paths if p.stem in steady])
     worst = sorted(figures, key=lambda n: figures[n]["every part"])[:5]
     lines.append("Worst five by every part: " + ", ".join(worst) + ".\n")
     if not only:

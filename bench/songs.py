@@ -216,7 +216,11 @@ def made() -> list[Path]:
     paths = []
     for seed, song in enumerate(SONGS):
         path = OUT / f"{song.name}.{'mp3' if song.mp3 else 'flac'}"
-        if not path.exists() or not (OUT / f"{song.name}.drums.flac").exists() or not (OUT / f"{song.name}.truth.json").exists():
+        if (
+            not path.exists()
+            or not (OUT / f"{song.name}.drums.flac").exists()
+            or not (OUT / f"{song.name}.truth.json").exists()
+        ):
             make(replace(song), 500 + seed)
         paths.append(path)
     return paths

@@ -63,9 +63,7 @@ def _listen(args: argparse.Namespace) -> None:
             shown = step
             print(f"{names[step]} ...", file=sys.stderr)
 
-    hearing = listen(
-        args.audio, repetition=not args.no_repetition, drums=args.drums, report=report
-    )
+    hearing = listen(args.audio, repetition=not args.no_repetition, drums=args.drums, report=report)
     found = analysis(hearing, read(hearing, title=args.audio.stem))
     found["title"] = args.audio.stem
     _write(args.json, (json.dumps(found) + "\n").encode())
@@ -93,8 +91,9 @@ def _read_score(path: Path) -> Score:
 def _chart(args: argparse.Namespace) -> None:
     from orchesis import engraving
     from orchesis.formats import midi, musicxml
+    from orchesis.score.notation import as_written
 
-    score = _read_score(args.score)
+    score = as_written(_read_score(args.score))
     if args.pdf:
         _write(args.pdf, engraving.pdf(score))
     if args.musicxml:

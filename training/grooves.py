@@ -17,7 +17,13 @@ import numpy as np
 TOMS = ("tom1", "tom2", "tom3", "tom4")
 _K16 = ("x.......x.......", "x..?..x?x..?..??", "x.....x.x.....?.", "x..x....x.x.....", "x.......x.x....?",
         "x...x...x...x...", "x?....xxx.?...?.", "x..x..x.x..x..x.", "x.....xx..x.....", "x.x.....x.x...?.")  # fmt: skip
-_S24 = ("....X.......X...", "....X..,.,..X..,", "....X..g.g..X...", "....X.......X..?", "....X.,g.,..X.,g")
+_S24 = (
+    "....X.......X...",
+    "....X..,.,..X..,",
+    "....X..g.g..X...",
+    "....X.......X..?",
+    "....X.,g.,..X.,g",
+)
 _T8 = ("x.x.x.x.x.x.x.x.",) * 4 + ("x.x.x.x.x.x.x.o.", "x.x.x.o.x.x.x.o.")
 _T4 = ("x...x...x...x...",)
 _T16 = ("xxxxxxxxxxxxxxxx",) * 3 + ("xxxxxxxxxxxxxxox", "x.xxx.xxx.xxx.xx")
@@ -48,8 +54,28 @@ class Style:
     swing: tuple[float, float] = (0.5, 0.5)
 
 
-def _style(name: str, weight: float, low: float, high: float, beats: int, cells: int, time=(), back=(), kick=(), foot=(), *, surfaces="hhhhhrrc", backs="sssssx", swing=(0.5, 0.5), **more) -> Style:
-    lanes = {k: tuple(v) for k, v in {"time": time, "back": back, "kick": kick, "foot": foot, **more}.items() if v}
+def _style(
+    name: str,
+    weight: float,
+    low: float,
+    high: float,
+    beats: int,
+    cells: int,
+    time=(),
+    back=(),
+    kick=(),
+    foot=(),
+    *,
+    surfaces="hhhhhrrc",
+    backs="sssssx",
+    swing=(0.5, 0.5),
+    **more,
+) -> Style:
+    lanes = {
+        k: tuple(v)
+        for k, v in {"time": time, "back": back, "kick": kick, "foot": foot, **more}.items()
+        if v
+    }
     return Style(name, weight, (low, high), beats, cells, lanes, surfaces, backs, swing)
 
 
@@ -75,9 +101,9 @@ STYLES = (
     _style("one drop in three", 1.5, 60, 100, 4, 3, ("x.xx.xx.xx.x", "..xx....xx..", "..xx.x..xx.o"), ("......X.....", "......X....,"), ("......x.....", "......x.....", "x..x..x..x.."), backs="xxsss", surfaces="hhhh"),
     _style("train", 2.5, 84, 140, 4, 4, (), ("ggXgggXgggXgggXg", "gggXggXgggXgggXg", "xgXgxgXgxgXgxgXg", "ggXg.gXgggXg.gXg"), ("x...x...x...x...", "x.......x.......", "x...x...x...x.x."), ("..x...x...x...x.", "....x.......x..."), backs="s"),
     _style("march", 1.5, 92, 132, 4, 4, (), ("XgggXgggX.XgX...", "X.ggX.ggXgXgX.X.", "xxXxxxXxxxXxXxXx", "x..gx..gxxxxX..."), ("x...x...x...x...", "x.......x......."), ("....x.......x...",), backs="s"),
-    _style("floor-tom time", 2, 84, 150, 4, 4, _T8[:4] + ("x.x...x.x.x...x.", "xxx.xxx.xxx.xxx."), ("....X.......X...", "............X...", "................"), ("x.......x.......", "x...x...x...x...", "x.....x...x....."), surfaces="t"),
+    _style("floor-tom time", 2, 84, 150, 4, 4, (*_T8[:4], "x.x...x.x.x...x.", "xxx.xxx.xxx.xxx."), ("....X.......X...", "............X...", "................"), ("x.......x.......", "x...x...x...x...", "x.....x...x....."), surfaces="t"),
     _style("tom pattern", 1.5, 80, 150, 4, 4, (), ("....X.......X...", "................", "............X..."), ("x.......x.......", "x...x...x...x...", "x..x....x..x...."), tom1=("x..x..x...x..x..", "x.....x.x.....x."), tom3=(".x..x....x..x...", "..x.x.....x.x..."), foot=_FOOT),
-    _style("three three two", 2.5, 84, 150, 4, 4, _T8 + ("x.....x.....x...",), ("....X.......X...", "............X...", "......X.....X..."), ("x.....x.....x...", "x.....x.....x.x.", "x.....x...x.x..."), surfaces="hhrcc"),
+    _style("three three two", 2.5, 84, 150, 4, 4, (*_T8, "x.....x.....x..."), ("....X.......X...", "............X...", "......X.....X..."), ("x.....x.....x...", "x.....x.....x.x.", "x.....x...x.x..."), surfaces="hhrcc"),
     _style("double kick", 1.5, 100, 180, 4, 4, _T4 + _T8[:1], ("....X.......X...", "........X......."), ("xxxxxxxxxxxxxxxx", "x.x.x.x.x.x.x.x.", "x.xxx.xxx.xxx.xx"), surfaces="hrco"),
     _style("snare on every beat", 1.5, 100, 172, 4, 4, _T8 + _T4, ("X...X...X...X...",), _K16, surfaces="hhr"),
     _style("surf", 1.5, 132, 190, 4, 4, _T8[:3] + _T4, ("....X.X.....X...", "....X.X...X.X...", "....X.......X.X."), _K16[:4], surfaces="hrrt"),
@@ -136,7 +162,9 @@ class Song:
 Strokes = list[tuple[float, str, float, float]]  # place in beats, part, loudness, openness
 
 
-def compose(rng: np.random.Generator, seconds: float, *, style: Style | None = None, plain: float = 0.25) -> Song:
+def compose(
+    rng: np.random.Generator, seconds: float, *, style: Style | None = None, plain: float = 0.25
+) -> Song:
     """A song at least so long. plain: share of songs of random strokes without any style."""
     if style is None and rng.random() < plain:
         style = _random_style(rng)
@@ -166,7 +194,12 @@ def _random_style(rng: np.random.Generator) -> Style:
              "back": (lane(rng.uniform(0.02, 0.15), 0.35, "X"),), "ghost": (lane(rng.choice([0, 0.1, 0.3]), 0, "g"),)}  # fmt: skip
     if rng.random() < 0.3:
         lanes["foot"] = (lane(0.05, 0.6, "x"),)
-    surfaces = str(rng.choice(["h", "r", "b", "c", "o", "t", "k", "m", "w"], p=[0.4, 0.2, 0.07, 0.06, 0.09, 0.08, 0.04, 0.03, 0.03]))
+    surfaces = str(
+        rng.choice(
+            ["h", "r", "b", "c", "o", "t", "k", "m", "w"],
+            p=[0.4, 0.2, 0.07, 0.06, 0.09, 0.08, 0.04, 0.03, 0.03],
+        )
+    )
     return Style("random", 0, (58, 200), beats, cells, lanes, surfaces, "sssxp", (0.5, 0.62) if cells == 4 else (0.5, 0.5))  # fmt: skip
 
 
@@ -185,7 +218,11 @@ def _groove(rng: np.random.Generator, style: Style) -> list[Strokes]:
         pattern = str(rng.choice(list(rivals)))
         pattern = pattern if len(pattern) == 2 * size else pattern * 2
         for k, sign in enumerate(pattern):
-            if sign == "." or (sign == "?" and rng.random() > 0.4) or (sign == "," and rng.random() > 0.4):
+            if (
+                sign == "."
+                or (sign == "?" and rng.random() > 0.4)
+                or (sign == "," and rng.random() > 0.4)
+            ):
                 continue
             if sign == "g" and rng.random() > 0.9:
                 continue
@@ -213,7 +250,11 @@ def _groove(rng: np.random.Generator, style: Style) -> list[Strokes]:
             bars[k // size].append((place, part, loud, openness))
     if rng.random() < 0.1:  # something more is shaken or struck along
         part = str(rng.choice(_AUX))
-        step = int(rng.choice([1, style.cells, 2 * style.cells])) if part != "clap" else 2 * style.cells
+        step = (
+            int(rng.choice([1, style.cells, 2 * style.cells]))
+            if part != "clap"
+            else 2 * style.cells
+        )
         for bar in bars:
             bar += [(k / style.cells, part, plain, 0.0) for k in range(0, size, step)]
     if rng.random() < 0.12 and surface.startswith("ride"):
@@ -238,7 +279,11 @@ def _layout(rng: np.random.Generator, style: Style, bars: int) -> list[tuple[str
         letter = letters[k % len(letters)]
         for n in range(length):
             kind = "play"
-            if n == length - 1 and rng.random() < 0.75 or (length >= 8 and n == 3 and rng.random() < 0.4):
+            if (
+                (n == length - 1
+                and rng.random() < 0.75)
+                or (length >= 8 and n == 3 and rng.random() < 0.4)
+            ):
                 kind = "fill"
             elif rng.random() < 0.01:
                 kind = "stop"
@@ -252,7 +297,9 @@ def _layout(rng: np.random.Generator, style: Style, bars: int) -> list[tuple[str
     return out
 
 
-def _play(rng, style: Style, bpm: float, swing: float, grooves: dict[str, list[Strokes]], layout) -> Song:
+def _play(
+    rng, style: Style, bpm: float, swing: float, grooves: dict[str, list[Strokes]], layout
+) -> Song:
     count = sum(b for _, b, _ in layout)
     kind = str(rng.choice(["click", "steady", "loose", "accelerando"], p=[0.45, 0.3, 0.18, 0.07]))
     steps = np.full(count + 1, 60 / bpm)
@@ -292,8 +339,24 @@ def _play(rng, style: Style, bpm: float, swing: float, grooves: dict[str, list[S
             strokes = [(beats - 1 + k / 2, "snare", 0.8, 0.0) for k in range(2)]
         elif rng.random() < 0.15:
             place = float(rng.integers(0, beats * style.cells)) / style.cells
-            part = str(rng.choice(["kick", "kick", "crash", "snare", "tom2", "hat_open", "splash", "china", "ride_bell"]))
-            strokes = [s for s in strokes if s[0] != place or s[1] != part] + [(place, part, 0.75, 0.8)]
+            part = str(
+                rng.choice(
+                    [
+                        "kick",
+                        "kick",
+                        "crash",
+                        "snare",
+                        "tom2",
+                        "hat_open",
+                        "splash",
+                        "china",
+                        "ride_bell",
+                    ]
+                )
+            )
+            strokes = [s for s in strokes if s[0] != place or s[1] != part] + [
+                (place, part, 0.75, 0.8)
+            ]
         if kind in ("play", "fill") and (crash_next or (letter != before and rng.random() < 0.5)):
             strokes = [s for s in strokes if s[0] > 0 or not s[1].startswith(("hat", "ride"))]
             strokes.append((0.0, crash, rng.uniform(0.7, 1), 0.0))
@@ -314,7 +377,16 @@ def _play(rng, style: Style, bpm: float, swing: float, grooves: dict[str, list[S
         at += beats
     chords = [int(c) for c in rng.choice([0, 2, 3, 5, 7, 8, 10], len(layout))]
     events = sorted(_clean(events), key=lambda e: e.time)
-    return Song(style.name, times[: len(numbers)], np.array(numbers), events, starts, letters, style.cells == 3, chords)
+    return Song(
+        style.name,
+        times[: len(numbers)],
+        np.array(numbers),
+        events,
+        starts,
+        letters,
+        style.cells == 3,
+        chords,
+    )
 
 
 def _clean(events: list[Event]) -> list[Event]:
@@ -342,10 +414,16 @@ def _filled(rng: np.random.Generator, strokes: Strokes, beats: int, cells: int) 
     start = float(rng.integers(max(0, beats - 4), beats))
     if rng.random() < 0.25:
         start += 0.5
-    steps = [1 / 3, 1 / 3, 1 / 6, 1.0] if cells == 3 else [0.5, 0.25, 0.25, 0.25, 1 / 6, 1 / 3, 0.125]
+    steps = (
+        [1 / 3, 1 / 3, 1 / 6, 1.0] if cells == 3 else [0.5, 0.25, 0.25, 0.25, 1 / 6, 1 / 3, 0.125]
+    )
     step = float(rng.choice(steps))
     keeps = rng.random()
-    out = [s for s in strokes if s[0] < start or (s[1] in ("kick", "hat_foot") and rng.random() < keeps)]
+    out = [
+        s
+        for s in strokes
+        if s[0] < start or (s[1] in ("kick", "hat_foot") and rng.random() < keeps)
+    ]
     drums = ["snare", "tom3", "tom2", "tom1"]
     which = 0 if rng.random() < 0.6 else int(rng.integers(0, 4))
     rise = rng.random() < 0.3
@@ -354,7 +432,11 @@ def _filled(rng: np.random.Generator, strokes: Strokes, beats: int, cells: int) 
     density, kicks = rng.uniform(0.6, 1), rng.random() < 0.2
     while p < beats - 1e-6:
         if rng.random() < density:
-            loud = rng.uniform(0.45, 1) if not rise else 0.3 + 0.7 * (p - start) / (beats - start + 1e-6)
+            loud = (
+                rng.uniform(0.45, 1)
+                if not rise
+                else 0.3 + 0.7 * (p - start) / (beats - start + 1e-6)
+            )
             part = "kick" if kicks and run % 3 == 2 else drums[which]
             out = [s for s in out if abs(s[0] - p) > 1e-6 or s[1] != part]
             out.append((p, part, float(loud), 0.0))

@@ -165,10 +165,16 @@ def voices() -> list[np.ndarray]:
     rng = np.random.default_rng(4)
     made = []
     for _ in range(30):
-        text = " ".join("".join(rng.choice(["ta", "ka", "so", "li", "she", "pu", "na", "rei", "mo", "st"], 2)) for _ in range(12))
+        text = " ".join(
+            "".join(rng.choice(["ta", "ka", "so", "li", "she", "pu", "na", "rei", "mo", "st"], 2))
+            for _ in range(12)
+        )
         command = ["espeak-ng", "-v", str(rng.choice(["en", "en+f3", "it", "de", "es+f2", "fr"])), "-p",
                    str(rng.integers(20, 90)), "-s", str(rng.integers(90, 170)), "--stdout", text]  # fmt: skip
-        sound, rate = sf.read(BytesIO(subprocess.run(command, check=True, capture_output=True).stdout), dtype="float32")
+        sound, rate = sf.read(
+            BytesIO(subprocess.run(command, check=True, capture_output=True).stdout),
+            dtype="float32",
+        )
         sound = soxr.resample(sound, rate, RATE)
         made.append(sound / (np.abs(sound).max() + 1e-9))
     return made

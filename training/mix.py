@@ -51,7 +51,9 @@ def class_of(part: str) -> str:
     return "tom" if part.startswith("tom") else "crash" if part.startswith("crash") else part
 
 
-def render(rng: np.random.Generator, names: tuple[str, ...], seconds: float, *, kind: str | None = None) -> Excerpt:
+def render(
+    rng: np.random.Generator, names: tuple[str, ...], seconds: float, *, kind: str | None = None
+) -> Excerpt:
     """So many seconds out of a made-up song. kind: mix, drums or band."""
     skip = rng.uniform(0, 40) if seconds < 30 else 0.0
     song = _cut(compose(rng, seconds + skip), skip, seconds)
@@ -169,7 +171,9 @@ def _layers(rng, names, main, part) -> list[np.ndarray]:
         if tilt:
             pole = 0.6
             low = lfilter([1 - pole], [1, -pole], sound).astype(np.float32)
-            sound = low * np.float32(10 ** (-tilt / 10)) + (sound - low) * np.float32(10 ** (tilt / 10))
+            sound = low * np.float32(10 ** (-tilt / 10)) + (sound - low) * np.float32(
+                10 ** (tilt / 10)
+            )
         made.append(sound)
     return made
 
@@ -188,7 +192,9 @@ def _drums(rng, events, names, n):
     def strike(part: str, time: float, loudness: float, openness: float):
         nonlocal ringing
         layers = pieces[part]
-        rank = int(np.clip(round(loudness * (len(layers) - 1) + rng.normal(0, 0.4)), 0, len(layers) - 1))
+        rank = int(
+            np.clip(round(loudness * (len(layers) - 1) + rng.normal(0, 0.4)), 0, len(layers) - 1)
+        )
         shot = layers[rank]
         loudest = np.sqrt((layers[-1][:4000] ** 2).mean()) + 1e-9
         own_level = np.sqrt((shot[:4000] ** 2).mean()) + 1e-9
@@ -199,7 +205,9 @@ def _drums(rng, events, names, n):
         if at < 0 or at >= n:
             return None
         if part == "hat_open" and openness < 0.9:
-            shot = shot * np.exp(-np.arange(len(shot)) / ((0.05 + 0.45 * openness) * RATE)).astype(np.float32)
+            shot = shot * np.exp(-np.arange(len(shot)) / ((0.05 + 0.45 * openness) * RATE)).astype(
+                np.float32
+            )
         if part.startswith("hat") and ringing is not None:
             start, end, ring = ringing
             if start < at < end:
@@ -251,7 +259,9 @@ def _band(rng, song: Song, n: int) -> np.ndarray:
     if len(song.beats) < 2:
         return out[:n]
     period = float(np.median(np.diff(song.beats)))
-    bass, chord, lead = (kits.notes(int(rng.choice(kits.PROGRAMS[k]))) for k in ("bass", "chord", "lead"))
+    bass, chord, lead = (
+        kits.notes(int(rng.choice(kits.PROGRAMS[k]))) for k in ("bass", "chord", "lead")
+    )
     root = int(rng.integers(0, 12))
 
     def play(bank, key, time, length, gain):
@@ -288,7 +298,13 @@ def _band(rng, song: Song, n: int) -> np.ndarray:
         length = {"bar": 3.6, "half": 1.9, "quarters": 0.8}.get(strum, 0.3)
         for place in places:
             for third in triad:
-                play(chord, 48 + root + offset + third, time + place * period, period * length, chord_gain)
+                play(
+                    chord,
+                    48 + root + offset + third,
+                    time + place * period,
+                    period * length,
+                    chord_gain,
+                )
         if not follows and rng.random() < 0.9:
             for half in (0, step) if rng.random() < 0.5 else (0,):
                 play(bass, 33 + (root + offset) % 12, time + half * period, period * 0.6, bass_gain)
@@ -321,19 +337,27 @@ def _rough(rng, drums, rest, strokes, graces, song) -> Excerpt:
     """Room, equaliser, then level, compression, saturation and noise on the sum."""
     n = len(drums)
     if rng.random() < 0.45:
-        drums = drums + np.float32(rng.uniform(0.03, 0.3)) * fftconvolve(drums, _tail(rng))[:n].astype(np.float32)
+        drums = drums + np.float32(rng.uniform(0.03, 0.3)) * fftconvolve(drums, _tail(rng))[
+            :n
+        ].astype(np.float32)
     if rng.random() < 0.4:
-        rest = rest + np.float32(rng.uniform(0.03, 0.4)) * fftconvolve(rest, _tail(rng))[:n].astype(np.float32)
+        rest = rest + np.float32(rng.uniform(0.03, 0.4)) * fftconvolve(rest, _tail(rng))[:n].astype(
+            np.float32
+        )
     warp = [rng.normal(0, 3) for _ in range(3)], [rng.uniform(-4, 4) for _ in range(3)]
     tilt, low_pass = rng.normal(0, 1.2), rng.uniform(6, 16) if rng.random() < 0.2 else None
 
     def curve(freqs: np.ndarray) -> np.ndarray:
         octaves = np.log2(freqs / 1000)
-        db = tilt * octaves + sum(g * np.exp(-((octaves - c) ** 2)) for g, c in zip(*warp, strict=True))
+        db = tilt * octaves + sum(
+            g * np.exp(-((octaves - c) ** 2)) for g, c in zip(*warp, strict=True)
+        )
         return db - 40 * np.clip(octaves - np.log2(low_pass), 0, 1) if low_pass else db
 
     shape = 10 ** (curve(np.fft.rfftfreq(n, 1 / RATE) + 1) / 20)
-    drums, rest = (np.fft.irfft(np.fft.rfft(x) * shape, n).astype(np.float32) for x in (drums, rest))
+    drums, rest = (
+        np.fft.irfft(np.fft.rfft(x) * shape, n).astype(np.float32) for x in (drums, rest)
+    )
     mix = drums + rest
     top = np.float32(np.abs(mix).max() + 1e-6)
     drums, rest, mix = drums / top, rest / top, mix / top
@@ -375,4 +399,3 @@ def _compressor(rng, mix: np.ndarray) -> np.ndarray:
     limit = np.percentile(held, rng.uniform(20, 70))
     gain = np.minimum(1, (limit / held) ** (1 - 1 / rng.uniform(2, 6)))
     return np.interp(np.arange(len(mix)), np.arange(len(gain)) * block, gain).astype(np.float32)
-

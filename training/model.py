@@ -34,7 +34,9 @@ class Block(nn.Module):
 
 def _up(inside: int, outside: int, more: int) -> nn.ConvTranspose2d:
     """Doubles the bands; ``more`` gives the odd size back."""
-    return nn.ConvTranspose2d(inside, outside, (1, 3), stride=(1, 2), padding=(0, 1), output_padding=(0, more))
+    return nn.ConvTranspose2d(
+        inside, outside, (1, 3), stride=(1, 2), padding=(0, 1), output_padding=(0, more)
+    )
 
 
 class Ears(nn.Module):
@@ -59,11 +61,15 @@ class Ears(nn.Module):
         self.head = nn.Sequential(nn.ReLU(), nn.Conv1d(CHANNELS, OUTPUTS, 1))
         self.back = nn.Conv1d(CHANNELS, last, 1)
         more = [self.bands[k] - (2 * self.bands[k + 1] - 1) for k in range(3)]
-        self.up = nn.ModuleList([_up(48, 24, more[2]), _up(24 + 32, 12, more[1]), _up(12 + 16, 6, more[0])])
+        self.up = nn.ModuleList(
+            [_up(48, 24, more[2]), _up(24 + 32, 12, more[1]), _up(12 + 16, 6, more[0])]
+        )
         self.mask = nn.Conv2d(6 + 2, 1, (1, 3), padding=(0, 1))
         self.to(memory_format=torch.channels_last)  # several times faster on CPUs
 
-    def forward(self, x: torch.Tensor, masked: int | None = None) -> tuple[torch.Tensor, torch.Tensor]:
+    def forward(
+        self, x: torch.Tensor, masked: int | None = None
+    ) -> tuple[torch.Tensor, torch.Tensor]:
         """masked: of so many of the batch the mask is made (it costs as much as all else)."""
         seen = [x.contiguous(memory_format=torch.channels_last)]
         for layer in self.front:
@@ -91,14 +97,20 @@ def loss(
     weight = known * (1 + 4 * truth)
     strokes = functional.binary_cross_entropy_with_logits(heard[..., :n], truth, weight=weight)
     struck = (truth > 0.2).float()
-    level = (struck * (torch.sigmoid(heard[..., n : 2 * n]) - levels) ** 2).sum() / (struck.sum() + 1)
+    level = (struck * (torch.sigmoid(heard[..., n : 2 * n]) - levels) ** 2).sum() / (
+        struck.sum() + 1
+    )
     hat = (extras[..., 0] >= 0).float()
-    openness = (hat * (torch.sigmoid(heard[..., 2 * n]) - extras[..., 0]) ** 2).sum() / (hat.sum() + 1)
+    openness = (hat * (torch.sigmoid(heard[..., 2 * n]) - extras[..., 0]) ** 2).sum() / (
+        hat.sum() + 1
+    )
     drum = struck[..., [CLASSES.index("snare"), CLASSES.index("tom")]].amax(-1, keepdim=True)
     ornaments = functional.binary_cross_entropy_with_logits(
         heard[..., 2 * n + 1 :], extras[..., 1:], weight=drum.expand(*drum.shape[:-1], len(ORNAMENTS)),
         reduction="sum",
     ) / (drum.sum() + 1)  # fmt: skip
     loudness = torch.expm1(sound[: len(mask), 0]).clamp(max=60) / 8
-    separation = (loudness * (torch.sigmoid(mask) - share[: len(mask)]) ** 2).mean() / loudness.mean()
+    separation = (
+        loudness * (torch.sigmoid(mask) - share[: len(mask)]) ** 2
+    ).mean() / loudness.mean()
     return strokes * n / 4 + 4 * level + 0.2 * openness + 0.03 * ornaments + 0.5 * separation

@@ -142,7 +142,9 @@ def names(score: Score, levels: Sequence[Sequence[float]] = ()) -> list[str]:
     first: dict[str, int] = {}
     for n, s in enumerate(sections):
         density = float(np.mean([len(bars.get(b, [])) for b in range(s.first_bar, s.last_bar + 1)]))
-        crashes = sum(x.part in _CRASHES for b in range(s.first_bar, s.last_bar + 1) for x in bars.get(b, []))
+        crashes = sum(
+            x.part in _CRASHES for b in range(s.first_bar, s.last_bar + 1) for x in bars.get(b, [])
+        )
         own = (level_of(score, s, levels) or 0.0) + 0.15 * density + 4.0 * crashes / s.bars
         power[s.label] = max(power.get(s.label, -1e9), own)
         first.setdefault(s.label, n)
@@ -188,7 +190,9 @@ def events(
         told.append({"bar": bar, "kind": kind, "says": says})
 
     has = {
-        layer: [any(s.part in parts for s in bars.get(b, [])) for b in range(1, score.bar_count + 1)]
+        layer: [
+            any(s.part in parts for s in bars.get(b, [])) for b in range(1, score.bar_count + 1)
+        ]
         for layer, parts in _LAYERS.items()
     }
     for layer, present in has.items():
@@ -197,7 +201,7 @@ def events(
             continue
         last = None
         for b in played:
-            if last is None and b > 2 or last is not None and b - last > _ENTER:
+            if (last is None and b > 2) or (last is not None and b - last > _ENTER):
                 tell(b, "enters", f"{layer} enters")
             if last is not None and b - last > _ENTER:
                 tell(last + 1, "leaves", f"{layer} leaves")
@@ -206,7 +210,9 @@ def events(
             tell(last + 1, "leaves", f"{layer} leaves")
     before = ""
     for s in score.sections:
-        own = [x for b in range(s.first_bar, s.last_bar + 1) if b not in fills for x in bars.get(b, [])]
+        own = [
+            x for b in range(s.first_bar, s.last_bar + 1) if b not in fills for x in bars.get(b, [])
+        ]
         now = surface(own)
         if before and now and now != before:
             by = ["a fill"] if s.first_bar - 1 in fills else []

@@ -14,6 +14,7 @@ from typing import Any
 
 from orchesis.errors import BadEdit, BadScore
 from orchesis.score.kit import part
+from orchesis.score.notation import in_notation
 from orchesis.score.song import SOUND_KEYS, Score, Section
 from orchesis.score.stroke import CLASS_LOUDNESS, Stroke
 
@@ -250,9 +251,7 @@ def note_sound(score: Score, args: Args) -> Score:
     if args.get("id") is None:
         return replace(score, sound=noted(score.sound))
     section = _section(score, args)
-    made = [
-        replace(s, sound=noted(s.sound)) if s.id == section.id else s for s in score.sections
-    ]
+    made = [replace(s, sound=noted(s.sound)) if s.id == section.id else s for s in score.sections]
     return _with_sections(score, made)
 
 
@@ -261,6 +260,16 @@ def _words(args: Args, name: str, longest: int) -> str:
     if len(text) > longest:
         raise BadEdit(f"That is too long; the most is {longest} letters.")
     return text
+
+
+def set_notation(score: Score, args: Args) -> Score:
+    """notation: how the song is written, of orchesis/score/notation.py."""
+    name = given(args, "notation", str)
+    try:
+        in_notation(score, name)
+    except BadScore as problem:
+        raise BadEdit(str(problem)) from None
+    return replace(score, notation=name or "counted")
 
 
 def confirm_bars(score: Score, args: Args) -> Score:
@@ -292,6 +301,7 @@ OPERATIONS: dict[str, Operation] = {
         note_section,
         note_bar,
         note_sound,
+        set_notation,
         confirm_bars,
     )
 }
@@ -323,6 +333,4 @@ def patched(score: Score, patch: Args) -> Score:
     # The pulse is kept to the digit where the patch does not touch it.
     framed = Score.from_json({**frame, "strokes": []})
     pulse = framed.pulse if "pulse" in patch else score.pulse
-    return replace(
-        framed, pulse=pulse, strokes=strokes, title=score.title, artist=score.artist
-    )
+    return replace(framed, pulse=pulse, strokes=strokes, title=score.title, artist=score.artist)

@@ -57,7 +57,8 @@ class Score:
     swing: ("none" | "eighth" | "sixteenth", long part / pair). locked: spans of seconds
     whose beats no correction changes. confirmed: bars that a person has confirmed. aside:
     strokes that have no place on the bars now, kept with their moment. notes: words on
-    bars. sound: notes on the sound of the song, by SOUND_KEYS.
+    bars. sound: notes on the sound of the song, by SOUND_KEYS. notation: how it is written
+    (orchesis/score/notation.py), "counted" as it stands.
     """
 
     meters: tuple[Meter, ...]
@@ -72,6 +73,7 @@ class Score:
     aside: tuple[Stroke, ...] = ()
     notes: dict[int, str] = field(default_factory=dict)
     sound: dict[str, str] = field(default_factory=dict)
+    notation: str = "counted"
 
     def __post_init__(self) -> None:
         beats = sum(m.beats for m in self.meters)
@@ -139,6 +141,7 @@ class Score:
             "aside": [s.to_json() for s in self.aside],
             "notes": {str(bar): text for bar, text in sorted(self.notes.items())},
             "sound": dict(self.sound),
+            "notation": self.notation,
         }
 
     @classmethod
@@ -157,6 +160,7 @@ class Score:
                 aside=tuple(Stroke.from_json(s) for s in data.get("aside", ())),
                 notes={int(bar): text for bar, text in data.get("notes", {}).items()},
                 sound=dict(data.get("sound", {})),
+                notation=data.get("notation", "counted"),
             )
         except (KeyError, TypeError, IndexError) as problem:
             raise BadScore(f"This is not a score of ours: {problem!r} is missing or odd.") from None

@@ -56,6 +56,7 @@ class ScoreSerializer(serializers.Serializer):
     aside = StrokeSerializer(many=True)
     notes = serializers.DictField(child=serializers.CharField())
     sound = serializers.DictField(child=serializers.CharField())
+    notation = serializers.CharField()
     strokes = StrokeSerializer(many=True)
 
 
@@ -93,7 +94,9 @@ class FormEventSerializer(serializers.Serializer):
 class FormSerializer(serializers.Serializer):
     sections = SectionFactsSerializer(many=True)
     events = FormEventSerializer(many=True)
-    trust = serializers.ListField(child=serializers.FloatField(), help_text="Of the pulse, a value a bar.")
+    trust = serializers.ListField(
+        child=serializers.FloatField(), help_text="Of the pulse, a value a bar."
+    )
 
 
 class FillSerializer(serializers.Serializer):
@@ -139,6 +142,7 @@ class PatchSerializer(serializers.Serializer):
     aside = StrokeSerializer(many=True, required=False)
     notes = serializers.DictField(child=serializers.CharField(), required=False)
     sound = serializers.DictField(child=serializers.CharField(), required=False)
+    notation = serializers.CharField(required=False)
 
 
 class EditResultSerializer(serializers.Serializer):
@@ -154,3 +158,8 @@ class EditResultSerializer(serializers.Serializer):
 class ChartSerializer(serializers.Serializer):
     version = serializers.IntegerField()
     pages = serializers.ListField(child=serializers.CharField())
+    bars = serializers.ListField(
+        child=serializers.FloatField(), help_text="Seconds of each written bar, and of the end."
+    )
+    notation = serializers.CharField()
+    notations = serializers.ListField(child=serializers.CharField())

@@ -16,7 +16,7 @@ from orchesis import engraving
 from orchesis.formats import midi, musicxml
 from orchesis.reading import form
 from orchesis.reading.fills import fill_bars
-from orchesis.score import Score
+from orchesis.score import Score, notation
 from transcription import jobs, log
 from transcription.models import HearingJob, Transcription
 from transcription.serializers import (
@@ -127,7 +127,14 @@ class ChartView(APIView):
     @extend_schema(responses=ChartSerializer)
     def get(self, request: Request, pk: int) -> Response:
         found = _own(request, pk)
-        return Response({"version": found.version, "pages": engraving.svg_pages(found.score)})
+        written = notation.as_written(found.score)
+        return Response({
+            "version": found.version,
+            "pages": engraving.svg_pages(written),
+            "bars": [written.seconds(b) for b in range(1, written.bar_count + 2)],
+            "notation": found.score.notation,
+            "notations": notation.possible(found.score),
+        })  # fmt: skip
 
 
 _WRITERS = {
@@ -144,7 +151,7 @@ class ChartFileView(APIView):
         kind, write = _WRITERS[ending]
         name = "".join(c if c.isalnum() or c in " -" else "_" for c in found.song.title)
         return HttpResponse(
-            write(found.score),
+            write(notation.as_written(found.score)),
             content_type=kind,
             headers={"Content-Disposition": f'attachment; filename="{name}.{ending}"'},
         )

@@ -1,5 +1,7 @@
 """Pulse and Map put right by keyboard and by pointer, checked on what the server keeps."""
 
+import itertools
+
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -130,7 +132,7 @@ def test_taps_along_with_the_song_are_taken(song):
     song.key("Space")
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
     now = song.score["pulse"]
-    steps = [b - a for a, b in zip(now, now[1:], strict=False)]
+    steps = [b - a for a, b in itertools.pairwise(now)]
     assert abs(sorted(steps)[len(steps) // 2] - 0.6) < 0.02
     assert sum(near(now, t, 0.06) for t in before) > 0.9 * len(before)
 

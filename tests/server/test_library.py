@@ -157,7 +157,9 @@ def test_the_drums_can_be_brought_forward_and_back(heard):
     """In the very piece of the recording, as long as it and sample by sample in step."""
     take = Take.objects.get(pk=heard["takes"][0]["id"])
     assert take.drums
-    whole, forward, back = (_samples(sound.piece(take, 0, b)) for b in ("recorded", "forward", "back"))
+    whole, forward, back = (
+        _samples(sound.piece(take, 0, b)) for b in ("recorded", "forward", "back")
+    )
     assert whole.shape == forward.shape == back.shape
     with take.drums.open("rb") as file, sf.SoundFile(file) as drums:
         alone = drums.read(len(whole), dtype="int16", always_2d=True).astype(float)

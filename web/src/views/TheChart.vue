@@ -32,7 +32,20 @@ watch([() => desk.shown?.version, () => desk.isSaved], ([version, saved]) => {
   if (saved && version !== chart.value?.version) void fetchPages();
 }, { immediate: true });
 
-const bar = computed(() => desk.clock!.barAt(playback.now));
+/** The bar as it is written, which may be half or twice the counted one. */
+const bar = computed(() => {
+  const starts = chart.value?.bars ?? [];
+  let b = 0;
+  while (b < starts.length - 1 && starts[b]! <= playback.now + 1e-6) b++;
+  return b;
+});
+const WRITINGS: Record<string, string> = {
+  counted: "as counted",
+  short: "8ths as 16ths",
+  long: "16ths as 8ths",
+  triplets: "with triplets",
+  compound: "in 12/8",
+};
 const box = ref<{ left: string; top: string; width: string; height: string } | null>(null);
 const within = ref(0);
 let lit = 0;
@@ -58,13 +71,15 @@ function light(): void {
     };
     if (playback.isPlaying) measure?.scrollIntoView({ block: "center", behavior: "smooth" });
   }
-  within.value = b > 0 ? desk.clock!.within(b, playback.now) : 0;
+  const starts = chart.value?.bars;
+  within.value = b > 0 && starts ? (playback.now - starts[b - 1]!) / (starts[b]! - starts[b - 1]!) : 0;
 }
 watch(() => playback.now, light);
 
 function jump(event: MouseEvent): void {
   const measure = (event.target as Element).closest("[id^='bar-']");
-  if (measure) playback.seek(desk.clock!.barStart(Number(measure.id.slice(4))));
+  const start = chart.value?.bars[Number(measure?.id.slice(4)) - 1];
+  if (start !== undefined) playback.seek(start);
 }
 </script>
 
@@ -74,6 +89,11 @@ function jump(event: MouseEvent): void {
       <h1>Full chart</h1>
       <span class="soft">As on the screen, so on paper. Click a bar to hear it.</span>
       <span class="grow" />
+      <label v-if="chart && chart.notations.length > 1">Written
+        <select class="plain" aria-label="Way of writing" :value="chart.notation" @change="desk.edit('set_notation', { notation: ($event.target as HTMLSelectElement).value })">
+          <option v-for="n in chart.notations" :key="n" :value="n">{{ WRITINGS[n] ?? n }}</option>
+        </select>
+      </label>
       <a v-for="f in FILES" :key="f.ending" class="plain" :href="`/api/songs/${songId}/chart.${f.ending}`" :download="true"><i class="pi pi-download" aria-hidden="true" /> {{ f.label }}</a>
     </header>
     <p v-if="complaint" class="notice" role="alert">{{ complaint }}</p>
