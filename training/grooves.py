@@ -279,10 +279,8 @@ def _layout(rng: np.random.Generator, style: Style, bars: int) -> list[tuple[str
         letter = letters[k % len(letters)]
         for n in range(length):
             kind = "play"
-            if (
-                (n == length - 1
-                and rng.random() < 0.75)
-                or (length >= 8 and n == 3 and rng.random() < 0.4)
+            if (n == length - 1 and rng.random() < 0.75) or (
+                length >= 8 and n == 3 and rng.random() < 0.4
             ):
                 kind = "fill"
             elif rng.random() < 0.01:

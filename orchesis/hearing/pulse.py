@@ -58,7 +58,7 @@ def rivals(felt: Felt) -> list[tuple[float, float]]:
     """Rival tempi (beats a minute) with their chance over the whole song, the best first."""
     chance = gaussian_filter1d(felt.tempo.mean(axis=1), 1.0)
     tops = np.flatnonzero((chance == maximum_filter1d(chance, 9)) & (chance > 0.002))
-    found = [(float(bpm_of(k)), float(chance[max(0, k - 3) : k + 4].sum())) for k in tops]
+    found = [(float(bpm_of(float(k))), float(chance[max(0, k - 3) : k + 4].sum())) for k in tops]
     return sorted(found, key=lambda r: -r[1])
 
 

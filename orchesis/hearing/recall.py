@@ -69,7 +69,9 @@ def _family(part: str) -> str:
     return "hat_open" if part == "hat_half" else part
 
 
-def _likeness(bar, place, sure, names, sizes) -> np.ndarray:
+def _likeness(
+    bar: np.ndarray, place: np.ndarray, sure: np.ndarray, names: np.ndarray, sizes: np.ndarray
+) -> np.ndarray:
     """(bars, bars) likeness 0..1 of what is surely played; bars of other length have none."""
     kinds = list(np.unique(names))
     rows = np.zeros((len(sizes), len(kinds) * _CELLS))

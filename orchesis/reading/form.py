@@ -25,10 +25,14 @@ _SURFACES = {
 }  # fmt: skip
 _CRASHES = ("crash", "crash_2", "splash", "china")
 _LAYERS = {
-    "kick": ("kick",), "snare": ("snare", "rimshot", "cross_stick"), "hat": ("hat_closed", "hat_half", "hat_open"),
-    "ride": ("ride", "ride_bell"), "foot hat": ("hat_foot",), "toms": ("tom_high", "tom_mid", "tom_low", "tom_floor"),
+    "kick": ("kick",),
+    "snare": ("snare", "rimshot", "cross_stick"),
+    "hat": ("hat_closed", "hat_half", "hat_open"),
+    "ride": ("ride", "ride_bell"),
+    "foot hat": ("hat_foot",),
+    "toms": ("tom_high", "tom_mid", "tom_low", "tom_floor"),
     "percussion": ("shaker", "tambourine", "cowbell", "block", "clap"),
-}  # fmt: skip
+}
 _ENTER = 6  # bars without a layer that make its return an entry
 _FADE = 10.0  # dB that a fade-out loses
 _USUAL_LENGTHS = (4, 8, 12, 16, 24, 32, 2)
@@ -155,7 +159,7 @@ def names(score: Score, levels: Sequence[Sequence[float]] = ()) -> list[str]:
     usual = float(np.median([len(bars.get(b, [])) for b in range(1, score.bar_count + 1)]))
     kinds = []
     for n, s in enumerate(sections):
-        density = np.mean([len(bars.get(b, [])) for b in range(s.first_bar, s.last_bar + 1)])
+        density = float(np.mean([len(bars.get(b, [])) for b in range(s.first_bar, s.last_bar + 1)]))
         if s.label == verse:
             kinds.append("Verse")
         elif s.label == chorus:

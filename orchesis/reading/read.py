@@ -81,11 +81,12 @@ def reread(score: Score, keep: frozenset[str] = frozenset()) -> Score:
         bar = bisect_right(starts, int(inside))
         key = (bar, inside - starts[bar - 1], s.part)
         rival = made.get(key)
+        loser: Stroke | None = s
         if rival is None or (key not in fixed and _outranks(s, rival)):
             made[key] = s.changed(bar=key[0], place=key[1])
-            s = rival
-        if s is not None and s.origin == "written":
-            aside.append(s)  # a person's stroke is never lost, only set aside
+            loser = rival
+        if loser is not None and loser.origin == "written":
+            aside.append(loser)  # a person's stroke is never lost, only set aside
     return replace(score, strokes={s.id: s for s in made.values()}, swing=swing, aside=tuple(aside))
 
 
