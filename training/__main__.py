@@ -110,8 +110,8 @@ def export(net: Ears, path: Path) -> None:
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--hours", type=float, default=15.0)
-    parser.add_argument("--steps", type=int, default=9000)
+    parser.add_argument("--hours", type=float, default=11.16)
+    parser.add_argument("--steps", type=int, default=5500)
     parser.add_argument("--workers", type=int, default=2)
     parser.add_argument("--threads", type=int, default=2)
     parser.add_argument("--seed", type=int, default=0)

@@ -60,8 +60,8 @@ def loss(out: torch.Tensor, want: torch.Tensor) -> torch.Tensor:
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--songs", type=int, default=5000)
-    parser.add_argument("--steps", type=int, default=3000)
+    parser.add_argument("--songs", type=int, default=4000)
+    parser.add_argument("--steps", type=int, default=1800)
     parser.add_argument("--threads", type=int, default=2)
     args = parser.parse_args()
     with mp.Pool(2) as pool:
