@@ -118,6 +118,52 @@ def test_the_chart_and_its_files(client, heard):
         assert f'filename="Plain Rock.{ending}"' in answer["Content-Disposition"]
 
 
+def test_the_form_is_told_and_follows_the_edits(edit, client, heard):
+    found = client.get(f"/api/songs/{heard['id']}/transcription").json()
+    form = found["form"]
+    assert [f["id"] for f in form["sections"]] == [s["id"] for s in found["score"]["sections"]]
+    assert form["sections"][0]["surface"] == "hat" and form["sections"][0]["level"] is not None
+    assert len(form["trust"]) == len(found["score"]["meters"])
+    after = edit("split_section", id="sec1", bar=5, new="half").json()
+    assert len(after["form"]["sections"]) == len(form["sections"]) + 1
+    linked = edit("link_section", id="half", like="sec1").json()
+    assert linked["form"]["sections"][1]["twin"] == "sec1"
+
+
+def test_notes_and_locks_are_kept_and_undone(edit, step):
+    edit("note_bar", bar=3, note="watch the singer")
+    edit("note_sound", key="implement", note="brushes")
+    edit("note_section", id="sec1", note="soft")
+    edit("lock", bar=1, last=4)
+    kept = document()
+    assert kept["notes"] == {"3": "watch the singer"} and kept["sound"] == {"implement": "brushes"}
+    assert kept["sections"][0]["note"] == "soft" and len(kept["locked"]) == 1
+    refused = edit("halve_tempo")
+    assert refused.status_code == 422 and "locked" in refused.json()["detail"]
+    for _ in range(4):
+        step("undo")
+    assert document()["notes"] == {} and document()["locked"] == []
+
+
+def test_another_way_of_writing_changes_the_chart_and_not_the_strokes(edit, client, heard):
+    before = document()["strokes"]
+    plain = client.get(f"/api/songs/{heard['id']}/chart").json()
+    assert plain["notation"] == "counted" and "short" in plain["notations"]
+    assert edit("set_notation", notation="short").status_code == 200
+    short = client.get(f"/api/songs/{heard['id']}/chart").json()
+    assert short["notation"] == "short" and short["pages"] != plain["pages"]
+    assert short["bars"] == pytest.approx(plain["bars"])
+    assert document()["strokes"] == before
+    assert edit("set_notation", notation="compound").status_code == 422
+
+
+def test_strokes_without_a_place_are_listed_and_come_back(edit):
+    edit("add_stroke", id="mine", bar=3, place="1/48", part="kick", limb="RF")
+    edit("double_tempo")
+    score = Score.from_json(document())
+    assert "mine" in {*score.strokes, *(s.id for s in score.aside)}
+
+
 def test_a_song_that_was_not_heard_has_no_transcription(client, song):
     assert client.get(f"/api/songs/{song['id']}/transcription").status_code == 404
 
