@@ -3,6 +3,7 @@
 import { useElementSize, useEventListener } from "@vueuse/core";
 import Select from "primevue/select";
 import { computed, onUnmounted, ref, watch } from "vue";
+import { listenToPads } from "@/audio/pads";
 import BeatHandles from "@/desk/BeatHandles.vue";
 import WaveForm from "@/desk/WaveForm.vue";
 import { part } from "@/kit";
@@ -83,10 +84,15 @@ function toggleLock(): void {
 /** Taps along with the sound; they are taken over when tapping rests, from eight on. */
 const taps = ref<number[]>([]);
 let rest: ReturnType<typeof setTimeout> | undefined;
+let leavePads: (() => void) | null = null;
+async function openPads(): Promise<void> {
+  leavePads ??= await listenToPads(() => playback.isPlaying && tap());
+}
 function tap(): void {
   if (!playback.isPlaying) {
     taps.value = [];
     playback.toggle();
+    void openPads();
     return;
   }
   taps.value = [...taps.value, +playback.now.toFixed(4)];
@@ -102,7 +108,10 @@ const tapSays = computed(() =>
   taps.value.length ? `${taps.value.length} taps${taps.value.length < 8 ? `, ${8 - taps.value.length} more` : "; stop to take them"}`
   : playback.isPlaying ? "tap along now" : "starts the song",
 );
-onUnmounted(() => clearTimeout(rest));
+onUnmounted(() => {
+  clearTimeout(rest);
+  leavePads?.();
+});
 
 /** Tempo of every bar, for the line. */
 const line = computed(() => {
