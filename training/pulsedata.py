@@ -103,3 +103,17 @@ def made(seed: int) -> tuple[np.ndarray, np.ndarray]:
     rng = np.random.default_rng([seed, 9])
     song = compose(rng, SECONDS, plain=0.0)
     return heard(rng, song).astype(np.float16), truth(song).astype(np.float16)
+
+
+def made_heard(seed: int) -> tuple[np.ndarray, np.ndarray]:
+    """The same, but of a song that was sounded and heard by the ears as they are."""
+    from orchesis.hearing import hits
+    from orchesis.hearing.pulse import grid_of
+    from training import kits
+    from training.tune import heard as through_ears
+
+    song, seen, activity = through_ears(seed, SECONDS, kits.TRAIN)
+    strokes = hits.Listener(seen, activity).hits()
+    grid = grid_of(seen, activity, strokes)
+    grid = np.pad(grid, ((0, 0), (0, max(0, FRAMES - grid.shape[1]))))[:, :FRAMES]
+    return grid.astype(np.float16), truth(song.song).astype(np.float16)

@@ -104,9 +104,11 @@ def thresholds() -> None:
     OUT.write_text(json.dumps(made, indent=1) + "\n")
 
 
-def heard(seed: int, seconds: float) -> tuple[mix.Excerpt, spectrum.Spectrum, network.Activity]:
-    """A longer tuning song on the tuning kits, and what the ears make of it."""
-    made = mix.render(np.random.default_rng(seed), kits.TUNE, seconds, kind="mix")
+def heard(
+    seed: int, seconds: float, names: tuple[str, ...] = kits.TUNE
+) -> tuple[mix.Excerpt, spectrum.Spectrum, network.Activity]:
+    """A longer made-up song on some kits, and what the ears make of it."""
+    made = mix.render(np.random.default_rng(seed), names, seconds, kind="mix")
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "song.flac"
         sf.write(path, made.mix / np.abs(made.mix).max() * 0.9, RATE)

@@ -3,7 +3,7 @@
 The face of the room is ``listen(path) -> Hearing``; the steps behind it may be replaced.
 """
 
-from orchesis.hearing.engine import STEPS, listen
+from orchesis.hearing.engine import STEPS, listen, listen_to
 from orchesis.hearing.sound import Intake, take_in
 from orchesis.hearing.types import Beat, HeardMeter, HeardSection, Hearing, Hit, Tempo
 
@@ -17,5 +17,6 @@ __all__ = [
     "Intake",
     "Tempo",
     "listen",
+    "listen_to",
     "take_in",
 ]  # fmt: skip

@@ -54,6 +54,15 @@ def feel(grid: np.ndarray) -> Felt:
     return Felt(beat, one, ternary, out[3:])
 
 
+def grid_of(spectrum: Spectrum, activity: network.Activity, hits: list[Hit]) -> np.ndarray:
+    """What the pulse is read from, (ROWS, frames of 20 ms): strokes, and the band without them."""
+    rest = spectrum.bands * np.sqrt(1 - activity.mask.astype(np.float32))
+    frames = (spectrum.frames + 1) // 2
+    grid = stroke_rows(((h.time, h.part, h.loudness, h.confidence) for h in hits), frames)
+    grid[BAND : CHORD + 1] = band_rows(rest, spectrum.chroma)[:, :frames]
+    return grid
+
+
 def rivals(felt: Felt) -> list[tuple[float, float]]:
     """Rival tempi (beats a minute) with their chance over the whole song, the best first."""
     chance = gaussian_filter1d(felt.tempo.mean(axis=1), 1.0)
@@ -210,11 +219,7 @@ def find(
     Bars reach from the bar of the first sound to the bar of the last; one closing beat
     follows. Raises BadSound where no pulse is found.
     """
-    rest = spectrum.bands * np.sqrt(1 - activity.mask.astype(np.float32))
-    frames = (spectrum.frames + 1) // 2
-    grid = stroke_rows(((h.time, h.part, h.loudness, h.confidence) for h in hits), frames)
-    grid[BAND : CHORD + 1] = band_rows(rest, spectrum.chroma)[:, :frames]
-    felt = feel(grid)
+    felt = feel(grid_of(spectrum, activity, hits))
     bpm = tempo_path(felt)
     period = 60 / np.interp(np.arange(len(felt.beat)) / 2, np.arange(len(bpm)), bpm) / FRAME
     if len(felt.beat) < 4 * period[0]:

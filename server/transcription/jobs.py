@@ -25,8 +25,7 @@ from django.utils import timezone
 from library.models import Take
 
 from orchesis.errors import Cancelled, OrchesisError
-from orchesis.hearing import STEPS, take_in
-from orchesis.hearing.engine import listen_to
+from orchesis.hearing import STEPS, listen_to, take_in
 from orchesis.reading import analysis, read
 from transcription.models import HearingJob, Transcription
 

@@ -12,8 +12,7 @@ import pytest
 import soundfile as sf
 
 from orchesis.errors import Cancelled
-from orchesis.hearing import STEPS, listen, take_in
-from orchesis.hearing.engine import listen_to
+from orchesis.hearing import STEPS, listen, listen_to, take_in
 from orchesis.reading import analysis, read
 from orchesis.score import KIT
 from tests import songs

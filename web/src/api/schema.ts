@@ -249,6 +249,10 @@ export interface components {
         Chart: {
             version: number;
             pages: string[];
+            /** @description Seconds of each written bar, and of the end. */
+            bars: number[];
+            notation: string;
+            notations: string[];
         };
         Credentials: {
             name: string;
@@ -346,6 +350,7 @@ export interface components {
          *     * `set_dynamic` - set_dynamic
          *     * `set_limb` - set_limb
          *     * `set_meter` - set_meter
+         *     * `set_notation` - set_notation
          *     * `set_one` - set_one
          *     * `set_part` - set_part
          *     * `shift_half` - shift_half
@@ -356,7 +361,7 @@ export interface components {
          *     * `unlock` - unlock
          * @enum {string}
          */
-        OperationEnum: "add_stroke" | "confirm_bars" | "double_tempo" | "drag_beat" | "drop_aside" | "halve_tempo" | "insert_beat" | "link_section" | "lock" | "merge_section" | "move_border" | "move_stroke" | "note_bar" | "note_section" | "note_sound" | "put_back" | "remove_beat" | "remove_stroke" | "rename_section" | "retime" | "set_dynamic" | "set_limb" | "set_meter" | "set_one" | "set_part" | "shift_half" | "shift_one" | "split_section" | "tap" | "unlink_section" | "unlock";
+        OperationEnum: "add_stroke" | "confirm_bars" | "double_tempo" | "drag_beat" | "drop_aside" | "halve_tempo" | "insert_beat" | "link_section" | "lock" | "merge_section" | "move_border" | "move_stroke" | "note_bar" | "note_section" | "note_sound" | "put_back" | "remove_beat" | "remove_stroke" | "rename_section" | "retime" | "set_dynamic" | "set_limb" | "set_meter" | "set_notation" | "set_one" | "set_part" | "shift_half" | "shift_one" | "split_section" | "tap" | "unlink_section" | "unlock";
         /**
          * @description * `heard` - heard
          *     * `written` - written
@@ -381,6 +386,7 @@ export interface components {
             sound?: {
                 [key: string]: string;
             };
+            notation?: string;
         };
         PatchedSong: {
             readonly id?: number;
@@ -414,6 +420,7 @@ export interface components {
             sound: {
                 [key: string]: string;
             };
+            notation: string;
             strokes: components["schemas"]["Stroke"][];
         };
         Section: {
