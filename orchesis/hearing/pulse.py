@@ -26,6 +26,12 @@ from orchesis.hearing.types import Beat, HeardMeter, Hit, Report, Tempo, silent
 _DYING = 0.4  # seconds of a last sound that ask for no bar of their own
 _STIFF = 60.0  # what a step unlike the local tempo costs: this times its log squared
 _TURN = 0.9  # what a change of tempo by one bin (2 %) within a second costs
+_REACH = 0.55  # octaves
+#: Weight of the whole song's tempo in every second of it.
+_WHOLE = 2.0
+#: Pulses are felt round this tempo (Parncutt, "A perceptual model of pulse salience", 1994);
+#: what the square of an octave away from it costs.
+_COMFORTABLE, _AWAY = 105.0, 1.0
 #: Beats of a bar, and how much evidence (log odds) each needs more than four: for the song,
 #: and again for each bar.
 _METERS = {4: 0.0, 3: 0.6, 2: 3.0, 5: 1.2, 6: 2.0, 7: 1.2}
@@ -59,7 +65,7 @@ def grid_of(spectrum: Spectrum, activity: network.Activity, hits: list[Hit]) -> 
     rest = spectrum.bands * np.sqrt(1 - activity.mask.astype(np.float32))
     frames = (spectrum.frames + 1) // 2
     grid = stroke_rows(((h.time, h.part, h.loudness, h.confidence) for h in hits), frames)
-    grid[BAND : CHORD + 1] = band_rows(rest, spectrum.chroma)[:, :frames]
+    grid[BAND : CHORD + 1] = band_rows(rest, spectrum.bands, spectrum.chroma)[:, :frames]
     return grid
 
 
@@ -77,10 +83,26 @@ def tempo_path(felt: Felt) -> np.ndarray:
     seconds = max(1, felt.tempo.shape[1] // per)
     log = np.log(felt.tempo[:, : seconds * per] + 1e-4)
     seen = log.reshape(BINS, seconds, -1).mean(axis=2) if log.shape[1] >= per else log[:, :1]
-    # The song's own tempo helps where a passage could be read twice or half as fast.
-    seen = seen + 0.5 * np.log(gaussian_filter1d(felt.tempo.mean(axis=1), 2.0) + 1e-3)[:, None]
+    # The song's own tempo decides where a passage could be read twice or half as fast; and of
+    # two readings that are as likely, the one nearer to a comfortable pulse is felt.
+    whole = np.log(gaussian_filter1d(felt.tempo.mean(axis=1), 2.0) + 1e-3)
+    away = np.log2(bpm_of(np.arange(BINS)) / _COMFORTABLE)
+    seen = seen + (_WHOLE * whole - _AWAY * away**2)[:, None]
     turn = _TURN * np.abs(np.arange(BINS)[:, None] - np.arange(BINS)[None])
-    best, back = seen[:, 0].copy(), np.zeros((BINS, seen.shape[1]), int)
+    best: tuple[float, list[int]] = (-np.inf, [])
+    for centre, _ in rivals(felt)[:3] or [(_COMFORTABLE, 1.0)]:
+        # A song keeps to one reading: no path leaves its tempo by more than half an octave.
+        far = np.abs(np.log2(bpm_of(np.arange(BINS)) / centre)) > _REACH
+        best = max(best, _path(np.where(far[:, None], -1e4, seen), turn), key=lambda x: x[0])
+    path = best[1]
+    smooth = gaussian_filter1d(np.array(path, float), 1.5, mode="nearest")
+    middles = (np.arange(len(smooth)) + 0.5) / STEP
+    return bpm_of(np.interp(np.arange(felt.tempo.shape[1]), middles, smooth))
+
+
+def _path(seen: np.ndarray, turn: np.ndarray) -> tuple[float, list[int]]:
+    """Score and bins of the best path through (BINS, seconds)."""
+    best, back = seen[:, 0].copy(), np.zeros(seen.shape, int)
     for k in range(1, seen.shape[1]):
         reach = best[:, None] - turn
         back[:, k] = reach.argmax(axis=0)
@@ -88,9 +110,7 @@ def tempo_path(felt: Felt) -> np.ndarray:
     path = [int(best.argmax())]
     for k in range(seen.shape[1] - 1, 0, -1):
         path.append(int(back[path[-1], k]))
-    smooth = gaussian_filter1d(np.array(path[::-1], float), 1.5, mode="nearest")
-    middles = (np.arange(len(smooth)) + 0.5) / STEP
-    return bpm_of(np.interp(np.arange(felt.tempo.shape[1]), middles, smooth))
+    return float(best.max()), path[::-1]
 
 
 def track(beat: np.ndarray, period: np.ndarray, *, report: Report = silent) -> np.ndarray:

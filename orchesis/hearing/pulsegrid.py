@@ -35,18 +35,23 @@ def stroke_rows(strokes: Iterable[tuple[float, str, float, float]], frames: int)
     return grid
 
 
-def _scaled(curve: np.ndarray) -> np.ndarray:
+def _scaled(curve: np.ndarray, share: float) -> np.ndarray:
     top = float(np.percentile(curve, 97)) if curve.size else 0.0
-    return np.clip(curve / (top + 1e-9), 0, 1.5).astype(np.float32)
+    return (share * np.clip(curve / (top + 1e-9), 0, 1.5)).astype(np.float32)
 
 
-def band_rows(rest: np.ndarray, chroma: np.ndarray) -> np.ndarray:
+def band_rows(rest: np.ndarray, whole: np.ndarray, chroma: np.ndarray) -> np.ndarray:
     """(3, frames of 20 ms): onsets of the band, of the bass, and changes of the chord.
 
-    rest: (frames of 10 ms, bands) magnitudes without the drums; chroma: (frames, 12).
+    rest, whole: (frames of 10 ms, bands) magnitudes without the drums and with them; chroma:
+    (frames, 12). Where there is hardly a band, what is left of the drums must not pass for one.
     """
     if len(rest) < 100:
         return np.zeros((3, (len(rest) + 1) // 2), np.float32)
+    power = float(np.square(rest, dtype=np.float64).sum()) / (
+        float(np.square(whole, dtype=np.float64).sum()) + 1e-12
+    )
+    share = float(np.clip((power - 0.02) / 0.1, 0, 1))
     level = np.log1p(rest * (20 / (float(rest.mean()) + 1e-9)))
     rise = np.maximum(level[4:] - level[:-4], 0)
     rise = np.pad(rise, ((2, 2), (0, 0)))
@@ -57,4 +62,4 @@ def band_rows(rest: np.ndarray, chroma: np.ndarray) -> np.ndarray:
     chord = 1 - (before * after).sum(axis=1) / norm
     chord[:40] = chord[-40:] = 0
     chord = gaussian_filter1d(chord, 3)
-    return np.stack([_scaled(c[::2]) for c in (band, bass, chord)])
+    return np.stack([_scaled(c[::2], share) for c in (band, bass, chord)])

@@ -7,7 +7,7 @@ from fractions import Fraction
 from typing import Any
 
 from orchesis.errors import BadScore
-from orchesis.hearing import Hearing
+from orchesis.hearing import Hearing, Hit
 from orchesis.reading.feel import layback_ms
 from orchesis.reading.fills import fill_bars
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
@@ -18,6 +18,7 @@ FORMAT, VERSION = "orchesis-analysis", 1
 def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
     """Everything the contract of the analysis file asks for."""
     tempo = hearing.tempo
+    hits = {(round(h.time, 4), h.part): h for h in hearing.hits}
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -32,7 +33,7 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
         },
         "meter": [{"bar": m.bar, "beats": m.beats, "unit": m.unit} for m in hearing.meters],
         "beats": [{"time": b.time, "bar": b.bar, "beat": b.beat} for b in hearing.beats],
-        "hits": [_hit(s, score) | _heard(s, hearing) for s in score.ordered()],
+        "hits": [_hit(s, score) | _heard(s, hits) for s in score.ordered()],
         "sections": [
             {
                 "start": round(score.seconds(s.first_bar), 3),
@@ -61,12 +62,11 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
     }
 
 
-def _heard(s: Stroke, hearing: Hearing) -> dict[str, Any]:
-    """What was measured of a stroke beyond the score: its id tells which hit it is."""
-    number = int(s.id[1:]) - 1 if s.id[:1] == "h" and s.id[1:].isdigit() else -1
-    if not 0 <= number < len(hearing.hits):
+def _heard(s: Stroke, hits: dict[tuple[float, str], Hit]) -> dict[str, Any]:
+    """What was measured of a stroke beyond the score; nothing for one that a person wrote."""
+    hit = hits.get((round(s.time, 4), s.part)) if s.time is not None else None
+    if hit is None:
         return {}
-    hit = hearing.hits[number]
     return {"level": hit.level, "openness": hit.openness, "recalled": hit.recalled}
 
 

@@ -34,7 +34,7 @@ def heard_times(hearing, *parts):
 def test_a_plain_rock_beat_is_heard_without_help(heard_rock):
     assert heard_rock.tempo.bpm == pytest.approx(100, rel=0.01)
     assert heard_rock.tempo.steady
-    assert heard_rock.meter == (4, 4)
+    assert (heard_rock.meter.beats, heard_rock.meter.unit) == (4, 4)
     bars = [b.time for b in heard_rock.beats if b.beat == 1]
     truth = [0.5 + SCORE.seconds(b) for b in range(1, 18)]
     assert f_measure(truth, bars, 0.03) > 0.98

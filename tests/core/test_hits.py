@@ -59,11 +59,17 @@ def test_the_band_is_seen_where_it_begins_and_where_the_chord_changes():
     for k in range(0, 1000, 200):
         rest[k : k + 150, 20:40] = 1.0
         chroma[k : k + 200, (k // 100) % 12] = 1.0
-    band, _, chord = band_rows(rest, chroma)
+    band, _, chord = band_rows(rest, 1.2 * rest, chroma)
     assert abs(int(np.argmax(band[90:110])) - 10) <= 1
     assert abs(int(np.argmax(chord[80:120])) - 20) <= 2
     assert chord[150] < 0.2 * chord.max()
 
 
+def test_what_is_left_of_drums_alone_is_no_band():
+    rng = np.random.default_rng(0)
+    whole = rng.random((1000, 84))
+    assert band_rows(0.05 * whole, whole, rng.random((1000, 12))).max() == 0
+
+
 def test_a_second_of_sound_has_no_band_rows_to_speak_of():
-    assert band_rows(np.zeros((60, 84)), np.zeros((60, 12))).shape == (3, 30)
+    assert band_rows(*np.zeros((2, 60, 84)), np.zeros((60, 12))).shape == (3, 30)

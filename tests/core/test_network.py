@@ -47,7 +47,7 @@ def test_peaks_are_single_and_above_the_floor():
 
 def test_clearer_strokes_are_surer():
     for name in ("kick", "snare", "hat_closed"):
-        weights = hits._tuned()[name]["weights"]
+        weights = hits.tuned()[name]["weights"]
         unclear, clear = (
             hits.evidence(np.array([0.3, 0.95]), np.full(2, 0.7), np.zeros(2)) @ weights
         )
