@@ -49,6 +49,15 @@ if [ "$(cat .venv/installed 2>/dev/null)" != "$want" ]; then
   echo "$want" > .venv/installed
 fi
 
+if [ "${1:-}" = bench ]; then # what the bench compares with
+  want=$(sha256sum < bench/requirements.txt)
+  if [ "$(cat .venv/installed-bench 2>/dev/null)" != "$want" ]; then
+    say "Python packages of the bench"
+    .venv/bin/pip install -q --disable-pip-version-check -r bench/requirements.txt
+    echo "$want" > .venv/installed-bench
+  fi
+fi
+
 if ! command -v node >/dev/null || [ "$(node -p 'process.versions.node.split(".")[0]')" -lt 20 ]; then
   say "Node 20 or newer is needed (with npm); install it and run this again."
   exit 1

@@ -8,7 +8,7 @@ import pytest
 from bench import measures
 from demo.make import truth
 from orchesis.formats import count
-from orchesis.hearing import Beat, HeardSection, Hearing, Hit, Tempo
+from orchesis.hearing import Beat, HeardMeter, HeardSection, Hearing, Hit, Tempo
 from orchesis.reading import read
 from tests.songs import ROCK
 
@@ -28,7 +28,7 @@ def perfect(told):
         duration=40.0,
         sample_rate=44100,
         tempo=Tempo(100, 100, 100, True, 1.0),
-        meter=(4, 4),
+        meters=(HeardMeter(1, 4, 4),),
         beats=(
             *(Beat(b["time"], b["bar"], b["beat"]) for b in told["beats"]),
             Beat(2 * told["beats"][-1]["time"] - told["beats"][-2]["time"], 17, 1),
