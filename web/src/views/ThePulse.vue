@@ -226,7 +226,7 @@ useEventListener("keydown", (e: KeyboardEvent) => {
       <div class="act">
         <h2 id="meter">Meter</h2>
         <Select :model-value="meter" :options="METERS" aria-labelledby="meter" @update:model-value="setMeter" />
-        <select v-model="scope" class="plain" aria-label="Where the meter holds">
+        <select v-model="scope" class="plain" aria-label="Where it holds">
           <option value="song">in the whole song</option>
           <option value="from">from bar {{ chosen.bar }} on</option>
           <option value="bar">in bar {{ chosen.bar }} only</option>
