@@ -8,9 +8,8 @@ places of the bar.
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import pairwise
 from typing import Any
 
@@ -18,9 +17,9 @@ import numpy as np
 
 from orchesis.errors import BadEdit, BadScore
 from orchesis.hearing import pulse as tracking
-from orchesis.reading.read import reread
-from orchesis.score import Meter, PulseMap, Score, Section, Stroke
-from orchesis.score.edits import Operation, given
+from orchesis.reading.regrid import Grid, laid, relaid, sized, trim_front, usual_meter
+from orchesis.score import Meter, Score
+from orchesis.score.edits import Operation, given, place_of, put
 
 _FASTEST, _SLOWEST = 320.0, 25.0
 _FEWEST_TAPS = 8
@@ -28,48 +27,6 @@ _SNAP = 0.07  # seconds within which a tap is drawn to a stroke
 _NEIGHBOURS = 3  # beats on either side that follow a dragged one
 _FRAME = 0.01  # seconds
 _LIKE = 0.12  # share by which tapped and heard periods may differ and still be the same
-
-
-@dataclass
-class _Grid:
-    """Bars while they are changed: beats (seconds, with the closing one) and their meters."""
-
-    times: list[float]
-    meters: list[Meter]
-    locked: tuple[tuple[float, float], ...] = ()
-
-    @classmethod
-    def of(cls, score: Score) -> _Grid:
-        return cls(list(score.pulse.times), list(score.meters), score.locked)
-
-    def starts(self) -> list[int]:
-        out = [0]
-        for m in self.meters:
-            out.append(out[-1] + m.beats)
-        return out
-
-    def is_locked(self, bar: int) -> bool:
-        starts = self.starts()
-        a, b = self.times[starts[bar - 1]], self.times[starts[bar]]
-        return any(a < end - 0.02 and b > start + 0.02 for start, end in self.locked)
-
-    def run(self, bar: int, *, same: bool = True) -> tuple[int, int]:
-        """First and last bar round one that are not locked (and, if same, of its meter)."""
-
-        def fits(b: int) -> bool:
-            is_like = self.meters[b - 1] == self.meters[bar - 1]
-            return not self.is_locked(b) and (is_like or not same)
-
-        first = last = bar
-        while first > 1 and fits(first - 1):
-            first -= 1
-        while last < len(self.meters) and fits(last + 1):
-            last += 1
-        return first, last
-
-    def refuse_locked(self, bar: int) -> None:
-        if self.is_locked(bar):
-            raise BadEdit(f"Bar {bar} is locked; unlock it first.")
 
 
 def _bar(score: Score, args: Mapping[str, Any]) -> int:
@@ -91,18 +48,13 @@ def _nothing_locked(score: Score, what: str) -> None:
         raise BadEdit(f"{what} would change locked bars; unlock them first.")
 
 
-def usual_meter(score: Score) -> Meter:
-    """The meter most bars have."""
-    return Counter(score.meters).most_common(1)[0][0]
-
-
 def halve_tempo(score: Score, _args: Mapping[str, Any]) -> Score:
     """Every second beat goes: 180 becomes 90."""
     _nothing_locked(score, "Halving the tempo")
     times = score.pulse.times[::2]
     if len(times) < 3 or score.pulse.tempo()[0] / 2 < _SLOWEST:
         raise BadEdit("The tempo can't be halved any further.")
-    return _relaid(score, list(times), usual_meter(score))
+    return relaid(score, list(times), usual_meter(score))
 
 
 def double_tempo(score: Score, _args: Mapping[str, Any]) -> Score:
@@ -111,7 +63,7 @@ def double_tempo(score: Score, _args: Mapping[str, Any]) -> Score:
     if score.pulse.tempo()[0] * 2 > _FASTEST:
         raise BadEdit("The tempo can't be doubled any further.")
     times = [t for a, b in pairwise(score.pulse.times) for t in (a, (a + b) / 2)]
-    return _relaid(score, [*times, score.pulse.times[-1]], usual_meter(score))
+    return relaid(score, [*times, score.pulse.times[-1]], usual_meter(score))
 
 
 def retime(score: Score, args: Mapping[str, Any]) -> Score:
@@ -128,7 +80,7 @@ def retime(score: Score, args: Mapping[str, Any]) -> Score:
     old = np.array(score.pulse.times)
     count = int((len(old) - 1) * ratio)
     times = np.interp(np.arange(count + 1) / ratio, np.arange(len(old)), old)
-    return _relaid(score, times.tolist(), usual_meter(score))
+    return relaid(score, times.tolist(), usual_meter(score))
 
 
 def shift_one(score: Score, args: Mapping[str, Any]) -> Score:
@@ -137,7 +89,7 @@ def shift_one(score: Score, args: Mapping[str, Any]) -> Score:
     if not isinstance(beats, int) or isinstance(beats, bool) or not 0 < abs(beats) < 16:
         raise BadEdit("Say by how many beats the 1 is to move (1 to 15, either way).")
     _nothing_locked(score, "Moving every 1")
-    grid = _Grid.of(score)
+    grid = Grid.of(score)
     first = grid.meters[0]
     beats %= first.beats
     opening = grid.times[1] - grid.times[0]
@@ -145,20 +97,8 @@ def shift_one(score: Score, args: Mapping[str, Any]) -> Score:
         before = [grid.times[0] - opening * k for k in range(first.beats - beats, 0, -1)]
         grid.times = before + grid.times
         grid.meters = [first, *grid.meters]
-        _trim_front(grid, score)
-    return _on(score, grid)
-
-
-def _trim_front(grid: _Grid, score: Score) -> None:
-    """Bars before the first stroke go."""
-    sounding = min((s.time for s in score.strokes.values() if s.time is not None), default=None)
-    if sounding is None:
-        return
-    while len(grid.meters) > 2:
-        size = grid.meters[0].beats
-        if grid.times[size] > sounding + 0.12 * (grid.times[1] - grid.times[0]):
-            break
-        grid.times, grid.meters = grid.times[size:], grid.meters[1:]
+        trim_front(grid, score)
+    return laid(score, grid)
 
 
 def shift_half(score: Score, args: Mapping[str, Any]) -> Score:
@@ -171,9 +111,9 @@ def shift_half(score: Score, args: Mapping[str, Any]) -> Score:
         moved = [*middles, times[-1] + (times[-1] - times[-2]) / 2]
     else:
         moved = [times[0] - (times[1] - times[0]) / 2, *middles]
-    grid = _Grid.of(score)
+    grid = Grid.of(score)
     grid.times = [float(t) for t in moved]
-    return _on(score, grid)
+    return laid(score, grid)
 
 
 def set_one(score: Score, args: Mapping[str, Any]) -> Score:
@@ -182,7 +122,7 @@ def set_one(score: Score, args: Mapping[str, Any]) -> Score:
     bar, beat = _beat(score, args)
     if beat == 1:
         raise BadEdit(f"Beat 1 of bar {bar} is the 1 already.")
-    grid = _Grid.of(score)
+    grid = Grid.of(score)
     grid.refuse_locked(bar)
     first, last = grid.run(bar)
     meter = grid.meters[bar - 1]
@@ -199,15 +139,10 @@ def set_one(score: Score, args: Mapping[str, Any]) -> Score:
     left = rest % meter.beats
     if left:
         sizes.append(left if last < len(grid.meters) else meter.beats)
-    made = [_sized(meter, n) for n in sizes]
+    made = [sized(meter, n) for n in sizes]
     grid.meters = grid.meters[: first - 1] + made + grid.meters[last:]
-    _trim_front(grid, score)
-    return _on(score, grid)
-
-
-def _sized(meter: Meter, beats: int) -> Meter:
-    """A meter of so many felt beats, written like another."""
-    return Meter(3 * beats if meter.is_compound else beats, meter.unit)
+    trim_front(grid, score)
+    return laid(score, grid)
 
 
 def set_meter(score: Score, args: Mapping[str, Any]) -> Score:
@@ -218,7 +153,7 @@ def set_meter(score: Score, args: Mapping[str, Any]) -> Score:
     except BadScore as problem:
         raise BadEdit(str(problem)) from None
     bar = _bar(score, args) if args.get("bar") is not None else 1
-    grid = _Grid.of(score)
+    grid = Grid.of(score)
     grid.refuse_locked(bar)
     until = grid.run(bar, same=False)[1]
     if args.get("last") is not None:
@@ -228,38 +163,38 @@ def set_meter(score: Score, args: Mapping[str, Any]) -> Score:
     made = [meter] * (count // meter.beats)
     left = count % meter.beats
     if left:
-        made.append(meter if until == len(grid.meters) else _sized(meter, left))
+        made.append(meter if until == len(grid.meters) else sized(meter, left))
     grid.meters = grid.meters[: bar - 1] + made + grid.meters[until:]
-    return _on(score, grid)
+    return laid(score, grid)
 
 
 def insert_beat(score: Score, args: Mapping[str, Any]) -> Score:
     """bar, beat: a beat is added half-way behind this one; the 1s behind it shift by it."""
     bar, beat = _beat(score, args)
-    grid = _Grid.of(score)
+    grid = Grid.of(score)
     grid.refuse_locked(bar)
     at = grid.starts()[bar - 1] + beat - 1
     grid.times.insert(at + 1, (grid.times[at] + grid.times[at + 1]) / 2)
-    return _on(score, _rest_to_lock(grid, score, bar, +1))
+    return laid(score, _rest_to_lock(grid, score, bar, +1))
 
 
 def remove_beat(score: Score, args: Mapping[str, Any]) -> Score:
     """bar, beat: this beat goes; the 1s behind it shift by one."""
     bar, beat = _beat(score, args)
-    grid = _Grid.of(score)
+    grid = Grid.of(score)
     grid.refuse_locked(bar)
     if len(grid.times) <= 3:
         raise BadEdit("The last beats of a song can't be taken away.")
     del grid.times[grid.starts()[bar - 1] + beat - 1]
-    return _on(score, _rest_to_lock(grid, score, bar, -1))
+    return laid(score, _rest_to_lock(grid, score, bar, -1))
 
 
-def _rest_to_lock(grid: _Grid, score: Score, bar: int, more: int) -> _Grid:
+def _rest_to_lock(grid: Grid, score: Score, bar: int, more: int) -> Grid:
     """The last bar before locked ones takes up a beat that was added or taken."""
-    until = _Grid.of(score).run(bar, same=False)[1]
+    until = Grid.of(score).run(bar, same=False)[1]
     if until < len(grid.meters):
         beats = grid.meters[until - 1].beats + more
-        kept = [_sized(grid.meters[until - 1], beats)] if beats else []
+        kept = [sized(grid.meters[until - 1], beats)] if beats else []
         grid.meters = grid.meters[: until - 1] + kept + grid.meters[until:]
     return grid
 
@@ -270,7 +205,7 @@ def drag_beat(score: Score, args: Mapping[str, Any]) -> Score:
     seconds = args.get("seconds")
     if not isinstance(seconds, (int, float)) or isinstance(seconds, bool):
         raise BadEdit("Say to which second the beat is to move.")
-    grid = _Grid.of(score)
+    grid = Grid.of(score)
     grid.refuse_locked(bar)
     at = grid.starts()[bar - 1] + beat - 1
     by = float(seconds) - grid.times[at]
@@ -282,10 +217,10 @@ def drag_beat(score: Score, args: Mapping[str, Any]) -> Score:
     if any(b - a < 0.12 for a, b in pairwise(moved)):
         raise BadEdit("The beat can't be drawn past its neighbours.")
     grid.times = moved
-    return _on(score, grid)
+    return laid(score, grid)
 
 
-def _time_locked(grid: _Grid, time: float) -> bool:
+def _time_locked(grid: Grid, time: float) -> bool:
     return any(start - 0.01 <= time <= end + 0.01 for start, end in grid.locked)
 
 
@@ -313,11 +248,13 @@ def tap(score: Score, args: Mapping[str, Any]) -> Score:
     usual = float(np.median(np.diff(near))) if len(near) > 2 else float(np.median(np.diff(old)))
     if abs(period / usual - 1) < _LIKE:
         before, after = old[old < times[0] - 0.6 * period], old[old > times[-1] + 0.6 * period]
-        beats = np.concatenate([before, times, after])
-    else:
-        _nothing_locked(score, "Another tempo")
-        beats = _followed(times, score)
-    return _relaid(score, beats.tolist(), usual_meter(score), one=float(times[0]))
+        grid = Grid.of(score)
+        grid.times = np.concatenate([before, times, after]).tolist()
+        if len(grid.times) != len(old):  # a beat more or less shifts what follows
+            _nothing_locked(score, "A beat more or less")
+        return laid(score, grid)
+    _nothing_locked(score, "Another tempo")
+    return relaid(score, _followed(times, score).tolist(), usual_meter(score), one=float(times[0]))
 
 
 def _snapped(times: np.ndarray, score: Score) -> np.ndarray:
@@ -380,8 +317,6 @@ def unlock(score: Score, args: Mapping[str, Any]) -> Score:
 
 def put_back(score: Score, args: Mapping[str, Any]) -> Score:
     """id, bar, place: a stroke that was set aside returns to a place."""
-    from orchesis.score.edits import place_of, put
-
     found = next((s for s in score.aside if s.id == args.get("id")), None)
     if found is None:
         raise BadEdit("That stroke is not set aside.")
@@ -405,98 +340,3 @@ PULSE_OPERATIONS: dict[str, Operation] = {
         insert_beat, remove_beat, drag_beat, tap, lock, unlock, put_back, drop_aside,
     )
 }  # fmt: skip
-
-
-def _relaid(score: Score, times: list[float], meter: Meter, *, one: float | None = None) -> Score:
-    """The score on new beats of one meter. one: the moment of a beat that is a 1; without
-    it the first beat is one."""
-    if one is not None:
-        at = int(np.argmin(np.abs(np.array(times) - one)))
-        old = score.pulse.beat(one)
-        starts = score.bar_beats()
-        inside = round(old) - max(s for s in starts if s <= max(round(old), 0))
-        lead = (meter.beats - (at - inside) % meter.beats) % meter.beats
-        opening = times[1] - times[0]
-        times = [times[0] - opening * k for k in range(lead, 0, -1)] + times
-    bars = max(1, -(-(len(times) - 1) // meter.beats))
-    grid = _Grid(times, [meter] * bars, score.locked)
-    if one is not None:
-        _trim_front(grid, score)
-    return _on(score, grid)
-
-
-def _on(score: Score, grid: _Grid) -> Score:
-    """The score on other bars: every stroke and border keeps its moment."""
-    times, meters = list(grid.times), list(grid.meters)
-    closing = times[-1] - times[-2]
-    needed = sum(m.beats for m in meters) + 1
-    while len(times) < needed:
-        times.append(times[-1] + closing)
-    while len(times) > needed:  # more beats than bars: the last bar's meter goes on
-        meters.append(meters[-1])
-        needed += meters[-1].beats
-        while len(times) < needed:
-            times.append(times[-1] + closing)
-    last = max((s.time for s in score.strokes.values() if s.time is not None), default=None)
-    while last is not None and len(meters) > 1:  # bars behind the end that this edit made
-        size = meters[-1].beats
-        if times[-1 - size] <= max(last, score.pulse.times[-1] - 0.5 * closing):
-            break
-        times, meters = times[:-size], meters[:-1]
-    moments = {
-        s.id: s if s.time is not None else s.changed(time=score.seconds(s.bar, s.place))
-        for s in score.strokes.values()
-    }
-    starts = [(s, score.seconds(s.first_bar)) for s in score.sections]
-    new = replace(
-        score, meters=tuple(meters), pulse=PulseMap.of(times), strokes={}, sections=(),
-        aside=(), confirmed=frozenset(),
-    )  # fmt: skip
-    held, confirmed, lost = _confirmed(score, new)
-    waiting = {**moments, **{s.id: s for s in score.aside if s.time is not None}}
-    for stroke in (*held, *lost):
-        waiting.pop(stroke.id, None)
-    waiting |= {s.id: s for s in held}
-    made = reread(replace(new, strokes=waiting), keep=frozenset(s.id for s in held))
-    untimed = tuple(s for s in score.aside if s.time is None)
-    return replace(
-        made,
-        sections=_resectioned(made, starts),
-        confirmed=confirmed,
-        aside=(*untimed, *made.aside, *lost),
-    )
-
-
-def _confirmed(old: Score, new: Score) -> tuple[list[Stroke], frozenset[int], list[Stroke]]:
-    """Strokes of confirmed bars on the new bars that lie most over theirs; those bars; and
-    the strokes that have no place there."""
-    starts = [new.seconds(b) for b in range(1, new.bar_count + 2)]
-    held: list[Stroke] = []
-    lost: list[Stroke] = []
-    bars: set[int] = set()
-    by_bar = old.by_bar()
-    for bar in sorted(old.confirmed):
-        a, b = old.seconds(bar), old.seconds(bar + 1)
-        shared = [min(b, q) - max(a, p) for p, q in pairwise(starts)]
-        best = int(np.argmax(shared))
-        if shared[best] <= 0 or best + 1 in bars:
-            lost += by_bar.get(bar, [])
-            continue
-        bars.add(best + 1)
-        for stroke in by_bar.get(bar, []):
-            fits = stroke.place < new.meters[best].beats
-            (held if fits else lost).append(stroke.changed(bar=best + 1) if fits else stroke)
-    return held, frozenset(bars), lost
-
-
-def _resectioned(score: Score, starts: list[tuple[Section, float]]) -> tuple[Section, ...]:
-    bar_times = np.array([score.seconds(b) for b in range(1, score.bar_count + 1)])
-    firsts: dict[int, Section] = {}
-    for section, moment in starts:
-        nearest = int(np.argmin(np.abs(bar_times - moment))) + 1
-        firsts.setdefault(nearest if firsts else 1, section)
-    order = sorted(firsts)
-    return tuple(
-        replace(firsts[first], first_bar=first, bars=following - first)
-        for first, following in pairwise([*order, score.bar_count + 1])
-    )

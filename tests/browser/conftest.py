@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import signal
 import sys
 from pathlib import Path
 
@@ -14,6 +15,14 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "run"))
 from house import House
 from screenshots import CHROMIUM, FLAGS, log_in, wait_until_heard
 from services import free_port
+
+
+def _end(_signal, _frame):
+    raise KeyboardInterrupt
+
+
+# A run that is told to end (by a time limit, say) closes its house too: no server stays behind.
+signal.signal(signal.SIGTERM, _end)
 
 
 @pytest.fixture(scope="session")
