@@ -18,7 +18,7 @@ import torch
 
 from orchesis.hearing.spectrum import BANDS
 from training import kits, mix
-from training.model import Ears, loss
+from training.model import Ears, loss, pace
 
 ROOT = Path(__file__).resolve().parent.parent
 DATA = ROOT / "var" / "training"
@@ -60,9 +60,7 @@ def train(arrays: list[np.ndarray], steps: int, seed: int) -> Ears:
     optimiser = torch.optim.AdamW(net.parameters(), lr=best, weight_decay=1e-3)
     start, shown = time.monotonic(), 0.0
     for step in range(steps):
-        rate = best * min(1.0, (step + 1) / 100) * (0.5 + 0.5 * np.cos(np.pi * step / steps)) + 1e-6
-        for group in optimiser.param_groups:
-            group["lr"] = rate
+        pace(optimiser, best, step, steps)
         picks = rng.integers(0, len(arrays[0]), BATCH)
         at = rng.integers(0, mix.FRAMES - CROP, BATCH)
         x, *y, share = (

@@ -17,6 +17,7 @@ import soundfile as sf
 import soxr
 
 from demo import kit as bank
+from orchesis.hearing.network import CLASSES as CLASSES
 from training import synth
 
 RATE = 44100
@@ -31,10 +32,6 @@ TRAIN = (
 )  # fmt: skip
 TUNE = ("Millo_MultiLayered3", "Millo-Drums_v.1", "gm-rare", "colombo-bell")
 TEST = ("ForzeeStereo",)
-CLASSES = (
-    "kick", "snare", "cross_stick", "hat_closed", "hat_open", "hat_foot", "ride", "ride_bell",
-    "crash", "splash", "china", "tom", "clap", "shaker", "tambourine", "cowbell", "block",
-)  # fmt: skip
 #: kit -> part -> file patterns; toms carry a number (1 the lowest) so that a song has several.
 FILES: dict[str, dict[str, str]] = {
     "BJA_Pacific": {"kick": "BD_*", "snare": "SN_*", "cross_stick": "SN3_*", "hat_closed": "HH_*",

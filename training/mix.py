@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.signal import fftconvolve, lfilter
 
+from orchesis.hearing.network import FLOOR, ORNAMENTS, SPAN
 from orchesis.hearing.spectrum import HOP, WINDOW, band_edges, band_magnitudes, features_of
 from training import kits
 from training.grooves import Event, Song, compose
@@ -14,13 +15,9 @@ from training.kits import CLASSES, RATE
 
 SECONDS = 12.0
 FRAMES = int(SECONDS * 100)
-#: The network's loudness is the stroke's level in the mix: dB against the mix's own level,
-#: from FLOOR (0) to FLOOR + SPAN (1).
-FLOOR, SPAN = -45.0, 60.0
 #: A stroke is audible where it makes this share of the power of its six best bands; below,
 #: it counts neither as there nor as not there.
 AUDIBLE = 0.12
-ORNAMENTS = ("flam", "drag", "buzz")
 _CENTRES = band_edges()[1:-1]
 
 

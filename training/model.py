@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+import math
 from itertools import pairwise
 
 import torch
 from torch import nn
 from torch.nn import functional
 
+from orchesis.hearing.network import CLASSES, ORNAMENTS
 from orchesis.hearing.spectrum import BANDS
-from training.kits import CLASSES
-from training.mix import ORNAMENTS
 
 CHANNELS = 96
 DILATIONS = (1, 2, 4, 8, 16, 32, 64, 128)
 OUTPUTS = 2 * len(CLASSES) + 1 + len(ORNAMENTS)
 _SIZES = (2, 16, 32, 48)
+
+
+def pace(optimiser: torch.optim.Optimizer, best: float, step: int, steps: int) -> None:
+    """The learning rate of a step: a short rise, then half a cosine down to nothing."""
+    rise = min(1.0, (step + 1) / 100)
+    for group in optimiser.param_groups:
+        group["lr"] = best * rise * (0.5 + 0.5 * math.cos(math.pi * step / steps)) + 1e-6
 
 
 class Block(nn.Module):

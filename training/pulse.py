@@ -22,7 +22,7 @@ from torch.nn import functional
 
 from orchesis.hearing.pulsegrid import ROWS
 from orchesis.hearing.tempi import BINS
-from training.model import Block
+from training.model import Block, pace
 from training.pulsedata import FRAMES, made, made_heard
 
 OUT = Path(__file__).resolve().parent.parent / "orchesis" / "hearing" / "pulse.onnx"
@@ -105,12 +105,7 @@ def main() -> None:
     optimiser = torch.optim.AdamW(net.parameters(), lr=2e-3, weight_decay=1e-3)
     shown, start = 0.0, time.monotonic()
     for step in range(args.steps):
-        rate = (
-            best * min(1.0, (step + 1) / 100) * (0.5 + 0.5 * np.cos(np.pi * step / args.steps))
-            + 1e-6
-        )
-        for group in optimiser.param_groups:
-            group["lr"] = rate
+        pace(optimiser, best, step, args.steps)
         picks, at = rng.integers(0, len(grids), BATCH), int(rng.integers(0, FRAMES - CROP + 1))
         x, y = (
             torch.from_numpy(a[picks][:, :, at : at + CROP].astype(np.float32))

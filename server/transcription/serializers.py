@@ -127,22 +127,17 @@ class StepRequestSerializer(serializers.Serializer):
     base = serializers.IntegerField()
 
 
-class PatchSerializer(serializers.Serializer):
+class PatchSerializer(ScoreSerializer):
     """What an edit changed of a score: strokes by id (null: gone), and other keys whole."""
 
-    strokes = serializers.DictField(child=StrokeSerializer(allow_null=True), required=False)
-    sections = SectionSerializer(many=True, required=False)
-    meters = serializers.ListField(child=serializers.CharField(), required=False)
-    pulse = serializers.ListField(child=serializers.FloatField(), required=False)
-    swing = serializers.ListField(child=serializers.JSONField(), required=False)
-    locked = serializers.ListField(
-        child=serializers.ListField(child=serializers.FloatField()), required=False
-    )
-    confirmed = serializers.ListField(child=serializers.IntegerField(), required=False)
-    aside = StrokeSerializer(many=True, required=False)
-    notes = serializers.DictField(child=serializers.CharField(), required=False)
-    sound = serializers.DictField(child=serializers.CharField(), required=False)
-    notation = serializers.CharField(required=False)
+    def get_fields(self):
+        fields = super().get_fields()
+        for name in ("title", "artist"):
+            del fields[name]
+        fields["strokes"] = serializers.DictField(child=StrokeSerializer(allow_null=True))
+        for field in fields.values():
+            field.required = False
+        return fields
 
 
 class EditResultSerializer(serializers.Serializer):

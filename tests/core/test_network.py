@@ -7,6 +7,8 @@ import numpy as np
 import pytest
 
 from orchesis.hearing import hits, network, spectrum, take_in
+from orchesis.hearing.pulsegrid import ROWS
+from orchesis.hearing.tempi import BINS
 from training.kits import CLASSES, TEST, TRAIN, TUNE
 
 
@@ -16,8 +18,15 @@ def heard(rock_file, tmp_path_factory):
     return spectrum.measure(intake.path, intake.duration)
 
 
-def test_classes_are_those_it_was_trained_on():
-    assert network.CLASSES == CLASSES
+def test_the_weights_tell_as_many_things_as_the_code_reads():
+    """Onset and level of each class, openness, ornaments; and a share for every band."""
+    session = network._session("ears.onnx")
+    heard, mask = session.run(None, {"sound": np.zeros((1, 2, 50, spectrum.BANDS), np.float32)})
+    assert heard.shape == (1, 50, 2 * len(network.CLASSES) + 1 + len(network.ORNAMENTS))
+    assert mask.shape == (1, 50, spectrum.BANDS)
+    pulse = network.read_pulse(np.zeros((ROWS, 70), np.float32))
+    assert pulse.shape == (3 + BINS, 70)
+    assert pulse[3:].sum(axis=0) == pytest.approx(1.0, abs=1e-4)
 
 
 def test_no_kit_both_trains_and_judges():

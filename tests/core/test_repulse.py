@@ -15,7 +15,7 @@ from tests.core.test_edits import text_of, timed
 from tests.songs import ROCK
 
 HEARD = timed(count.read(ROCK))
-FOUR, THREE = Meter(4, 4), Meter(3, 4)
+FOUR = Meter(4, 4)
 
 
 def edit(score, operation, **args):
@@ -113,6 +113,40 @@ def test_taps_at_another_tempo_are_followed_through_the_song():
     score = edit(wrong, "tap", taps=taps)
     assert score.pulse.tempo()[0] == pytest.approx(50, rel=0.03)
     assert score.bar_count <= 10
+
+
+def test_taps_that_keep_the_period_keep_the_meters_too():
+    mixed = edit(HEARD, "set_meter", meter="2/4", bar=3, last=3)
+    taps = [mixed.seconds(8, k) + 0.02 for k in range(10)]
+    score = edit(mixed, "tap", taps=taps)
+    assert sizes(score) == sizes(mixed)
+    assert text_of(score, 9, "snare") == text_of(mixed, 9, "snare")
+
+
+@pytest.mark.parametrize("phase", [1, 2, 3])
+def test_a_tempo_put_right_finds_its_one_by_what_is_struck(phase):
+    """Heard at half the tempo from any beat on, doubled: kicks and crashes tell the 1."""
+    slow = HEARD.__class__(**{
+        **HEARD.__dict__,
+        "pulse": HEARD.pulse.of([HEARD.pulse.seconds(phase + 2 * k) for k in range(29)]),
+        "meters": (FOUR,) * 7, "sections": HEARD.sections[:1],
+    })  # fmt: skip
+    score = edit(slow, "double_tempo")
+    bars = [score.seconds(b) for b in range(1, score.bar_count + 1)]
+    assert min(abs(t - HEARD.seconds(9)) for t in bars) < 0.02
+
+
+def test_notes_go_with_their_bars():
+    noted = edit(
+        edit(HEARD, "note_bar", bar=9, note="chorus lifts"), "note_bar", bar=10, note="stay low"
+    )
+    halved = edit(noted, "halve_tempo")
+    assert halved.notes == {5: "chorus lifts; stay low"} or halved.notes == {
+        5: "chorus lifts",
+        6: "stay low",
+    }
+    shifted = edit(noted, "insert_beat", bar=1, beat=1)
+    assert set(shifted.notes.values()) == {"chorus lifts", "stay low"}
 
 
 @pytest.mark.parametrize(

@@ -370,13 +370,10 @@ export interface components {
         OriginEnum: "heard" | "written";
         /** @description What an edit changed of a score: strokes by id (null: gone), and other keys whole. */
         Patch: {
-            strokes?: {
-                [key: string]: components["schemas"]["Stroke"] | null;
-            };
-            sections?: components["schemas"]["Section"][];
             meters?: string[];
             pulse?: number[];
             swing?: unknown[];
+            sections?: components["schemas"]["Section"][];
             locked?: number[][];
             confirmed?: number[];
             aside?: components["schemas"]["Stroke"][];
@@ -387,6 +384,9 @@ export interface components {
                 [key: string]: string;
             };
             notation?: string;
+            strokes?: {
+                [key: string]: components["schemas"]["Stroke"] | null;
+            };
         };
         PatchedSong: {
             readonly id?: number;
