@@ -1,6 +1,7 @@
 """Pulse and Map put right by keyboard and by pointer, checked on what the server keeps."""
 
 import itertools
+import re
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -38,7 +39,8 @@ class Song:
 
     def show(self, view: str) -> None:
         self.page.goto(f"{self.address}/songs/{self.pk}/{view}")
-        expect(self.page.get_by_role("tab", name=view.title())).to_be_visible()
+        shown = ".tempo strong" if view == "pulse" else ".section"
+        expect(self.page.locator(shown).first).to_be_visible()
 
     @property
     def score(self) -> dict:
@@ -157,3 +159,63 @@ def test_a_beat_more_and_one_less(song):
     assert len(song.score["pulse"]) > len(before)
     song.key(".", "x")
     assert song.score["pulse"][:30] == pytest.approx(before[:30], abs=0.002)
+
+
+def test_locked_bars_refuse_and_say_so(song):
+    page = song.page
+    song.key("Home", "l")
+    expect(page.get_by_role("button", name="Unlock")).to_be_visible()
+    assert len(song.score["locked"]) == 1
+    page.keyboard.press("h")
+    expect(page.get_by_text("unlock them first")).to_be_visible()
+    song.key("l")
+    assert song.score["locked"] == []
+
+
+def test_a_wrong_border_is_put_right_by_key_and_by_pointer(song):
+    page = song.page
+    song.show("map")
+    expect(page.locator(".section")).to_have_count(2)
+    first = song.score["sections"][1]["first_bar"]
+    page.locator(".time").nth(1).click()
+    song.key("Space", "]")
+    expect(page.locator(".section").first).to_contain_text(f"{first} bars")
+    assert song.score["sections"][1]["first_bar"] == first + 1
+    page.locator(".title").nth(1).click()
+    page.get_by_role("button", name="begins a bar earlier").click()
+    expect(page.get_by_text(f"Begins at bar {first}")).to_be_visible()
+    assert song.score["sections"][1]["first_bar"] == first
+
+
+def test_sections_are_split_linked_noted_and_joined(song):
+    page = song.page
+    song.show("map")
+    page.locator(".title").first.click()
+    page.get_by_role("button", name="Split at bar").click()
+    expect(page.locator(".section")).to_have_count(3)
+    page.locator(".title").nth(1).click()
+    page.get_by_role("combobox", name="Same as").click()
+    page.get_by_role("option", name=song.score["sections"][0]["name"]).click()
+    sections = song.score["sections"]
+    assert sections[1]["label"] == sections[0]["label"]
+    expect(page.locator(".section").nth(1)).to_contain_text("as ")
+    page.get_by_label("Note on the section").fill("softer, on the rim")
+    page.get_by_text("Sound of this section").click()
+    page.get_by_label("Played with").fill("brushes")
+    page.get_by_label("Played with").press("Enter")
+    page.get_by_role("button", name="Bridge").click()
+    found = song.score["sections"][1]
+    assert found["note"] == "softer, on the rim" and found["sound"] == {"implement": "brushes"}
+    assert found["name"].startswith("Bridge")
+    page.get_by_role("button", name="Join to").click()
+    expect(page.locator(".section")).to_have_count(2)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator(".section")).to_have_count(3)
+
+
+def test_the_map_says_what_happens_and_what_never_does(song):
+    page = song.page
+    song.show("map")
+    expect(page.locator(".section").first).to_contain_text("bars, hat")
+    expect(page.locator(".section").nth(1)).to_contain_text("ride")
+    expect(page.locator("[data-bar='9']")).to_have_attribute("title", re.compile("ride"))
