@@ -55,8 +55,13 @@ def _score(
     path: Path, seen: spectrum.Spectrum, activity: network.Activity, seconds: float
 ) -> Score:
     strokes = hits.Listener(seen, activity).hits()
-    tempo, meters, beats = pulse.find(seen, activity, strokes)
-    return read(Hearing(seconds, 44100, tempo, meters, beats, tuple(strokes), ()))
+    found = pulse.find(seen, activity, strokes)
+    return read(
+        Hearing(
+            seconds, 44100, found.tempo, found.meters, found.beats, tuple(strokes), (),
+            ones=found.ones, sounding=found.sounding,
+        )
+    )  # fmt: skip
 
 
 def _right(score: Score, truth: dict) -> tuple[float, float]:

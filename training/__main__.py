@@ -1,6 +1,9 @@
-"""Trains the network from nothing: makes its data, trains, exports.
+"""Trains the ears from nothing: makes the data, trains in two stages, exports.
 
-    python -m training [--hours H] [--steps N] [--seed N]
+    python -m training [--hours H] [--steps N] [--seed N] [--go-on]
+
+In the first stage the network learns what drums are; in the second it goes on, more gently, with
+other songs. --go-on: only the second stage, from the network that is there.
 
 Needs training/requirements.txt and the Debian packages named in training/kits.py. Writes
 orchesis/hearing/ears.onnx; its card is training/CARD.md.
@@ -18,12 +21,13 @@ import torch
 
 from orchesis.hearing.spectrum import BANDS
 from training import kits, mix
-from training.model import Ears, loss, pace
+from training.model import Ears, loss, pace, restored
 
 ROOT = Path(__file__).resolve().parent.parent
 DATA = ROOT / "var" / "training"
 OUT = ROOT / "orchesis" / "hearing" / "ears.onnx"
 CROP, BATCH, MASKED = 400, 16, 4
+SECOND = 8_000_000  # seed of the first song of the second stage
 
 
 def _make(args: tuple[int, int]) -> str:
@@ -37,11 +41,11 @@ def _make(args: tuple[int, int]) -> str:
     return str(path)
 
 
-def data(hours: float, workers: int) -> list[np.ndarray]:
-    """The arrays of mix.excerpt for so many hours, in memory."""
+def data(hours: float, workers: int, first: int = 0) -> list[np.ndarray]:
+    """The arrays of mix.excerpt for so many hours, in memory. first: seed of the first."""
     DATA.mkdir(parents=True, exist_ok=True)
     count = int(hours * 3600 / mix.SECONDS)
-    shards = [(k, 50) for k in range(0, count, 50)]
+    shards = [(k, 50) for k in range(first, first + count, 50)]
     with mp.Pool(workers) as pool:
         paths = []
         for n, path in enumerate(pool.imap(_make, shards)):
@@ -51,12 +55,13 @@ def data(hours: float, workers: int) -> list[np.ndarray]:
     return [np.concatenate([x[f"arr_{i}"] for x in loaded]) for i in range(len(loaded[0].files))]
 
 
-def train(arrays: list[np.ndarray], steps: int, seed: int) -> Ears:
+def train(arrays: list[np.ndarray], steps: int, seed: int, net: Ears | None = None) -> Ears:
+    """net: a network that goes on learning, more gently; a new one if none is given."""
     torch.manual_seed(seed)
     rng = np.random.default_rng(seed)
-    net = Ears()
+    best = 1.2e-3 if net else 2.5e-3
+    net = net or Ears()
     print(sum(p.numel() for p in net.parameters()), "parameters", flush=True)
-    best = 2.5e-3
     optimiser = torch.optim.AdamW(net.parameters(), lr=best, weight_decay=1e-3)
     start, shown = time.monotonic(), 0.0
     for step in range(steps):
@@ -108,16 +113,19 @@ def export(net: Ears, path: Path) -> None:
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--hours", type=float, default=11.16)
-    parser.add_argument("--steps", type=int, default=5500)
+    parser.add_argument("--hours", type=float, default=8.0)
+    parser.add_argument("--steps", type=int, default=4500)
     parser.add_argument("--workers", type=int, default=2)
     parser.add_argument("--threads", type=int, default=2)
     parser.add_argument("--seed", type=int, default=0)
+    parser.add_argument("--go-on", action="store_true")
     args = parser.parse_args()
-    arrays = data(args.hours, args.workers)
     torch.set_num_threads(args.threads)
-    net = train(arrays, args.steps, args.seed)
-    export(net, OUT)
+    if not args.go_on:
+        export(train(data(args.hours, args.workers), args.steps, args.seed), OUT)
+    arrays = data(args.hours, args.workers, SECOND)
+    sound = torch.from_numpy(arrays[0][:8].astype(np.float32))
+    export(train(arrays, args.steps, args.seed + 1, restored(OUT, sound)), OUT)
     print("wrote", OUT, OUT.stat().st_size, "bytes")
 
 

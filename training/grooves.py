@@ -257,10 +257,26 @@ def _groove(rng: np.random.Generator, style: Style) -> list[Strokes]:
         )
         for bar in bars:
             bar += [(k / style.cells, part, plain, 0.0) for k in range(0, size, step)]
+    if surface == "hat_closed" and rng.random() < 0.2:
+        _opened(rng, bars, opened)
     if rng.random() < 0.12 and surface.startswith("ride"):
         for bar in bars:
             bar += [(float(b), "hat_foot", 0.6, 0.0) for b in range(1, style.beats, 2)]
     return bars
+
+
+def _opened(rng: np.random.Generator, bars: list[Strokes], openness: float) -> None:
+    """Opens one or two of the hat's strokes, in every bar."""
+    places = sorted({s[0] for bar in bars for s in bar if s[1] == "hat_closed"})
+    if not places:
+        return
+    chosen = set(rng.choice(places, min(len(places), int(rng.integers(1, 3))), replace=False))
+    for bar in bars:
+        bar[:] = [
+            (at, "hat_open", loud, openness) if part == "hat_closed" and at in chosen
+            else (at, part, loud, held)
+            for at, part, loud, held in bar
+        ]  # fmt: skip
 
 
 def _layout(rng: np.random.Generator, style: Style, bars: int) -> list[tuple[str, int, str]]:
@@ -316,7 +332,7 @@ def _play(
     letters: list[str] = []
     crash_next, at = rng.random() < 0.3, 0
     crash = str(rng.choice(["crash", "crash", "crash", "crash2", "china", "splash"]))
-    spice = rng.uniform(0, 0.12) if rng.random() < 0.35 else 0.0  # how often ornaments come
+    spice = rng.uniform(0, 0.2) if rng.random() < 0.4 else 0.0  # how often ornaments come
     before = ""
     for n, (letter, beats, kind) in enumerate(layout):
         starts.append(at)

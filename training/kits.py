@@ -6,6 +6,7 @@ Split by kit: TRAIN kits only train, TUNE kits only choose thresholds, TEST kits
 
 from __future__ import annotations
 
+import os
 import subprocess
 from functools import cache
 from io import BytesIO
@@ -22,9 +23,10 @@ from training import synth
 
 RATE = 44100
 KITS = Path("/usr/share/hydrogen/data/drumkits")
+MADE_KITS = Path(__file__).resolve().parent.parent / "var" / "training" / "kits"
 BANK = "/usr/share/sounds/sf2/TimGM6mb.sf2"
 #: "made-N" are kits of training/synth.py, "gm-N" drum sets of the sound bank.
-MADE = tuple(f"made-{n}" for n in range(40))
+MADE = tuple(f"made-{n}" for n in range(120))
 TRAIN = (
     "BJA_Pacific", "ColomboAcousticDrumkit", "Millo_MultiLayered2", "VariBreaks",
     "ElectricEmpireKit", "TR808EmulationKit", "HardElectro1", "Gimme A Hand 1.0", "gm-0", "gm-8",
@@ -102,7 +104,7 @@ def _read(path: Path) -> np.ndarray:
 def kit(name: str) -> dict[str, list[np.ndarray]]:
     """Layers of each part, softest first, the loudest with peak 1."""
     if name.startswith("made-"):
-        return synth.kit(int(name[5:]))
+        return _kept(name)
     if name.startswith("gm-"):
         bank.SOUND_BANK = BANK
         keys, program = (_GM_RARE, 0) if name == "gm-rare" else (_GM, int(name[3:]))
@@ -118,6 +120,22 @@ def kit(name: str) -> dict[str, list[np.ndarray]]:
             peak = max(float(np.abs(s).max()) for s in shots)
             made[part] = [s / peak for s in shots]
     return made
+
+
+def _kept(name: str) -> dict[str, list[np.ndarray]]:
+    """A made kit, kept as a file since it takes seconds to make."""
+    path = MADE_KITS / f"{name}.npz"
+    if not path.exists():
+        path.parent.mkdir(parents=True, exist_ok=True)
+        made = synth.kit(int(name[5:]))
+        part = path.with_name(f"{name}-{os.getpid()}.npz")
+        np.savez(part, **{f"{p} {k}": x for p, xs in made.items() for k, x in enumerate(xs)})
+        part.replace(path)
+    kept: dict[str, list[np.ndarray]] = {}
+    with np.load(path) as arrays:
+        for key in arrays.files:
+            kept.setdefault(key.split(" ")[0], []).append(arrays[key])
+    return kept
 
 
 def _gm_hit(key: int, velocity: int, program: int) -> np.ndarray:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import fftconvolve, lfilter
+from scipy.fft import irfft, next_fast_len, rfft
+from scipy.signal import fftconvolve
 
 from orchesis.hearing.network import FLOOR, ORNAMENTS, SPAN
 from orchesis.hearing.spectrum import HOP, WINDOW, band_edges, band_magnitudes, features_of
@@ -19,6 +20,11 @@ FRAMES = int(SECONDS * 100)
 #: it counts neither as there nor as not there.
 AUDIBLE = 0.12
 _CENTRES = band_edges()[1:-1]
+#: How unlike its own kit a piece is tuned (spread of the log of its speed), and how often it
+#: shares its spectrum with a piece of another kit.
+_SPREAD = {"kick": 0.1, "snare": 0.11, "tom": 0.15, "hat": 0.13, "ride": 0.14, "crash": 0.16,
+           "china": 0.14, "splash": 0.14}  # fmt: skip
+_BLENDED = 0.4
 
 
 @dataclass
@@ -156,23 +162,69 @@ def _layers(rng, names, main, part) -> list[np.ndarray]:
             own = kits.kit(str(rng.choice(others)))[shown] if others else own
     if own is None:
         return []
-    speed = float(np.exp(rng.normal(0, 0.08)))
+    spread = next((v for k, v in _SPREAD.items() if shown.startswith(k)), 0.1)
+    speed = float(np.exp(rng.normal(0, spread)))
     dying = rng.uniform(0.06, 0.6) if rng.random() < 0.25 else None
-    tilt = rng.normal(0, 1.5) if rng.random() < 0.6 else 0.0
+    second = _another(rng, names, shown) if rng.random() < _BLENDED else None
+    second_speed = float(np.exp(rng.normal(0, spread)))
+    curve = _Curve.random(rng)
     picked = own if len(own) <= 4 else [own[i] for i in np.linspace(0, len(own) - 1, 4).astype(int)]
     made = []
-    for sound in picked:
+    for k, sound in enumerate(picked):
         sound = _respeed(sound, speed)
+        beside = None
+        if second:
+            rank = round(k / max(1, len(picked) - 1) * (len(second) - 1))
+            beside = _respeed(second[rank], second_speed)
+        sound = curve.applied(sound, beside)
         if dying:
             sound = sound * np.exp(-np.arange(len(sound)) / (dying * RATE)).astype(np.float32)
-        if tilt:
-            pole = 0.6
-            low = lfilter([1 - pole], [1, -pole], sound).astype(np.float32)
-            sound = low * np.float32(10 ** (-tilt / 10)) + (sound - low) * np.float32(
-                10 ** (tilt / 10)
-            )
         made.append(sound)
     return made
+
+
+def _another(rng, names, shown: str) -> list[np.ndarray] | None:
+    """The layers of a part of some other kit, if one is soon found."""
+    for _ in range(6):
+        other = kits.kit(_own_kit(rng, names))
+        if shown in other:
+            return other[shown]
+    return None
+
+
+@dataclass(frozen=True)
+class _Curve:
+    """How a piece of this excerpt's kit sounds unlike the sampled one: equalised, and its
+    spectrum shared with a piece of another kit above a frequency, or everywhere."""
+
+    tilt: float
+    bumps: tuple[tuple[float, float, float], ...]  # (octaves from 1 kHz, dB, width in octaves)
+    cross: float  # octaves from 1 kHz
+    share: float
+    other: float
+
+    @classmethod
+    def random(cls, rng) -> _Curve:
+        count = int(rng.integers(0, 4))
+        bumps = tuple(
+            (rng.uniform(-4, 3.7), rng.normal(0, 5), rng.uniform(0.3, 1.2)) for _ in range(count)
+        )
+        low, high = rng.permutation([rng.uniform(0, 0.35), rng.uniform(0.65, 1)])
+        return cls(rng.normal(0, 1.2), bumps, rng.uniform(-2, 2.5), float(low), float(high))
+
+    def applied(self, sound: np.ndarray, beside: np.ndarray | None) -> np.ndarray:
+        n = max(len(sound), len(beside) if beside is not None else 0)
+        size = next_fast_len(n + 64, real=True)
+        octaves = np.log2(np.fft.rfftfreq(size, 1 / RATE) / 1000 + 0.01)
+        db = self.tilt * np.clip(octaves, -4, 4)
+        for at, gain, width in self.bumps:
+            db = db + gain * np.exp(-(((octaves - at) / width) ** 2))
+        spectrum = rfft(sound, size)
+        if beside is not None:
+            mixed = self.share + (self.other - self.share) / (1 + np.exp(-4 * (octaves - self.cross)))
+            spectrum = (1 - mixed) * spectrum + mixed * rfft(beside, size)
+        out = irfft(spectrum * 10 ** (db / 20), size)[:n].astype(np.float32)
+        return out / (np.abs(out).max() + 1e-9) * np.abs(sound).max()
 
 
 def _drums(rng, events, names, n):
@@ -224,7 +276,7 @@ def _drums(rng, events, names, n):
         if part not in pieces:
             pieces[part] = _layers(rng, names, main, part)
             soft = part.startswith(("hat", "ride", "crash", "splash", "china", "shaker", "tamb"))
-            gains[part] = 10 ** (rng.normal(-7 if soft else 0, 3.5) / 20)
+            gains[part] = 10 ** (rng.normal(-6.5 if soft else 0, 4.2 if soft else 3.5) / 20)
         if not pieces[part]:
             continue
         name = class_of(part)

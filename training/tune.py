@@ -126,7 +126,7 @@ def second_pass() -> None:
         made, seen, activity = heard(seed, 60.0)
         candidates = hits.Listener(seen, activity).candidates()
         try:
-            beats = pulse.find(seen, activity, hits.written(candidates))[2]
+            beats = pulse.find(seen, activity, hits.written(candidates)).beats
         except Exception as problem:
             print(seed, problem)
             continue

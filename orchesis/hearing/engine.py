@@ -54,7 +54,8 @@ def listen_to(
     strokes = hits.written(candidates)
     _must_have_drums(strokes, intake.duration)
     report("pulse", 0.0)
-    tempo, meters, beats = pulse.find(heard, activity, strokes, report=report)
+    found = pulse.find(heard, activity, strokes, report=report)
+    beats = found.beats
     if repetition:
         strokes = hits.written(recall.again(candidates, beats))
     report("form", 0.0)
@@ -65,14 +66,16 @@ def listen_to(
     return Hearing(
         duration=intake.duration,
         sample_rate=RATE,
-        tempo=tempo,
-        meters=meters,
+        tempo=found.tempo,
+        meters=found.meters,
         beats=beats,
         hits=tuple(strokes),
         sections=sections,
         notes=intake.notes,
         levels=_levels(heard, activity),
         bars=form.material(heard, activity.mask, beats, tuple(strokes)),
+        ones=found.ones,
+        sounding=found.sounding,
     )
 
 

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d
@@ -38,7 +39,18 @@ _METERS = {4: 0.0, 3: 0.6, 2: 3.0, 5: 1.2, 6: 2.0, 7: 1.2}
 _EACH_BAR = {4: 0.0, 3: 0.0, 2: 0.9, 5: 0.1, 6: 0.2, 7: 0.2}
 #: What another meter from a bar on costs.
 _CHANGE = 4.5
+_LEAST_ONE, _ONE_NEAR = 0.03, 0.07  # least likelihood of a 1 that is told; seconds round it
 _EIGHTH_BEATS = 172.0  # beats of bars of five and seven this fast are written as eighths
+
+
+class Pulse(NamedTuple):
+    """What ``find`` finds; ones and sounding as in ``Hearing``."""
+
+    tempo: Tempo
+    meters: tuple[HeardMeter, ...]
+    beats: tuple[Beat, ...]
+    ones: tuple[tuple[float, float], ...]
+    sounding: tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -233,7 +245,7 @@ def _tempo(times: np.ndarray, others: list[tuple[float, float]]) -> Tempo:
 
 def find(
     spectrum: Spectrum, activity: network.Activity, hits: list[Hit], *, report: Report = silent
-) -> tuple[Tempo, tuple[HeardMeter, ...], tuple[Beat, ...]]:
+) -> Pulse:
     """Tempo, meters and beats of one song, bar 1 first.
 
     Bars reach from the bar of the first sound to the bar of the last; one closing beat
@@ -251,16 +263,43 @@ def find(
     times = times[np.concatenate([[True], np.diff(times) > 0.1])]
     frames_of = np.clip((times / FRAME).round().astype(int), 0, len(felt.one) - 1)
     one = maximum_filter1d(felt.one, 7)[frames_of]
-    ones = bars_of(one)
     tempo = _tempo(times, rivals(felt))
-    known, lengths = _bars(times, ones, hits, sounding(spectrum))
-    meters = _meters(lengths, tempo.bpm, felt.ternary > 0.5 and _fully_ternary(known, hits))
+    sound = sounding(spectrum)
+    first = min([h.time for h in hits] + [sound[0]])
+    last = max([h.time for h in hits] + [sound[1] - _DYING])
+    known, lengths = whole_bars(times, bars_of(one), first, last)
+    compound = felt.ternary > 0.5 and _fully_ternary(known, hits)
+    written = signatures(lengths, tempo.bpm, compound)
+    meters = tuple(
+        HeardMeter(bar + 1, *written[bar])
+        for bar in range(len(written))
+        if bar == 0 or written[bar] != written[bar - 1]
+    )
     numbered = [(bar + 1, k + 1) for bar, size in enumerate(lengths) for k in range(size)]
     numbered.append((len(lengths) + 1, 1))
     made = tuple(
         Beat(round(float(t), 4), bar, beat) for t, (bar, beat) in zip(known, numbered, strict=True)
     )
-    return tempo, meters, made
+    return Pulse(tempo, meters, made, _ones(felt), (round(first, 3), round(last, 3)))
+
+
+def _ones(felt: Felt) -> tuple[tuple[float, float], ...]:
+    crests = (felt.one == maximum_filter1d(felt.one, 15)) & (felt.one > _LEAST_ONE)
+    return tuple(
+        (round(float(k) * FRAME, 2), round(float(felt.one[k]), 3)) for k in np.flatnonzero(crests)
+    )
+
+
+def ones_at(times: np.ndarray, ones: tuple[tuple[float, float], ...]) -> np.ndarray:
+    """How likely each beat (seconds) is a 1, by the moments at which one may fall."""
+    made = np.zeros(len(times))
+    if len(times) > 1:
+        near = np.minimum(0.2 * np.gradient(times), _ONE_NEAR)
+        for moment, share in ones:
+            k = int(np.abs(times - moment).argmin())
+            if abs(times[k] - moment) <= near[k]:
+                made[k] = max(made[k], share)
+    return made
 
 
 def _fully_ternary(times: list[float], hits: list[Hit]) -> bool:
@@ -274,17 +313,12 @@ def _fully_ternary(times: list[float], hits: list[Hit]) -> bool:
     return bool(middle > 0.6 * last and last > 0)
 
 
-def _meters(lengths: list[int], bpm: float, compound: bool) -> tuple[HeardMeter, ...]:
-    made: list[HeardMeter] = []
-    for bar, beats in enumerate(lengths, 1):
-        count, unit = beats, 4
-        if compound:
-            count, unit = 3 * beats, 8
-        elif beats in (5, 7) and bpm > _EIGHTH_BEATS:
-            unit = 8
-        if not made or (made[-1].beats, made[-1].unit) != (count, unit):
-            made.append(HeardMeter(bar, count, unit))
-    return tuple(made)
+def signatures(lengths: list[int], bpm: float, compound: bool) -> list[tuple[int, int]]:
+    """The signature (count, unit) of bars of so many felt beats."""
+    return [
+        (3 * beats, 8) if compound else (beats, 8 if beats in (5, 7) and bpm > _EIGHTH_BEATS else 4)
+        for beats in lengths
+    ]
 
 
 def sounding(spectrum: Spectrum) -> tuple[float, float]:
@@ -298,16 +332,14 @@ def sounding(spectrum: Spectrum) -> tuple[float, float]:
     return begins, ends
 
 
-def _bars(
-    times: np.ndarray, ones: list[int], hits: list[Hit], sound: tuple[float, float]
+def whole_bars(
+    times: np.ndarray, ones: list[int], first: float, last: float
 ) -> tuple[list[float], list[int]]:
-    """Times of the beats of whole bars, from the first sound to the last, with a closing
-    beat; and the beats of each bar.
+    """Times of the beats of whole bars, from the first sound to the last (seconds), with a
+    closing beat; and the beats of each bar. ones: indices of the beats on which bars begin.
 
     Bars go on where drums enter late or stop early: the tempo and the meter go on there.
     """
-    first = min([h.time for h in hits] + [sound[0]])
-    last = max([h.time for h in hits] + [sound[1] - _DYING])
     opening, closing = (float(np.median(np.diff(t))) for t in (times[:9], times[-9:]))
     sizes = [b - a for a, b in pairwise(ones)]
     usual = max(set(sizes), key=sizes.count) if sizes else 4

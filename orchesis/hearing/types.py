@@ -81,7 +81,8 @@ class Hearing:
     beats: the felt beats of whole bars, bar 1 first, then one closing beat of the bar
     behind the last. meters: the meter of bar 1, then one for each change. levels: of the
     whole and of the drums, in dB against the loudest second, a pair each second. bars: what
-    the form is read from, one for each bar.
+    the form is read from, one for each bar. ones: moments at which a 1 may fall and how
+    likely, whatever beats were chosen. sounding: seconds between which there is music.
     """
 
     duration: float
@@ -94,6 +95,8 @@ class Hearing:
     notes: tuple[str, ...] = field(default=())
     levels: tuple[tuple[float, float], ...] = field(default=())
     bars: tuple[HeardBar, ...] = field(default=())
+    ones: tuple[tuple[float, float], ...] = field(default=())
+    sounding: tuple[float, float] | None = None
 
     @property
     def meter(self) -> HeardMeter:

@@ -58,6 +58,8 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
         },
         "levels": [list(pair) for pair in hearing.levels],
         "bars": [asdict(b) for b in hearing.bars],
+        "ones": [list(one) for one in hearing.ones],
+        "sounding": list(hearing.sounding) if hearing.sounding else None,
         "notes": list(hearing.notes),
     }
 
@@ -145,4 +147,6 @@ def _score(data: dict[str, Any], title: str) -> Score:
         title=data.get("title", title),
         artist=data.get("artist", ""),
         swing=(swing["level"], swing["ratio"]),
+        ones=tuple((float(t), float(p)) for t, p in data.get("ones", ())),
+        sounding=tuple(data["sounding"]) if data.get("sounding") else None,
     )

@@ -21,6 +21,8 @@ def read(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
         sections=_sections(hearing, bars),
         title=title,
         artist=artist,
+        ones=hearing.ones,
+        sounding=hearing.sounding,
     )
     strokes = [
         Stroke(

@@ -13,6 +13,7 @@ from itertools import pairwise
 import numpy as np
 
 from orchesis.errors import BadEdit
+from orchesis.hearing import pulse
 from orchesis.reading.read import reread
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
 
@@ -73,21 +74,32 @@ def sized(meter: Meter, beats: int) -> Meter:
     return Meter(3 * beats if meter.is_compound else beats, meter.unit)
 
 
+def span(score: Score) -> tuple[float, float] | None:
+    """Seconds from the first sound to the last; None of a score without moments."""
+    moments = [s.time for s in score.strokes.values() if s.time is not None]
+    moments += score.sounding or ()
+    return (min(moments), max(moments)) if moments else None
+
+
 def trim_front(grid: Grid, score: Score) -> None:
-    """Bars before the first stroke go."""
-    sounding = min((s.time for s in score.strokes.values() if s.time is not None), default=None)
-    if sounding is None:
+    """Bars before the first sound go."""
+    sounds = span(score)
+    if sounds is None:
         return
     while len(grid.meters) > 2:
         size = grid.meters[0].beats
-        if grid.times[size] > sounding + 0.12 * (grid.times[1] - grid.times[0]):
+        if grid.times[size] > sounds[0] + 0.12 * (grid.times[1] - grid.times[0]):
             break
         grid.times, grid.meters = grid.times[size:], grid.meters[1:]
 
 
 def relaid(score: Score, times: list[float], meter: Meter, *, one: float | None = None) -> Score:
-    """The score on new beats of one meter. one: the moment of a beat that is a 1; without it
-    the strokes tell which beats are."""
+    """The score on new beats. Their bars are sought as hearing seeks them, where it told the
+    moments at which a 1 may fall; else they have one meter, and ``one`` (the moment of a beat
+    that is a 1) or the strokes tell where it falls."""
+    sounds = span(score)
+    if score.ones and sounds:
+        return laid(score, _barred(score, np.array(times), sounds))
     at = likeliest_one(score, times, meter.beats)
     if one is not None:
         at = int(np.argmin(np.abs(np.array(times) - one))) % meter.beats
@@ -98,6 +110,15 @@ def relaid(score: Score, times: list[float], meter: Meter, *, one: float | None 
     grid = Grid(times, [meter] * bars, score.locked)
     trim_front(grid, score)
     return laid(score, grid)
+
+
+def _barred(score: Score, times: np.ndarray, sounds: tuple[float, float]) -> Grid:
+    """Bars over new beats, by what hearing felt of the 1s."""
+    starts = pulse.bars_of(pulse.ones_at(times, score.ones))
+    beats, sizes = pulse.whole_bars(times, starts, *sounds)
+    bpm = 60 / float(np.median(np.diff(times)))
+    written = pulse.signatures(sizes, bpm, usual_meter(score).is_compound)
+    return Grid(beats, [Meter(*m) for m in written], score.locked)
 
 
 def likeliest_one(score: Score, times: list[float], beats: int) -> int:
@@ -128,10 +149,11 @@ def laid(score: Score, grid: Grid) -> Score:
         needed += meters[-1].beats
         while len(times) < needed:
             times.append(times[-1] + closing)
-    last = max((s.time for s in score.strokes.values() if s.time is not None), default=None)
-    while last is not None and len(meters) > 1:  # bars behind the end that this edit made
+    sounds = span(score)
+    while sounds is not None and len(meters) > 1:  # bars behind the end that this edit made
         size = meters[-1].beats
-        if times[-1 - size] <= max(last, score.pulse.times[-1] - 0.5 * closing):
+        end = score.pulse.times[-1] - 0.5 * closing
+        if times[-1 - size] <= (sounds[1] if score.sounding else max(sounds[1], end)):
             break
         times, meters = times[:-size], meters[:-1]
     moments = {

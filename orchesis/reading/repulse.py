@@ -51,10 +51,12 @@ def _nothing_locked(score: Score, what: str) -> None:
 def halve_tempo(score: Score, _args: Mapping[str, Any]) -> Score:
     """Every second beat goes: 180 becomes 90."""
     _nothing_locked(score, "Halving the tempo")
-    times = score.pulse.times[::2]
+    beats = np.array(score.pulse.times)
+    felt = tracking.ones_at(beats, score.ones)
+    times = beats[int(felt[1::2].sum() > felt[::2].sum()) :: 2].tolist()
     if len(times) < 3 or score.pulse.tempo()[0] / 2 < _SLOWEST:
         raise BadEdit("The tempo can't be halved any further.")
-    return relaid(score, list(times), usual_meter(score))
+    return relaid(score, times, usual_meter(score))
 
 
 def double_tempo(score: Score, _args: Mapping[str, Any]) -> Score:

@@ -56,7 +56,9 @@ class Score:
     meters: one Meter a bar. pulse: as many beats as the bars hold, and the closing one.
     swing: ("none" | "eighth" | "sixteenth", long part / pair). locked: spans of seconds
     whose beats no correction changes. confirmed: bars that a person has confirmed. aside:
-    strokes that have no place on the bars now, kept with their moment. notes: words on
+    strokes that have no place on the bars now, kept with their moment. ones: moments at which
+    hearing felt that a 1 may fall, and how likely; sounding: seconds between which there is
+    music (both stay as heard, for corrections of the pulse). notes: words on
     bars. sound: notes on the sound of the song, by SOUND_KEYS. notation: how it is written
     (orchesis/score/notation.py), "counted" as it stands.
     """
@@ -71,6 +73,8 @@ class Score:
     locked: tuple[tuple[float, float], ...] = ()
     confirmed: frozenset[int] = frozenset()
     aside: tuple[Stroke, ...] = ()
+    ones: tuple[tuple[float, float], ...] = ()
+    sounding: tuple[float, float] | None = None
     notes: dict[int, str] = field(default_factory=dict)
     sound: dict[str, str] = field(default_factory=dict)
     notation: str = "counted"
@@ -127,6 +131,8 @@ class Score:
             "artist": self.artist,
             **self.frame(),
             "strokes": [s.to_json() for s in self.ordered()],
+            "ones": [list(one) for one in self.ones],
+            "sounding": list(self.sounding) if self.sounding else None,
         }
 
     def frame(self) -> dict[str, Any]:
@@ -158,6 +164,8 @@ class Score:
                 locked=tuple((float(a), float(b)) for a, b in data.get("locked", ())),
                 confirmed=frozenset(data.get("confirmed", ())),
                 aside=tuple(Stroke.from_json(s) for s in data.get("aside", ())),
+                ones=tuple((float(t), float(p)) for t, p in data.get("ones", ())),
+                sounding=tuple(data["sounding"]) if data.get("sounding") else None,
                 notes={int(bar): text for bar, text in data.get("notes", {}).items()},
                 sound=dict(data.get("sound", {})),
                 notation=data.get("notation", "counted"),

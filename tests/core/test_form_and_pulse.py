@@ -104,13 +104,12 @@ def test_a_pick_up_comes_before_the_first_one():
 def test_bars_begin_with_the_first_sound_even_before_the_drums():
     times = np.arange(2.0, 30.0, 0.5)
     marks = list(range(0, len(times), 4))
-    hits = [Hit(10.0, "kick", 1, 1), Hit(20.0, "snare", 1, 1)]
-    known, lengths = pulse._bars(times, marks, hits, (2.0, 27.9))
+    known, lengths = pulse.whole_bars(times, marks, 2.0, 27.5)
     assert known[0] == pytest.approx(2.0) and set(lengths) == {4}
     assert known[-1] >= 27.5 and len(known) == sum(lengths) + 1
-    early, _ = pulse._bars(times, marks, hits, (0.1, 20.0))
+    early, _ = pulse.whole_bars(times, marks, 0.1, 20.0)
     assert early[0] == pytest.approx(0.0)
-    late, _ = pulse._bars(times, marks, hits, (9.9, 20.0))
+    late, _ = pulse.whole_bars(times, marks, 9.9, 20.0)
     assert late[0] == pytest.approx(10.0)
 
 
@@ -120,13 +119,18 @@ def test_the_middle_triplet_makes_a_twelve_eight_of_a_shuffle():
     full = shuffle + [Hit(b + 0.8 / 3, "hat_closed", 1, 1) for b in beats[:-1]]
     assert not pulse._fully_ternary(beats, shuffle)
     assert pulse._fully_ternary(beats, full)
-    assert [(m.beats, m.unit) for m in pulse._meters([4] * 8, 70, True)] == [(12, 8)]
+    assert pulse.signatures([4] * 8, 70, True) == [(12, 8)] * 8
 
 
-def test_meters_are_told_where_they_change():
-    found = pulse._meters([4, 4, 2, 4, 4], 110, False)
-    assert [(m.bar, m.beats, m.unit) for m in found] == [(1, 4, 4), (3, 2, 4), (4, 4, 4)]
-    assert [(m.beats, m.unit) for m in pulse._meters([7] * 4, 220, False)] == [(7, 8)]
+def test_fast_bars_of_seven_are_written_in_eighths():
+    assert pulse.signatures([4, 2, 7], 110, False) == [(4, 4), (2, 4), (7, 4)]
+    assert pulse.signatures([4, 7], 220, False) == [(4, 4), (7, 8)]
+
+
+def test_a_moment_of_a_one_belongs_to_the_beat_it_is_near():
+    beats = np.arange(0.0, 4.0, 0.5)
+    felt = pulse.ones_at(beats, ((0.03, 0.9), (1.24, 0.8), (2.0, 0.4), (2.01, 0.7)))
+    assert felt.tolist() == [0.9, 0, 0, 0, 0.7, 0, 0, 0]
 
 
 def bars(*kinds):

@@ -1,5 +1,6 @@
 """Corrections of the pulse: what moves, what stays, and that nothing a person wrote is lost."""
 
+from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -10,7 +11,7 @@ from hypothesis import strategies as st
 from orchesis.editing import apply, patched
 from orchesis.errors import BadEdit
 from orchesis.formats import count
-from orchesis.score import Meter
+from orchesis.score import Meter, PulseMap
 from tests.core.test_edits import text_of, timed
 from tests.songs import ROCK
 
@@ -35,6 +36,45 @@ def test_this_is_one_shifts_the_whole_run_and_keeps_the_moments():
     back = edit(shifted, "set_one", bar=5, beat=3)
     assert back.seconds(1) == pytest.approx(HEARD.seconds(1))
     assert text_of(back, 1, "snare") == ["1", "3"]
+
+
+def felt(score):
+    """The score with the 1s that hearing would have felt in it."""
+    ones = tuple((round(score.seconds(b), 2), 0.9) for b in range(1, score.bar_count + 1))
+    last = max(s.time for s in score.strokes.values())
+    return replace(score, ones=ones, sounding=(0.0, last))
+
+
+def test_a_song_heard_at_half_its_tempo_finds_its_bars_again():
+    truth = felt(HEARD)
+    wrong = replace(edit(HEARD, "halve_tempo"), ones=truth.ones, sounding=truth.sounding)
+    right = edit(wrong, "double_tempo")
+    assert set(sizes(right)) == {4}
+    assert right.pulse.times == pytest.approx(truth.pulse.times)
+    assert {(s.bar, s.place) for s in right.strokes.values()} == {
+        (s.bar, s.place) for s in truth.strokes.values()
+    }
+
+
+def test_halving_keeps_the_beats_on_which_ones_fall():
+    truth = felt(HEARD)
+    times = truth.pulse.times
+    between = [t for a, b in pairwise(times) for t in (a, (a + b) / 2)]
+    lead = [times[0] - (times[1] - times[0]) / 2]
+    wrong = replace(
+        truth, pulse=PulseMap.of([*lead, *between]), meters=(FOUR,) * (2 * truth.bar_count),
+        strokes={},
+    )  # fmt: skip
+    right = edit(wrong, "halve_tempo")
+    assert right.seconds(3) == pytest.approx(truth.seconds(3))
+    assert set(sizes(right)) == {4}
+
+
+def test_bars_before_the_drums_stay_where_the_music_sounds():
+    late = felt(HEARD)
+    late = late.with_strokes(s for s in late.strokes.values() if s.bar > 3)
+    assert edit(late, "shift_one", beats=4).bar_count == HEARD.bar_count
+    assert edit(late, "shift_one", beats=1).seconds(1) <= 0.0
 
 
 def test_this_is_one_between_other_meters_leaves_the_rest_of_a_bar():
