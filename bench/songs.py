@@ -114,7 +114,7 @@ SONGS = (
     Song("buried", _form(_ROCK, _RIDE, _FILL), 114, band_db=6.0),
     Song("buried-forzee-mp3", _form(_with(_ROCK, snare="2.> (2a) 4.>"), _RIDE, _SHORT), 92, band_db=6.0, forzee=True, mp3=True),
     Song("rock-mp3", _form(_ROCK, _with(_RIDE, hat_foot="2 4"), _FILL), 128, mp3=True),
-    Song("seven-eight", _form({"hat": "8ths", "snare": "3.> 6.>", "kick": "1 5 | 1 2& 5"}, {"ride": "1 3 5 7", "snare": "3.>", "kick": "1 5 7"}, {"snare": "3.> 5 6 7", "tom_high": "6& 7&", "kick": "1"}, bars=16), 216, meter="7/8"),
+    Song("seven-eight", _form({"hat": "8ths", "snare": "3.> 6.>", "kick": "1 5 | 1 2& 5"}, {"ride": "1 3 5 7", "snare": "3.>", "kick": "1 5 7"}, {"snare": "3.> 5 6 7", "tom_high": "6& 7&", "kick": "1"}, bars=16), 108, meter="7/8"),
     Song("ornaments", _form({"hat": "8ths", "snare": "2.>f 4.> | 2.> 3&.d 4.>f", "kick": "1 3 | 1 2& 3"}, {"ride": "8ths", "snare": "2.> 4.>z | 2.>f 4.>", "kick": "1 1& 3"}, {"snare": "1.f 2.f 3 3e 3& 3a 4.z", "kick": "1"}), 104),
     Song("ornaments-forzee", _form({"hat": "8ths", "snare": "2.> 4.>f | 2.>d 4.>", "kick": "1 3"}, {"ride": "8ths", "snare": "2.> 4.>f", "kick": "1 1& 3"}, {"snare": "1.d 2.z 3.f", "tom_high": "4.f 4&", "kick": "1"}), 92, forzee=True),
 )  # fmt: skip

@@ -21,13 +21,17 @@ from orchesis.hearing import network
 from orchesis.hearing.hits import FRAME
 from orchesis.hearing.pulsegrid import BAND, CHORD, STEP, band_rows, stroke_rows
 from orchesis.hearing.spectrum import Spectrum
-from orchesis.hearing.tempi import BINS, bpm_of
+from orchesis.hearing.tempi import BINS, FASTEST, SLOWEST, bpm_of
 from orchesis.hearing.types import Beat, HeardMeter, Hit, Report, Tempo, silent
 
+_MIDDLE = 0.58  # middle triplets for each last one from which on a meter is compound
 _DYING = 0.4  # seconds of a last sound that ask for no bar of their own
 _STIFF = 60.0  # what a step unlike the local tempo costs: this times its log squared
 _TURN = 0.9  # what a change of tempo by one bin (2 %) within a second costs
-_REACH = 0.55  # octaves
+_REACH = 0.4  # octaves
+_CLEAR = 0.95  # share of one tempo from which on no other is tried
+#: What speaks for a reading (see Reading), weighed; training/tune.py --pulse.
+_SAYS = np.array([0.27, 1.79, -2.43, 1.45, -1.08, 0.93])
 #: Weight of the whole song's tempo in every second of it.
 _WHOLE = 2.0
 #: Pulses are felt round this tempo (Parncutt, "A perceptual model of pulse salience", 1994);
@@ -59,7 +63,6 @@ class Felt:
 
     beat: np.ndarray
     one: np.ndarray
-    ternary: float
     tempo: np.ndarray
 
 
@@ -67,9 +70,7 @@ def feel(grid: np.ndarray) -> Felt:
     out = network.read_pulse(grid)
     moments = np.arange(2 * grid.shape[1]) / 2
     beat, one = (np.interp(moments, np.arange(grid.shape[1]), row) for row in out[:2])
-    active = out[0] > 0.3
-    ternary = float(out[2][active].mean()) if active.any() else 0.0
-    return Felt(beat, one, ternary, out[3:])
+    return Felt(beat, one, out[3:])
 
 
 def grid_of(spectrum: Spectrum, activity: network.Activity, hits: list[Hit]) -> np.ndarray:
@@ -90,7 +91,49 @@ def rivals(felt: Felt) -> list[tuple[float, float]]:
 
 
 def tempo_path(felt: Felt) -> np.ndarray:
-    """Beats a minute at every frame of 20 ms: the likeliest path that turns slowly."""
+    """Beats a minute at every frame of 20 ms: the reading of the song that says most."""
+    paths = _paths(felt)
+    if len(paths) == 1:
+        return paths[0][1]
+    made = [reading(felt, *path) for path in paths]
+    return max(made, key=lambda r: float(r.evidence @ _SAYS)).bpm
+
+
+class Reading(NamedTuple):
+    """One way to feel a song's tempo: beats a minute at every frame of 20 ms, and what speaks
+    for it: how likely the tempo is; how well the beats it leads to meet what was felt of
+    beats, how much of that they leave out; the same of the ones."""
+
+    bpm: np.ndarray
+    evidence: np.ndarray
+
+
+def reading(felt: Felt, score: float, bpm: np.ndarray) -> Reading:
+    """What speaks for one tempo path of that score."""
+    beats = track(felt.beat[::2], 60 / bpm / STEP)
+    one = maximum_filter1d(felt.one[::2], 5)
+    starts = bars_of(one[beats])
+    met, left = _met(felt.beat[::2], beats)
+    met_ones, left_ones = _met(felt.one[::2], beats[starts])
+    between = np.delete(one[beats], starts)
+    told = float(between.mean()) if len(between) else 0.0
+    return Reading(bpm, np.array([score, met, left, met_ones, left_ones, told]))
+
+
+def _met(curve: np.ndarray, at: np.ndarray) -> tuple[float, float]:
+    """Mean of a curve's crests at some frames, and the share of its crests that lie elsewhere."""
+    near = maximum_filter1d(curve, 5)
+    crests = (curve == near) & (curve > 0.05)
+    covered = np.zeros(len(curve), dtype=bool)
+    for j in range(-3, 4):
+        covered[np.clip(at + j, 0, len(curve) - 1)] = True
+    whole = float(curve[crests].sum()) + 1e-6
+    return float(near[at].mean()) if len(at) else 0.0, float(curve[crests & ~covered].sum()) / whole
+
+
+def _paths(felt: Felt) -> list[tuple[float, np.ndarray]]:
+    """For each rival tempo the likeliest path that turns slowly: its score a second, and beats
+    a minute at every frame of 20 ms."""
     per = round(1 / STEP)
     seconds = max(1, felt.tempo.shape[1] // per)
     log = np.log(felt.tempo[:, : seconds * per] + 1e-4)
@@ -101,15 +144,29 @@ def tempo_path(felt: Felt) -> np.ndarray:
     away = np.log2(bpm_of(np.arange(BINS)) / _COMFORTABLE)
     seen = seen + (_WHOLE * whole - _AWAY * away**2)[:, None]
     turn = _TURN * np.abs(np.arange(BINS)[:, None] - np.arange(BINS)[None])
-    best: tuple[float, list[int]] = (-np.inf, [])
-    for centre, _ in rivals(felt)[:3] or [(_COMFORTABLE, 1.0)]:
-        # A song keeps to one reading: no path leaves its tempo by more than half an octave.
+    middles = (np.arange(seconds) + 0.5) / STEP
+    made: list[tuple[float, np.ndarray]] = []
+    for centre in _centres(felt):
+        # A song keeps to one reading: no path leaves its tempo by more than this.
         far = np.abs(np.log2(bpm_of(np.arange(BINS)) / centre)) > _REACH
-        best = max(best, _path(np.where(far[:, None], -1e4, seen), turn), key=lambda x: x[0])
-    path = best[1]
-    smooth = gaussian_filter1d(np.array(path, float), 1.5, mode="nearest")
-    middles = (np.arange(len(smooth)) + 0.5) / STEP
-    return bpm_of(np.interp(np.arange(felt.tempo.shape[1]), middles, smooth))
+        score, path = _path(np.where(far[:, None], -1e4, seen), turn)
+        smooth = gaussian_filter1d(np.array(path, float), 1.5, mode="nearest")
+        bpm = bpm_of(np.interp(np.arange(felt.tempo.shape[1]), middles, smooth))
+        made.append((score / seen.shape[1], bpm))
+    return made
+
+
+def _centres(felt: Felt) -> list[float]:
+    """Tempi round which a song may be felt: those that were, and their usual mistakings."""
+    found = [bpm for bpm, _ in rivals(felt)[:3]] or [_COMFORTABLE]
+    first = found[0]
+    if rivals(felt)[:1] and rivals(felt)[0][1] > _CLEAR:
+        return [first]
+    for ratio in (2, 0.5, 2 / 3, 1.5):
+        bpm = first * ratio
+        if SLOWEST < bpm < FASTEST and all(abs(np.log2(bpm / b)) > 0.15 for b in found):
+            found.append(bpm)
+    return found
 
 
 def _path(seen: np.ndarray, turn: np.ndarray) -> tuple[float, list[int]]:
@@ -268,8 +325,7 @@ def find(
     first = min([h.time for h in hits] + [sound[0]])
     last = max([h.time for h in hits] + [sound[1] - _DYING])
     known, lengths = whole_bars(times, bars_of(one), first, last)
-    compound = felt.ternary > 0.5 and _fully_ternary(known, hits)
-    written = signatures(lengths, tempo.bpm, compound)
+    written = signatures(lengths, tempo.bpm, is_compound(known, hits))
     meters = tuple(
         HeardMeter(bar + 1, *written[bar])
         for bar in range(len(written))
@@ -302,15 +358,19 @@ def ones_at(times: np.ndarray, ones: tuple[tuple[float, float], ...]) -> np.ndar
     return made
 
 
-def _fully_ternary(times: list[float], hits: list[Hit]) -> bool:
-    """Whether the middle triplet is struck too: a 12/8, where a shuffle leaves it out."""
+def is_compound(times: list[float], hits: list[Hit]) -> bool:
+    """Whether the beats divide in three, the middle triplet being struck too: a 12/8, where a
+    shuffle leaves it out."""
     strokes = np.array([h.time for h in hits])
     if len(times) < 3 or len(strokes) == 0:
         return False
     place = np.interp(strokes, times, np.arange(len(times))) % 1
-    middle = (np.abs(place - 1 / 3) < 0.08).sum()
-    last = (np.abs(place - 2 / 3) < 0.08).sum()
-    return bool(middle > 0.6 * last and last > 0)
+
+    def struck(*places: float) -> int:
+        return sum(int((np.abs(place - p) < 0.07).sum()) for p in places)
+
+    middle, last, even = struck(1 / 3), struck(2 / 3), struck(1 / 4, 1 / 2, 3 / 4)
+    return middle > _MIDDLE * last > 0 and middle + last > 2 * even
 
 
 def signatures(lengths: list[int], bpm: float, compound: bool) -> list[tuple[int, int]]:

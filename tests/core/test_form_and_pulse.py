@@ -16,12 +16,17 @@ def curve(times, seconds, level=0.9):
 
 
 def felt(*spans):
-    """A reading whose tempo is sure: (seconds, beats a minute) after one another."""
-    columns = []
+    """A pulse whose tempo is sure: (seconds, beats a minute) after one another, in fours."""
+    columns, times = [], [0.0]
     for seconds, bpm in spans:
+        end = len(columns) / 50 + seconds
+        while times[-1] < end:
+            times.append(times[-1] + 60 / bpm)
         column = np.exp(-0.5 * ((np.arange(tempi.BINS) - tempi.bin_of(bpm)) / 0.8) ** 2) + 1e-4
         columns += [column / column.sum()] * int(seconds * 50)
-    return pulse.Felt(np.zeros(1), np.zeros(1), 0.0, np.array(columns).T)
+    length = len(columns) / 50
+    beat, one = curve(times, length), curve(times[::4], length)
+    return pulse.Felt(beat, one, np.array(columns).T)
 
 
 def test_bins_and_tempi_are_each_others_inverse():
@@ -43,6 +48,21 @@ def test_a_rival_is_told_with_its_chance():
     (first, a), (second, b), *_ = pulse.rivals(two)
     assert first == pytest.approx(70, rel=0.03) and second == pytest.approx(140, rel=0.03)
     assert a > b > 0.1
+
+
+def test_beats_and_ones_decide_between_two_readings():
+    for bpm in (70, 140):
+        unsure = felt((40, bpm))
+        unsure.tempo[:] = 0.5 * felt((40, 70)).tempo + 0.5 * felt((40, 140)).tempo
+        assert np.median(pulse.tempo_path(unsure)) == pytest.approx(bpm, rel=0.03)
+
+
+def test_a_seven_is_not_felt_at_half_its_tempo():
+    beats = np.arange(0, 40, 0.3)
+    seven = felt((40, 200))
+    seven = pulse.Felt(curve(beats, 40), curve(beats[::7], 40), seven.tempo)
+    seven.tempo[:] = 0.4 * seven.tempo + 0.6 * felt((40, 100)).tempo
+    assert np.median(pulse.tempo_path(seven)) == pytest.approx(200, rel=0.03)
 
 
 def test_the_tempo_follows_an_accelerando_but_no_single_slip():
@@ -117,8 +137,10 @@ def test_the_middle_triplet_makes_a_twelve_eight_of_a_shuffle():
     beats = [0.8 * k for k in range(33)]
     shuffle = [Hit(b + 0.8 * p, "hat_closed", 1, 1) for b in beats[:-1] for p in (0, 2 / 3)]
     full = shuffle + [Hit(b + 0.8 / 3, "hat_closed", 1, 1) for b in beats[:-1]]
-    assert not pulse._fully_ternary(beats, shuffle)
-    assert pulse._fully_ternary(beats, full)
+    straight = [Hit(b + 0.8 * p, "hat_closed", 1, 1) for b in beats[:-1] for p in (0, 0.5)]
+    assert not pulse.is_compound(beats, shuffle)
+    assert not pulse.is_compound(beats, straight)
+    assert pulse.is_compound(beats, full)
     assert pulse.signatures([4] * 8, 70, True) == [(12, 8)] * 8
 
 
