@@ -221,7 +221,9 @@ class _Curve:
             db = db + gain * np.exp(-(((octaves - at) / width) ** 2))
         spectrum = rfft(sound, size)
         if beside is not None:
-            mixed = self.share + (self.other - self.share) / (1 + np.exp(-4 * (octaves - self.cross)))
+            mixed = self.share + (self.other - self.share) / (
+                1 + np.exp(-4 * (octaves - self.cross))
+            )
             spectrum = (1 - mixed) * spectrum + mixed * rfft(beside, size)
         out = irfft(spectrum * 10 ** (db / 20), size)[:n].astype(np.float32)
         return out / (np.abs(out).max() + 1e-9) * np.abs(sound).max()

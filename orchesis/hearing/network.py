@@ -13,6 +13,7 @@ from pathlib import Path
 import numpy as np
 import onnxruntime
 
+from orchesis.hearing.pieces import in_order
 from orchesis.hearing.spectrum import BANDS, Spectrum, features, level_of
 from orchesis.hearing.types import Report, silent
 
@@ -63,8 +64,8 @@ def hear(spectrum: Spectrum, *, report: Report = silent) -> Activity:
     level = level_of(spectrum.bands)
     heard = np.empty((spectrum.frames, 2 * len(CLASSES) + 1 + len(ORNAMENTS)), np.float32)
     mask = np.empty((spectrum.frames, BANDS), np.float16)
-    for start in range(0, spectrum.frames, _PIECE):
-        report("strokes", start / spectrum.frames)
+
+    def listen(start: int) -> None:
         before = min(start, _MARGIN)
         span = slice(start - before, start + _PIECE + _MARGIN)
         sound = features(spectrum.bands[span], spectrum.short[span], level)
@@ -72,6 +73,10 @@ def hear(spectrum: Spectrum, *, report: Report = silent) -> Activity:
         size = min(_PIECE, spectrum.frames - start)
         heard[start : start + size] = _share(found[0][before : before + size])
         mask[start : start + size] = _share(share[0][before : before + size])
+
+    starts = range(0, spectrum.frames, _PIECE)
+    for start, _ in zip(starts, in_order(listen, starts), strict=True):
+        report("strokes", start / spectrum.frames)
     n = len(CLASSES)
     return Activity(heard[:, :n], heard[:, n : 2 * n], heard[:, 2 * n], heard[:, 2 * n + 1 :], mask)
 

@@ -17,6 +17,7 @@ import soundfile as sf
 from scipy.fft import irfft, rfft
 from scipy.ndimage import maximum_filter1d, minimum_filter1d
 
+from orchesis.hearing.pieces import in_order
 from orchesis.hearing.sound import RATE
 from orchesis.hearing.spectrum import HOP, WINDOW, band_edges
 from orchesis.hearing.types import Report, silent
@@ -80,15 +81,21 @@ def drums_of(sound: np.ndarray, mask: np.ndarray, *, sharpen: float = SHARPEN) -
 def drum_blocks(path: str | Path, mask: np.ndarray) -> Iterator[np.ndarray]:
     """The drums of a taken-in sound, in blocks (samples, channels), as long as the sound."""
     step, over = _PIECE * HOP, _OVER * HOP
-    with sf.SoundFile(path) as file:
-        start = 0
-        while start < file.frames:
-            first = max(0, start - over)
-            file.seek(first)
-            sound = file.read(start + step + over - first, dtype="float32", always_2d=True)
-            made = drums_of(sound, mask[first // HOP : first // HOP + len(sound) // HOP + 2])
-            yield made[start - first : start - first + step]
-            start += step
+
+    def pieces() -> Iterator[tuple[int, int, np.ndarray]]:
+        with sf.SoundFile(path) as file:
+            for start in range(0, file.frames, step):
+                first = max(0, start - over)
+                file.seek(first)
+                length = start + step + over - first
+                yield start, first, file.read(length, dtype="float32", always_2d=True)
+
+    def separated(piece: tuple[int, int, np.ndarray]) -> np.ndarray:
+        start, first, sound = piece
+        made = drums_of(sound, mask[first // HOP : first // HOP + len(sound) // HOP + 2])
+        return made[start - first : start - first + step]
+
+    return in_order(separated, pieces())
 
 
 def write_drums(

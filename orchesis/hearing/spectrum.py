@@ -10,6 +10,7 @@ from pathlib import Path
 import numpy as np
 from scipy.fft import rfft
 
+from orchesis.hearing.pieces import in_order
 from orchesis.hearing.sound import RATE, mono_blocks
 from orchesis.hearing.types import Report, silent
 
@@ -118,38 +119,49 @@ def magnitudes(frames: np.ndarray) -> np.ndarray:
 
 def measure(path: str | Path, duration: float, *, report: Report = silent) -> Spectrum:
     """The spectrum of a taken-in sound (44.1 kHz) of that duration in seconds."""
-    bands, fold = _filters()
     piece = HOP * 1000
-    rest = np.zeros(WINDOW // 2, dtype=np.float32)
-    made: list[np.ndarray] = []
-    short: list[np.ndarray] = []
-    chroma: list[np.ndarray] = []
-    fine: list[np.ndarray] = []
     total = max(1, int(duration * RATE / piece))
+    made: list[_Rows] = []
+    for rows in in_order(_rows, _pieces(path, piece)):
+        made.append(rows)
+        report("spectrum", min(1.0, len(made) / total))
+    bands, short, chroma, fine = (np.concatenate(rows) for rows in zip(*made, strict=True))
+    return Spectrum(bands=bands, short=short, chroma=chroma, fine=fine, duration=duration)
+
+
+_Rows = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]
+
+
+def _rows(piece: tuple[np.ndarray, np.ndarray]) -> _Rows:
+    """Bands, short bands, chroma and fine envelope of one piece."""
+    sound, edge = piece
+    bands, fold = _filters()
+    count = max(0, (len(sound) - WINDOW) // HOP + 1)
+    fine = edge[: len(edge) // FINE * FINE].reshape(-1, FINE).mean(axis=1)
+    if count == 0:
+        none = np.zeros((0, BANDS), np.float32)
+        return none, none, np.zeros((0, 12), np.float32), fine
+    view = np.lib.stride_tricks.sliding_window_view(sound, WINDOW)[: count * HOP : HOP]
+    spectrum = magnitudes(view)
+    return (
+        (spectrum @ bands).astype(np.float32),
+        short_bands(view).astype(np.float32),
+        (spectrum @ fold).astype(np.float32),
+        fine,
+    )
+
+
+def _pieces(path: str | Path, piece: int) -> Iterator[tuple[np.ndarray, np.ndarray]]:
+    """The sound in pieces: what the next frames are made of, and its squared differences."""
+    rest = np.zeros(WINDOW // 2, dtype=np.float32)
     before = np.float32(0)
-    for i, block in enumerate(_padded(path, piece)):
+    for block in _padded(path, piece):
         sound = np.concatenate([rest, block])
-        count = (len(sound) - WINDOW) // HOP + 1
-        if count > 0:
-            view = np.lib.stride_tricks.sliding_window_view(sound, WINDOW)[: count * HOP : HOP]
-            spectrum = magnitudes(view)
-            made.append((spectrum @ bands).astype(np.float32))
-            short.append(short_bands(view).astype(np.float32))
-            chroma.append((spectrum @ fold).astype(np.float32))
-            rest = sound[count * HOP :]
-        else:
-            rest = sound
+        count = max(0, (len(sound) - WINDOW) // HOP + 1)
+        rest = sound[count * HOP :]
         edge = np.diff(block, prepend=before) ** 2
         before = block[-1]
-        fine.append(edge[: len(edge) // FINE * FINE].reshape(-1, FINE).mean(axis=1))
-        report("spectrum", min(1.0, i / total))
-    return Spectrum(
-        bands=np.concatenate(made),
-        short=np.concatenate(short),
-        chroma=np.concatenate(chroma),
-        fine=np.concatenate(fine),
-        duration=duration,
-    )
+        yield sound, edge
 
 
 def _padded(path: str | Path, piece: int) -> Iterator[np.ndarray]:
