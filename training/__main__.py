@@ -125,7 +125,7 @@ def main() -> None:
         export(train(data(args.hours, args.workers), args.steps, args.seed), OUT)
     arrays = data(args.hours, args.workers, SECOND)
     sound = torch.from_numpy(arrays[0][:8].astype(np.float32))
-    export(train(arrays, args.steps, args.seed + 1, restored(OUT, sound)), OUT)
+    export(train(arrays, args.steps, args.seed + 1, restored(Ears(), OUT, sound)), OUT)
     print("wrote", OUT, OUT.stat().st_size, "bytes")
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 from pathlib import Path
+from typing import TypeVar
 
 import torch
 from torch import nn
@@ -94,11 +95,14 @@ class Ears(nn.Module):
         return heard, self.mask(torch.cat([y, seen[0]], 1))[:, 0]
 
 
-def restored(path: Path, sound: torch.Tensor) -> Ears:
-    """A network that was exported, ready to go on learning.
+Network = TypeVar("Network", bound=nn.Module)
+
+
+def restored(net: Network, path: Path, given: torch.Tensor) -> Network:
+    """A new network with the weights of one that was exported, ready to go on learning.
 
     The export made the normalisations part of the convolutions. Here each gets its own back:
-    it passes on what it met in ``sound`` (batch, 2, frames, BANDS) unchanged, so that the
+    it passes on what it meets in ``given`` (what the network hears) unchanged, so that the
     network hears as it did.
     """
     import onnx
@@ -107,7 +111,6 @@ def restored(path: Path, sound: torch.Tensor) -> Ears:
     graph = onnx.load(str(path)).graph
     values = {i.name: torch.tensor(numpy_helper.to_array(i)) for i in graph.initializer}
     nodes = [n for n in graph.node if n.op_type in ("Conv", "ConvTranspose")]
-    net = Ears()
     layers = [m for m in net.modules() if isinstance(m, (nn.Conv1d, nn.Conv2d, nn.ConvTranspose2d))]
     norms = {s[0]: s[1] for s in net.modules() if isinstance(s, nn.Sequential) and len(s) > 1
              and isinstance(s[1], (nn.BatchNorm1d, nn.BatchNorm2d))}  # fmt: skip
@@ -119,14 +122,14 @@ def restored(path: Path, sound: torch.Tensor) -> Ears:
             layer.bias.data.copy_(values[node.input[2]])
     met: dict[nn.Module, tuple[torch.Tensor, torch.Tensor]] = {}
 
-    def watch(norm: nn.Module, given: tuple[torch.Tensor, ...]) -> None:
-        over = [d for d in range(given[0].dim()) if d != 1]
-        met[norm] = given[0].mean(over), given[0].var(over)
+    def watch(norm: nn.Module, inputs: tuple[torch.Tensor, ...]) -> None:
+        over = [d for d in range(inputs[0].dim()) if d != 1]
+        met[norm] = inputs[0].mean(over), inputs[0].var(over)
 
     hooks = [norm.register_forward_pre_hook(watch) for norm in norms.values()]
     net.eval()
     with torch.no_grad():
-        net(sound)
+        net(given)
     for hook in hooks:
         hook.remove()
     for norm, (mean, var) in met.items():

@@ -1,7 +1,8 @@
 """Trains the network that reads the pulse from strokes: no sound, only made-up parts.
 
     python -m training.pulse [--songs N] [--steps N]     writes orchesis/hearing/pulse.onnx
-    python -m training.pulse --heard N                   goes on with songs heard by the ears
+    python -m training.pulse --go-on [--heard N]         goes on from the network that is there,
+                                                         with N songs heard by the ears too
 
 Songs of training/grooves.py as the ears would hear them: strokes missed, invented, taken for
 others, unsure and late, and a band that changes chords. Truth: beats, ones, tempo, whether the
@@ -22,11 +23,12 @@ from torch.nn import functional
 
 from orchesis.hearing.pulsegrid import ROWS
 from orchesis.hearing.tempi import BINS
-from training.model import Block, pace
+from training.model import Block, pace, restored
 from training.pulsedata import FRAMES, made, made_heard
 
 OUT = Path(__file__).resolve().parent.parent / "orchesis" / "hearing" / "pulse.onnx"
 CROP, BATCH = 2000, 6
+SECOND, HEARD = 1_000_000, 5_000_000  # seeds of the first songs of the second stage
 WIDTH = 64
 DILATIONS = (1, 2, 4, 8, 16, 32, 64, 128, 256, 512)
 
@@ -44,29 +46,6 @@ class Pulse(nn.Module):
 
     def forward(self, x: torch.Tensor) -> torch.Tensor:
         return self.net(x)
-
-
-def loaded() -> Pulse:
-    """The network as it was exported: its normalisations are part of the convolutions now."""
-    import onnx
-    from onnx import numpy_helper
-
-    net = Pulse()
-    for module in net.modules():
-        if isinstance(module, Block):
-            old = module.net[0]
-            module.net[0] = nn.Conv1d(
-                WIDTH, WIDTH, 3, padding=old.padding[0], dilation=old.dilation[0]
-            )
-            module.net[1] = nn.Identity()
-    graph = onnx.load(str(OUT)).graph
-    values = {i.name: torch.tensor(numpy_helper.to_array(i)) for i in graph.initializer}
-    layers = [m for m in net.modules() if isinstance(m, nn.Conv1d)]
-    nodes = [n for n in graph.node if n.op_type == "Conv"]
-    for layer, node in zip(layers, nodes, strict=True):
-        layer.weight.data = values[node.input[1]]
-        layer.bias.data = values[node.input[2]]
-    return net
 
 
 def loss(out: torch.Tensor, want: torch.Tensor) -> torch.Tensor:
@@ -87,22 +66,23 @@ def main() -> None:
     parser.add_argument("--songs", type=int, default=4000)
     parser.add_argument("--steps", type=int, default=1800)
     parser.add_argument("--threads", type=int, default=2)
+    parser.add_argument("--go-on", action="store_true")
     parser.add_argument("--heard", type=int, default=0)
     args = parser.parse_args()
     with mp.Pool(2) as pool:
-        if args.heard:
-            pairs = pool.map(made_heard, range(5_000_000, 5_000_000 + args.heard), chunksize=5)
-            pairs += pool.map(made, range(args.heard // 2), chunksize=50)
-        else:
-            pairs = pool.map(made, range(args.songs), chunksize=50)
+        first = SECOND if args.go_on else 0
+        pairs = pool.map(made, range(first, first + args.songs), chunksize=50)
+        pairs += pool.map(made_heard, range(HEARD, HEARD + args.heard), chunksize=5)
     grids, wants = (np.stack([p[i] for p in pairs]) for i in range(2))
     torch.manual_seed(0)
     torch.set_num_threads(args.threads)
     rng = np.random.default_rng(0)
-    net = loaded() if args.heard else Pulse()
-    best = 5e-4 if args.heard else 2e-3
+    net, best = Pulse(), 2e-3
+    if args.go_on:
+        given = torch.from_numpy(grids[:16].astype(np.float32))
+        net, best = restored(net, OUT, given), 1e-3
     print(len(grids), "songs,", sum(p.numel() for p in net.parameters()), "parameters", flush=True)
-    optimiser = torch.optim.AdamW(net.parameters(), lr=2e-3, weight_decay=1e-3)
+    optimiser = torch.optim.AdamW(net.parameters(), lr=best, weight_decay=1e-3)
     shown, start = 0.0, time.monotonic()
     for step in range(args.steps):
         pace(optimiser, best, step, args.steps)

@@ -46,7 +46,7 @@ def heard(rng: np.random.Generator, song: Song) -> np.ndarray:
 
 def _band(rng: np.random.Generator, song: Song, grid: np.ndarray) -> np.ndarray:
     out = np.abs(rng.normal(0, 0.06, (3, FRAMES))).astype(np.float32)
-    if rng.random() < 0.12 or len(song.beats) < 8:
+    if rng.random() < 0.25 or len(song.beats) < 8:
         return out  # drums alone
     strum = str(rng.choice(["bar", "half", "quarters", "eighths", "offs", "random"]))
     step = 1 / 3 if song.ternary else 0.5

@@ -31,7 +31,7 @@ _TURN = 0.9  # what a change of tempo by one bin (2 %) within a second costs
 _REACH = 0.4  # octaves
 _CLEAR = 0.95  # share of one tempo from which on no other is tried
 #: What speaks for a reading (see Reading), weighed; training/tune.py --pulse.
-_SAYS = np.array([0.27, 1.79, -2.43, 1.45, -1.08, 0.93])
+_SAYS = np.array([0.28, 2.17, -1.27, 1.82, -0.93, 1.0])
 #: Weight of the whole song's tempo in every second of it.
 _WHOLE = 2.0
 #: Pulses are felt round this tempo (Parncutt, "A perceptual model of pulse salience", 1994);

@@ -333,4 +333,7 @@ def patched(score: Score, patch: Args) -> Score:
     # The pulse is kept to the digit where the patch does not touch it.
     framed = Score.from_json({**frame, "strokes": []})
     pulse = framed.pulse if "pulse" in patch else score.pulse
-    return replace(framed, pulse=pulse, strokes=strokes, title=score.title, artist=score.artist)
+    return replace(
+        framed, pulse=pulse, strokes=strokes, title=score.title, artist=score.artist,
+        ones=score.ones, sounding=score.sounding,
+    )  # fmt: skip

@@ -200,12 +200,16 @@ def test_sections_are_split_linked_noted_and_joined(song):
     assert sections[1]["label"] == sections[0]["label"]
     expect(page.locator(".section").nth(1)).to_contain_text("as ")
     page.get_by_label("Note on the section").fill("softer, on the rim")
+    page.get_by_label("Note on bar").fill("the singer counts in")
+    page.get_by_role("button", name="Note the same there").click()
     page.get_by_text("Sound of this section").click()
     page.get_by_label("Played with").fill("brushes")
     page.get_by_label("Played with").press("Enter")
     page.get_by_role("button", name="Bridge").click()
     found = song.score["sections"][1]
     assert found["note"] == "softer, on the rim" and found["sound"] == {"implement": "brushes"}
+    assert song.score["sections"][0]["note"] == "softer, on the rim"
+    assert list(song.score["notes"].values()) == ["the singer counts in"]
     assert found["name"].startswith("Bridge")
     page.get_by_role("button", name="Join to").click()
     expect(page.locator(".section")).to_have_count(2)

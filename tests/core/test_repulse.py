@@ -56,6 +56,15 @@ def test_a_song_heard_at_half_its_tempo_finds_its_bars_again():
     }
 
 
+def test_undo_keeps_what_hearing_felt():
+    truth = felt(HEARD)
+    wrong, _, back = apply(truth, "halve_tempo", {})
+    again = patched(wrong, back)
+    assert (again.ones, again.sounding) == (truth.ones, truth.sounding)
+    assert again.pulse.times == pytest.approx(truth.pulse.times, abs=1e-5)
+    assert type(truth).from_json(truth.to_json()).ones == truth.ones
+
+
 def test_halving_keeps_the_beats_on_which_ones_fall():
     truth = felt(HEARD)
     times = truth.pulse.times

@@ -25,7 +25,21 @@ const twins = computed(() => others.value.filter((s) => s.label === section.valu
 const canSplit = computed(() => props.bar > section.value.first_bar && props.bar < section.value.first_bar + section.value.bars);
 const name = ref("");
 const note = ref("");
+const barNote = ref("");
 watch(section, (s) => ((name.value = s.name), (note.value = s.note)), { immediate: true });
+watch(() => desk.score!.notes[props.bar], (words) => (barNote.value = words ?? ""), { immediate: true });
+const fades = computed(() => desk.shown!.form.events.some((e) => e.kind === "fade" && e.bar >= section.value.first_bar && e.bar < section.value.first_bar + section.value.bars));
+
+/** What was just done here and could be done in the sections that are the same music too. */
+const offer = ref<{ says: string; act: (id: string) => void } | null>(null);
+const shared = computed(() => twins.value.map((t) => t.name).join(", "));
+function offerTwins(says: string, act: (id: string) => void): void {
+  offer.value = twins.value.length ? { says, act } : null;
+}
+function takeOffer(): void {
+  for (const t of twins.value) offer.value?.act(t.id);
+  offer.value = null;
+}
 
 function rename(to: string): void {
   const wanted = to.trim();
@@ -40,20 +54,37 @@ function numbered(kind: string): string {
 function move(by: number): void {
   desk.edit("move_border", { id: props.id, first_bar: section.value.first_bar + by });
 }
+function splitAt(id: string, bar: number): void {
+  desk.edit("split_section", { id, bar, new: `sec-${crypto.randomUUID().slice(0, 8)}` });
+}
 function split(): void {
-  desk.edit("split_section", { id: props.id, bar: props.bar, new: `sec-${crypto.randomUUID().slice(0, 8)}` });
-  emit("done");
+  const inside = props.bar - section.value.first_bar;
+  splitAt(props.id, props.bar);
+  offerTwins("Split them at the same bar", (id) => {
+    const own = desk.score!.sections.find((s) => s.id === id);
+    if (own && inside < own.bars) splitAt(id, own.first_bar + inside);
+  });
+  if (!offer.value) emit("done");
 }
 function merge(): void {
   desk.edit("merge_section", { id: props.id });
   emit("done");
 }
 function keepNote(): void {
-  if (note.value.trim() !== section.value.note) desk.edit("note_section", { id: props.id, note: note.value.trim() });
+  const words = note.value.trim();
+  if (words === section.value.note) return;
+  desk.edit("note_section", { id: props.id, note: words });
+  offerTwins("Note the same there", (id) => desk.edit("note_section", { id, note: words }));
+}
+function keepBarNote(): void {
+  const words = barNote.value.trim();
+  if (words !== (desk.score!.notes[props.bar] ?? "")) desk.edit("note_bar", { bar: props.bar, note: words });
 }
 function keepSound(key: string, event: Event): void {
   const text = (event.target as HTMLInputElement).value.trim();
-  if (text !== (section.value.sound[key] ?? "")) desk.edit("note_sound", { id: props.id, key, note: text });
+  if (text === (section.value.sound[key] ?? "")) return;
+  desk.edit("note_sound", { id: props.id, key, note: text });
+  offerTwins("The same sound there", (id) => desk.edit("note_sound", { id, key, note: text }));
 }
 </script>
 
@@ -80,6 +111,12 @@ function keepSound(key: string, event: Event): void {
       <Select v-else :model-value="null" :options="others" option-label="name" option-value="id" placeholder="Same as …" aria-label="Same as" @update:model-value="(like: string) => desk.edit('link_section', { id, like })" />
     </div>
     <Textarea v-model="note" rows="2" maxlength="400" placeholder="Note for whoever plays it" aria-label="Note on the section" @blur="keepNote" />
+    <label>Note on bar {{ bar }} <input v-model="barNote" class="plain" maxlength="400" :placeholder="fades ? 'the record fades out: how does it end live?' : 'what to watch for in this bar'" @change="keepBarNote" /></label>
+    <div v-if="offer && twins.length" class="line offer" role="status">
+      <span>{{ shared }}: the same music.</span>
+      <button class="plain" @click="takeOffer">{{ offer.says }}</button>
+      <button class="plain" @click="offer = null">No</button>
+    </div>
     <details>
       <summary>Sound of this section</summary>
       <label v-for="[key, label, hint] in SOUND" :key="key" class="sound">{{ label }}
@@ -97,5 +134,6 @@ label input { flex: 1; min-width: 0; }
 .chips .plain { padding: 0.2rem 0.6rem; }
 .proposed { border-color: var(--focus); }
 .line { display: flex; gap: 0.4rem; align-items: center; flex-wrap: wrap; }
+.offer { border-left: 4px solid var(--focus); padding-left: 0.6rem; }
 .sound { margin-top: 0.4rem; }
 </style>
