@@ -18,7 +18,7 @@ import soundfile as sf
 from demo import band, kit
 from demo.make import Player, played, truth
 from orchesis.formats import count
-from orchesis.score import PulseMap, Score, Stroke
+from orchesis.score import PulseMap, Stroke
 from orchesis.sounding import render
 
 OUT = Path(__file__).resolve().parent.parent / "var" / "bench"
@@ -169,7 +169,7 @@ def _sounded(stroke: Stroke, rng: np.random.Generator) -> list[tuple[float, str,
 def make(song: Song, seed: int) -> None:
     rng = np.random.default_rng(seed)
     score = count.read(text_of(song))
-    score = Score(**{**score.__dict__, "pulse": _pulse(song, score.pulse, rng)})
+    score = replace(score, pulse=_pulse(song, score.pulse, rng))
     player = Player(seed, 0.7, 0.0, song.late_ms)
     score = score.with_strokes([played(s, score, player, rng) for s in score.strokes.values()])
     seconds = score.pulse.times[-1] + 2.0

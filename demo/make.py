@@ -10,7 +10,7 @@ keys of the analysis file. Nothing of the truth is read by the application.
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -109,7 +109,7 @@ def truth(score: Score, duration: float) -> dict:
 def make(name: str, player: Player) -> None:
     rng = np.random.default_rng(player.seed)
     score = count.read((FOLDER / f"{name}.count").read_text())
-    score = Score(**{**score.__dict__, "pulse": wandering(score.pulse, player, rng)})
+    score = replace(score, pulse=wandering(score.pulse, player, rng))
     score = score.with_strokes([played(s, score, player, rng) for s in score.strokes.values()])
     duration = score.pulse.times[-1] + 2.5
     drums = render([(s.time or 0, s.part, s.loudness) for s in score.strokes.values()], duration)

@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from functools import cached_property
 from itertools import accumulate
 from typing import Any
 
@@ -90,13 +91,17 @@ class Score:
     def bar_count(self) -> int:
         return len(self.meters)
 
+    @cached_property
+    def _starts(self) -> tuple[int, ...]:
+        return (0, *accumulate(m.beats for m in self.meters))
+
     def bar_beats(self) -> list[int]:
         """The first beat (counted through the song) of every bar, and the end's."""
-        return [0, *accumulate(m.beats for m in self.meters)]
+        return list(self._starts)
 
     def beat_of(self, bar: int, place: Fraction) -> Fraction:
-        """Position in beats through the song."""
-        return sum((m.beats for m in self.meters[: bar - 1]), Fraction(0)) + place
+        """Position in beats through the song; bars behind the last go on from its end."""
+        return self._starts[min(max(bar - 1, 0), len(self.meters))] + place
 
     def seconds(self, bar: int, place: Fraction = Fraction(0)) -> float:
         """The moment (seconds) of a written place."""

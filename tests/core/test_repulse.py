@@ -175,11 +175,10 @@ def test_taps_that_keep_the_period_keep_the_meters_too():
 @pytest.mark.parametrize("phase", [1, 2, 3])
 def test_a_tempo_put_right_finds_its_one_by_what_is_struck(phase):
     """Heard at half the tempo from any beat on, doubled: kicks and crashes tell the 1."""
-    slow = HEARD.__class__(**{
-        **HEARD.__dict__,
-        "pulse": HEARD.pulse.of([HEARD.pulse.seconds(phase + 2 * k) for k in range(29)]),
-        "meters": (FOUR,) * 7, "sections": HEARD.sections[:1],
-    })  # fmt: skip
+    slow = replace(
+        HEARD, meters=(FOUR,) * 7, sections=HEARD.sections[:1],
+        pulse=HEARD.pulse.of([HEARD.pulse.seconds(phase + 2 * k) for k in range(29)]),
+    )  # fmt: skip
     score = edit(slow, "double_tempo")
     bars = [score.seconds(b) for b in range(1, score.bar_count + 1)]
     assert min(abs(t - HEARD.seconds(9)) for t in bars) < 0.02
@@ -259,12 +258,8 @@ def test_a_persons_stroke_that_loses_its_place_is_set_aside_and_can_return():
 
 
 def test_what_is_set_aside_is_put_back_or_given_up():
-    score = HEARD.__class__(
-        **{
-            **HEARD.__dict__,
-            "aside": (next(iter(HEARD.strokes.values())).changed(id="x", part="cowbell"),),
-        }
-    )
+    aside = (next(iter(HEARD.strokes.values())).changed(id="x", part="cowbell"),)
+    score = replace(HEARD, aside=aside)
     back = edit(score, "put_back", id="x", bar=3, place="1/2")
     assert back.aside == () and back.strokes["x"].bar == 3
     assert edit(score, "drop_aside", id="x").aside == ()
