@@ -11,11 +11,12 @@ from orchesis.hearing.spectrum import Spectrum
 from orchesis.hearing.types import Beat, HeardBar, HeardSection, Hit
 
 #: What a section of so many bars costs beyond its unlikeness: fours and eights are usual.
-_LENGTH_COST = {1: 1.6, 2: 0.75, 3: 0.9, 4: 0.25, 5: 0.7, 6: 0.6, 7: 0.6, 8: 0.0,
+_LENGTH_COST = {1: 1.6, 2: 0.75, 3: 0.9, 4: 0.25, 5: 0.5, 6: 0.3, 7: 0.35, 8: 0.0,
                 9: 0.8, 10: 0.75, 12: 0.45, 16: 0.3}  # fmt: skip
 _LONGEST = 16
 _BORDER = 0.55
-_SAME = 0.24
+_FILL, _FILLED = 3, 0.3  # strokes that make a fill; what one tells of the border behind it
+_SAME = 0.2
 _SILENT = -45.0  # dB against the loudest bar below which nothing plays
 _FAMILIES = ("kick", "snare", "cross_stick", "hat_closed", "hat_open", "ride", "tom", "crash")
 
@@ -82,6 +83,14 @@ def _crash_on_one(beats: tuple[Beat, ...], hits: tuple[Hit, ...]) -> np.ndarray:
     return np.array([float(np.abs(crashes - t).min() < 0.08) for t in ones])
 
 
+def _filled(beats: tuple[Beat, ...], hits: tuple[Hit, ...]) -> np.ndarray:
+    """(bars,) whether a bar holds a fill: three drum strokes more than is usual."""
+    starts = [b.time - 0.03 for b in beats if b.beat == 1]
+    drums = [h.time for h in hits if h.part.startswith(("snare", "tom")) and h.loudness > 0.4]
+    struck = np.histogram(drums, starts)[0]
+    return (struck >= np.median(struck) + _FILL).astype(float)
+
+
 def sections(
     spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, ...]
 ) -> tuple[HeardSection, ...]:
@@ -89,6 +98,7 @@ def sections(
     rows = bar_features(spectrum, beats, hits)
     count = len(rows)
     crash = _crash_on_one(beats, hits)
+    filled = _filled(beats, hits)
     far = np.linalg.norm(rows[:, None] - rows[None], axis=2)
     scale = np.median(far[far > 0]) if count > 1 and (far > 0).any() else 1.0
     far = far / scale
@@ -97,11 +107,15 @@ def sections(
         a, b = slice(max(0, i - 4), i), slice(i, min(count, i + 4))
         known = min(i, count - i, 4) / 4  # a single bar is no context
         change[i] = known * (far[a, b].mean() - 0.5 * (far[a, a].mean() + far[b, b].mean()))
-    borders = _divide(far, change, crash)
+    # A fill ends a phrase: the border lies behind its bar, not before it.
+    told = 0.45 * crash + _FILLED * (np.roll(filled, 1) - filled)
+    borders = _divide(far, change, told)
     return _labelled(far, borders)
 
 
-def _divide(far: np.ndarray, change: np.ndarray, crash: np.ndarray) -> list[int]:
+def _divide(far: np.ndarray, change: np.ndarray, told: np.ndarray) -> list[int]:
+    """Bars with which sections begin. change, told: (bars,) how much changes with each bar, and
+    what else speaks for a border before it."""
     count = len(far)
     cost = np.full(count + 1, np.inf)
     cost[0] = 0
@@ -111,7 +125,7 @@ def _divide(far: np.ndarray, change: np.ndarray, crash: np.ndarray) -> list[int]
             start = end - length
             inside = far[start:end, start:end].mean() * length * 0.16
             border = _BORDER + _LENGTH_COST.get(length, 0.85)
-            border -= 1.1 * change[start] + 0.45 * crash[start]
+            border -= 1.1 * change[start] + told[start]
             total = cost[start] + inside + (border if start else _LENGTH_COST.get(length, 0.85) / 2)
             if total < cost[end]:
                 cost[end], come_from[end] = total, start
@@ -122,18 +136,19 @@ def _divide(far: np.ndarray, change: np.ndarray, crash: np.ndarray) -> list[int]
 
 
 def _labelled(far: np.ndarray, borders: list[int]) -> tuple[HeardSection, ...]:
-    spans = list(pairwise(borders))
+    """Sections with labels: equal where, laid bar on bar, they differ no more than a groove
+    differs from itself (medians, so that a fill here and there does not count)."""
     made: list[HeardSection] = []
     models: list[tuple[str, int, int]] = []
-    for start, end in spans:
+    for start, end in pairwise(borders):
         length = end - start
         best: tuple[float, str] | None = None
         for label, a, b in models:
-            if min(length, b - a) * 2 < max(length, b - a):
-                continue
             usable = min(length, b - a)
-            pair = float(np.mean([far[start + k, a + k] for k in range(usable)]))
-            own = 0.5 * float(far[start:end, start:end].mean() + far[a:b, a:b].mean())
+            if usable * 2 < max(length, b - a):
+                continue
+            pair = float(np.median([far[start + k, a + k] for k in range(usable)]))
+            own = max(_unrest(far, start, end), _unrest(far, a, b))
             gap = pair - own + 0.1 * (length != b - a)
             if best is None or gap < best[0]:
                 best = (gap, label)
@@ -144,3 +159,13 @@ def _labelled(far: np.ndarray, borders: list[int]) -> tuple[HeardSection, ...]:
         models.append((label, start, end))
         made.append(HeardSection(start + 1, length, label))
     return tuple(made)
+
+
+def _unrest(far: np.ndarray, start: int, end: int) -> float:
+    """How far a section's bars lie from their like one, two or four bars on."""
+    apart = [
+        float(np.median([far[k, k + lag] for k in range(start, end - lag)]))
+        for lag in (1, 2, 4)
+        if end - start > lag + 1
+    ]
+    return min(apart, default=0.0)
