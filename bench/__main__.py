@@ -22,7 +22,7 @@ import librosa
 import numpy as np
 import soundfile as sf
 
-from bench import corrections, measures
+from bench import corrections, measures, summary
 from orchesis.hearing import Hearing, listen_to, take_in
 from orchesis.reading import read
 
@@ -38,12 +38,14 @@ TIME = (
     "beats",
     "downbeats",
     "tempo",
+    "tempo or rival",
     "meter",
     "changes",
     "swing error",
     "snare ms",
     "borders",
     "labels",
+    "odd phrases",
 )
 PLAIN = ("onsets", "plain onsets", "beats", "plain beats", "tempo", "plain tempo")
 DRUMS = ("SI-SDR", "plain SI-SDR", "above plain")
@@ -64,7 +66,7 @@ def table(title: str, names: list[str], figures: Figures, keys: tuple[str, ...])
     for label, kept in (("mean", names), ("mean, our kit", [n for n in names if "forzee" not in n]),
                         ("mean, ForzeeStereo", [n for n in names if "forzee" in n])):  # fmt: skip
         if label == "mean" or (kept and len(kept) < len(names)):
-            means = [measures._mean([figures[n][k] for n in kept]) for k in keys]
+            means = [measures.mean([figures[n][k] for n in kept]) for k in keys]
             lines.append(row([f"**{label}**", *means]))
     return [*lines, ""]
 
@@ -134,6 +136,25 @@ def measure(path: Path) -> tuple[dict[str, float], dict[str, float], list, dict]
     )  # fmt: skip
 
 
+def alone_on_the_machine(paths: list[Path]) -> dict[str, float]:
+    """What hearing costs on both cores, one song at a time: per cent of the length (median)."""
+    shares: dict[str, list[float]] = {"hearing": [], "hearing with drums": []}
+    for path in paths:
+        with tempfile.TemporaryDirectory() as folder:
+            start = time.perf_counter()
+            intake = take_in(path, Path(folder) / "sound.flac")
+            moments: dict[str, float] = {}
+
+            def mark(step: str, _share: float, seen: dict[str, float] = moments) -> None:
+                seen.setdefault(step, time.perf_counter())
+
+            hearing = listen_to(intake, drums=Path(folder) / "drums.flac", report=mark)
+            end = time.perf_counter()
+        shares["hearing"].append(100 * (moments["drums"] - start) / hearing.duration)
+        shares["hearing with drums"].append(100 * (end - start) / hearing.duration)
+    return {k: float(np.median(v)) for k, v in shares.items()}
+
+
 def reliability(pairs: list[tuple[float, bool]]) -> list[str]:
     lines = [
         "## Is a stroke as sure as it says?\n",
@@ -156,9 +177,7 @@ def second_pass(names: list[str], figures: Figures, alone: Figures) -> list[str]
         "|" + "---|" * (len(STROKES) + 1),
     ]
     for label, table_ in (("without", alone), ("with", figures)):
-        lines.append(
-            row([label, *(measures._mean([table_[n][k] for n in names]) for k in STROKES)])
-        )
+        lines.append(row([label, *(measures.mean([table_[n][k] for n in names]) for k in STROKES)]))
     return [*lines, ""]
 
 
@@ -229,6 +248,9 @@ def main() -> None:
             print(f"{name:22s}", " ".join(f"{k} {found[k]:.2f}" for k in shown), flush=True)
     bench = [n for n in figures if n not in demo]
     lines = [HEAD]
+    if bench:
+        cost = alone_on_the_machine([p for p in paths if p.stem in bench][:8])
+        lines += summary.table({n: figures[n] for n in bench}, cost)
     for title, names in (("Demo songs", [n for n in figures if n in demo]), ("Bench songs", bench)):
         if names:
             lines += table(f"{title}: strokes", names, figures, STROKES)
@@ -254,8 +276,11 @@ def main() -> None:
             "drifting",
             "slow-62",
             "drums-only",
+            "bossa",
+            "seven-bar-bridge",
         )
         lines += corrections.run([p for p in paths if p.stem in steady])
+        lines += summary.rereading(corrections.score_of(paths[-1]))
     worst = sorted(figures, key=lambda n: figures[n]["every part"])[:5]
     lines.append("Worst five by every part: " + ", ".join(worst) + ".\n")
     if not only:

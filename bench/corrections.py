@@ -88,6 +88,14 @@ def _corrected(score: Score, kind: str, truth: dict) -> Score:
     return apply(score, "set_one", {"bar": bar, "beat": beat - starts[bar - 1] + 1})[0]
 
 
+def score_of(path: Path) -> Score:
+    """A song as it is heard and read."""
+    with tempfile.TemporaryDirectory() as folder:
+        intake = take_in(path, Path(folder) / "s.flac")
+        seen = spectrum.measure(intake.path, intake.duration)
+    return _score(path, seen, network.hear(seen), intake.duration)
+
+
 def run(paths: list[Path]) -> list[str]:
     """Lines for bench/RESULTS.md."""
     rows = []
@@ -101,6 +109,8 @@ def run(paths: list[Path]) -> list[str]:
         for kind in ("double", "half", "one beat late", "two beats late"):
             with made_to_err(kind):
                 wrong = _score(path, seen, activity, intake.duration)
+            if all(a >= p - _AS_GOOD for a, p in zip(_right(wrong, truth), plain, strict=True)):
+                continue  # it did not err
             try:
                 after = _right(_corrected(wrong, kind, truth), truth)
             except OrchesisError:

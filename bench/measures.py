@@ -88,7 +88,7 @@ def strokes(truth: dict, hearing: Hearing) -> dict[str, float]:
         "snare": f(SNARES),
         "cymbals": f(CYMBALS),
         "toms": f(TOMS),
-        "hat/ride/crash": _mean([f(HATS), f(RIDES), f(CRASHES)]),
+        "hat/ride/crash": mean([f(HATS), f(RIDES), f(CRASHES)]),
         "every part": sum(n * x for n, x in told) / max(1, sum(n for n, _ in told)),
         "ghosts": len(pairs(ghosts, snares)) / len(ghosts) if ghosts else NAN,
         "snare precision": len(matched) / len(snares) if snares else NAN,
@@ -100,7 +100,8 @@ def strokes(truth: dict, hearing: Hearing) -> dict[str, float]:
     }  # fmt: skip
 
 
-def _mean(values: list[float]) -> float:
+def mean(values: list[float]) -> float:
+    """Mean of the values that are known; NaN if none is."""
     known = [v for v in values if not np.isnan(v)]
     return float(np.mean(known)) if known else NAN
 
@@ -138,6 +139,9 @@ def time(truth: dict, hearing: Hearing, score: Score) -> dict[str, float]:
             [b.time for b in heard if b.beat == 1], 0.07,
         ),
         "tempo": float(abs(hearing.tempo.bpm / bpm - 1) < 0.02),
+        "tempo or rival": float(
+            any(abs(b / bpm - 1) < 0.02 for b in (hearing.tempo.bpm, *hearing.tempo.alternatives[:1]))
+        ),
         # 7/8 and 7/4 differ in writing only: counted are the beats and whether they divide in 3.
         "meter": float((felt.beats, felt.is_compound) == (meter.beats, meter.is_compound)),
         "changes": _changes(truth, hearing),
@@ -212,7 +216,14 @@ def form(truth: dict, hearing: Hearing) -> dict[str, float]:
         both += same_a and same_b
         either_a += same_a
         either_b += same_b
+    odd = [s for s in truth["sections"] if s["bars"] % 4 and s["bars"] > 2]
+    met = [
+        any(abs(t - s["start"]) < 0.6 * bar and h.bars == s["bars"]
+            for t, h in zip(found, hearing.sections, strict=True))
+        for s in odd
+    ]  # fmt: skip
     return {
+        "odd phrases": _share(met),
         "borders": f_measure(true[1:], found[1:], bar),
         "labels": 2 * both / max(1, either_a + either_b),
     }

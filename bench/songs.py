@@ -117,6 +117,9 @@ SONGS = (
     Song("seven-eight", _form({"hat": "8ths", "snare": "3.> 6.>", "kick": "1 5 | 1 2& 5"}, {"ride": "1 3 5 7", "snare": "3.>", "kick": "1 5 7"}, {"snare": "3.> 5 6 7", "tom_high": "6& 7&", "kick": "1"}, bars=16), 108, meter="7/8"),
     Song("ornaments", _form({"hat": "8ths", "snare": "2.>f 4.> | 2.> 3&.d 4.>f", "kick": "1 3 | 1 2& 3"}, {"ride": "8ths", "snare": "2.> 4.>z | 2.>f 4.>", "kick": "1 1& 3"}, {"snare": "1.f 2.f 3 3e 3& 3a 4.z", "kick": "1"}), 104),
     Song("ornaments-forzee", _form({"hat": "8ths", "snare": "2.> 4.>f | 2.>d 4.>", "kick": "1 3"}, {"ride": "8ths", "snare": "2.> 4.>f", "kick": "1 1& 3"}, {"snare": "1.d 2.z 3.f", "tom_high": "4.f 4&", "kick": "1"}), 92, forzee=True),
+    Song("rubato", _form(_ROCK, _RIDE, _FILL), 84, drift=0.04),
+    Song("seven-bar-bridge", (("Verse", 8, _ROCK, _FILL), ("Chorus", 8, _with(_RIDE, crash="1.> | -"), _FILL), ("Bridge", 7, {"tom_floor": "8ths", "snare": "4.>", "kick": "1 3"}, _FILL), ("Chorus 2", 8, _with(_RIDE, crash="1.> | -"), {})), 124),
+    Song("late-drums-forzee", (("Intro", 8, {"kick": "-"}, {}), ("Verse", 8, _ROCK, _FILL), ("Stop", 2, {"kick": "-"}, {}), ("Chorus", 8, _with(_RIDE, crash="1.> | -"), {})), 100, forzee=True),
 )  # fmt: skip
 
 
