@@ -10,7 +10,7 @@ import { likeness, phraseRows } from "@/spine/layout";
 import SpineThumb from "@/spine/SpineThumb.vue";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
-import { columnsOf, factsText, fittingHeight, type Shown } from "./mapLayout";
+import { factsText, layoutOf, type Shown } from "./mapLayout";
 
 const desk = useSong();
 const playback = usePlayback();
@@ -36,11 +36,11 @@ const sections = computed<Shown[]>(() =>
     return { ...s, rows: phraseRows(s.first_bar, s.bars), facts, twin: name(facts?.twin), start: desk.clock!.barStart(s.first_bar) };
   }),
 );
-const columns = computed(() => columnsOf(sections.value));
 const frame = ref<HTMLElement | null>(null);
 const { height } = useElementSize(frame);
-const barHeight = computed(() => (isRoomy.value ? 76 : fittingHeight(columns.value, height.value - 42)));
-const isDense = computed(() => barHeight.value < 40);
+const layout = computed(() => layoutOf(sections.value, height.value - 36));
+const barHeight = computed(() => (isRoomy.value ? 76 : layout.value.height));
+const isDense = computed(() => !isRoomy.value && layout.value.isDense);
 const widest = computed(() => Math.max(4, ...sections.value.flatMap((s) => s.rows.map((r) => r.length))));
 
 async function edit(id: string, event: Event): Promise<void> {
@@ -89,14 +89,15 @@ useEventListener("keydown", (e: KeyboardEvent) => {
       <button class="plain" :aria-pressed="isRoomy" @click="isRoomy = !isRoomy">{{ isRoomy ? "Whole song" : "Roomy" }} <span class="key">z</span></button>
     </p>
     <div class="sections" :style="{ '--bars': widest, '--bar-height': `${barHeight}px` }">
-      <div v-for="(column, c) in columns" :key="c" class="column">
-        <section v-for="s in column" :key="s.id" :class="['section', { on: s.first_bar <= playing && playing < s.first_bar + s.bars, odd: s.facts?.odd, dense: isDense }]" :data-section="s.id">
+      <div v-for="(column, c) in layout.columns" :key="c" :class="['column', { dense: isDense }]">
+        <section v-for="s in column" :key="s.id" :class="['section', { on: s.first_bar <= playing && playing < s.first_bar + s.bars, odd: s.facts?.odd }]" :data-section="s.id">
           <div class="name">
-            <div class="first">
+            <p v-if="s.rows[0]![0] !== s.first_bar" class="about soft">{{ s.name }} goes on</p>
+            <div v-else class="first">
               <button class="title" :title="`Change ${s.name}`" @click="edit(s.id, $event)">{{ s.name }}</button>
               <button class="time figure" :aria-label="`Play ${s.name}`" @click="playback.play(s.start)">{{ clockText(s.start) }}</button>
             </div>
-            <p class="about soft" :title="factsText(s).join('; ')">{{ factsText(s).join("; ") }}</p>
+            <p v-if="s.rows[0]![0] === s.first_bar" class="about soft" :title="factsText(s).join('; ')">{{ factsText(s).join("; ") }}</p>
             <p v-if="s.note && !isDense" class="about">{{ s.note }}</p>
           </div>
           <div class="rows">
@@ -123,8 +124,9 @@ useEventListener("keydown", (e: KeyboardEvent) => {
 </template>
 
 <style scoped>
-.map { padding: 0.35rem 1rem 0.6rem; min-height: 100%; height: 100%; box-sizing: border-box; }
-.legend { display: flex; gap: 1.2rem; align-items: center; font-size: 0.88rem; margin: 0 0 0.3rem; height: 32px; }
+.map { padding: 0.2rem 1rem 0.3rem; min-height: 100%; height: 100%; box-sizing: border-box; }
+.legend { display: flex; gap: 1.2rem; align-items: center; font-size: 0.88rem; margin: 0 0 0.2rem; height: 30px; }
+.legend .plain { padding-block: 0.1rem; }
 .legend span { display: inline-flex; gap: 0.4rem; align-items: center; }
 .legend i { width: 16px; height: 12px; border: 1px solid var(--line-strong); border-radius: 3px; background: var(--sheet); }
 .legend .corner { background: linear-gradient(225deg, var(--lh) 42%, var(--sheet) 43%); }
@@ -135,6 +137,10 @@ useEventListener("keydown", (e: KeyboardEvent) => {
 .grow { flex: 1; }
 .sections { display: grid; grid-template-columns: 1fr 1fr; gap: 0 1.2rem; align-items: start; }
 .column { display: grid; gap: 5px; min-width: 0; }
+.column.dense { gap: 2px; }
+.dense .section { padding: 0 3px; }
+.dense .rows { gap: 1px; }
+.dense .first { line-height: 1.15; }
 .section { display: grid; grid-template-columns: 9.4rem 1fr; gap: 0.5rem; padding: 1px 3px; border-radius: 8px; border-left: 4px solid transparent; min-width: 0; }
 .section.on { background: color-mix(in srgb, var(--rh) 9%, transparent); border-left-color: var(--rh); }
 .name { display: flex; flex-direction: column; min-width: 0; overflow: hidden; max-height: 100%; }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { phraseRows } from "@/spine/layout";
-import { columnsOf, factsText, fittingHeight, type Shown } from "./mapLayout";
+import { columnsOf, factsText, layoutOf, type Shown } from "./mapLayout";
 
 function song(...bars: number[]) {
   let first = 1;
@@ -25,15 +25,25 @@ describe("the map's layout", () => {
   });
 
   it("fits 160 bars on a screen of 1280 by 800 with bars of at least 28 pixels", () => {
-    const columns = columnsOf(song(...Array<number>(20).fill(8)));
-    const height = fittingHeight(columns, 640);
-    const rows = columns[0]!.reduce((n, s) => n + s.rows.length, 0);
-    expect(height).toBeGreaterThanOrEqual(28);
-    expect(rows * (height + 2) + columns[0]!.length * 7).toBeLessThanOrEqual(690);
+    for (const bars of [Array<number>(20).fill(8), [16, 24, 16, 24, 7, 16, 24, 16, 17]]) {
+      const { columns, height, isDense } = layoutOf(song(...bars), 622);
+      expect(height).toBeGreaterThanOrEqual(28);
+      expect(isDense).toBe(true);
+      for (const column of columns) {
+        const rows = column.reduce((n, s) => n + s.rows.length, 0);
+        expect(rows * (height + 1) + column.length * 2).toBeLessThanOrEqual(622);
+      }
+    }
+  });
+
+  it("lets a section of a long song go on in the second column, no bar lost", () => {
+    const { columns } = layoutOf(song(40, 80, 40), 600);
+    expect(columns.map((c) => c.length)).toEqual([2, 2]);
+    expect(columns.flat().flatMap((s) => s.rows.flat())).toEqual(Array.from({ length: 160 }, (_, i) => i + 1));
   });
 
   it("never makes a bar of a short song grow without bound", () => {
-    expect(fittingHeight(columnsOf(song(8)), 640)).toBe(72);
+    expect(layoutOf(song(8), 640)).toMatchObject({ height: 72, isDense: false });
   });
 });
 

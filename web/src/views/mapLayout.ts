@@ -9,13 +9,29 @@ export interface Shown extends Section {
   start: number;
 }
 
-const GAP = 5; // pixels between sections
-const ROW_GAP = 2;
+/** Pixels between sections (with their edges) and between rows: usual, and where it is tight. */
+const GAPS = { usual: { section: 7, row: 2 }, dense: { section: 2, row: 1 } };
 const LEAST = 28;
 const MOST = 72;
 
-/** Sections in their order, in two columns of about equal rows. */
-export function columnsOf<T extends { rows: number[][] }>(sections: T[]): T[][] {
+export interface Layout<T> {
+  columns: T[][];
+  height: number;
+  isDense: boolean;
+}
+
+/** Sections in two columns and the height of a bar so that both fit into the room (pixels). */
+export function layoutOf<T extends { rows: number[][] }>(sections: T[], room: number): Layout<T> {
+  const whole = columnsOf(sections);
+  const usual = fittingHeight(whole, room, GAPS.usual);
+  if (usual >= LEAST) return { columns: whole, height: usual, isDense: usual < 40 };
+  // A long song: a section may go on in the second column, so that both are equally long.
+  const even = columnsOf(sections, true);
+  return { columns: even, height: Math.max(LEAST, fittingHeight(even, room, GAPS.dense)), isDense: true };
+}
+
+/** Sections in their order, in two columns of about equal rows. even: a section may be parted. */
+export function columnsOf<T extends { rows: number[][] }>(sections: T[], even = false): T[][] {
   const all = sections.reduce((n, s) => n + s.rows.length, 0);
   let best = 0;
   let nearest = Infinity;
@@ -25,17 +41,30 @@ export function columnsOf<T extends { rows: number[][] }>(sections: T[]): T[][] 
     const off = Math.abs(left - all / 2);
     if (off < nearest) [nearest, best] = [off, i + 1];
   });
-  const columns = [sections.slice(0, best), sections.slice(best)];
+  let columns = [sections.slice(0, best), sections.slice(best)];
+  if (even && nearest >= 1) columns = parted(sections, Math.ceil(all / 2));
   return columns.filter((c) => c.length > 0);
 }
 
-/** Height of a bar so that the longer column fits; at least 28 px, so that it can be read. */
-export function fittingHeight(columns: { rows: number[][] }[][], room: number): number {
+/** The first so many rows, and the rest. */
+function parted<T extends { rows: number[][] }>(sections: T[], rows: number): T[][] {
+  const columns: T[][] = [[], []];
+  let left = rows;
+  for (const s of sections) {
+    const here = Math.max(0, Math.min(left, s.rows.length));
+    left -= s.rows.length;
+    if (here > 0) columns[0]!.push({ ...s, rows: s.rows.slice(0, here) });
+    if (here < s.rows.length) columns[1]!.push({ ...s, rows: s.rows.slice(here) });
+  }
+  return columns;
+}
+
+function fittingHeight(columns: { rows: number[][] }[][], room: number, gaps: { section: number; row: number }): number {
   const fits = columns.map((column) => {
     const rows = column.reduce((n, s) => n + s.rows.length, 0);
-    return (room - column.length * (GAP + 2) - rows * ROW_GAP) / Math.max(rows, 1);
+    return (room - column.length * gaps.section - rows * gaps.row) / Math.max(rows, 1);
   });
-  return Math.floor(Math.min(MOST, Math.max(LEAST, Math.min(...fits))));
+  return Math.floor(Math.min(MOST, ...fits));
 }
 
 /** What a drummer would say of a section, the most telling first. */
