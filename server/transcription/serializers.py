@@ -57,6 +57,12 @@ class ScoreSerializer(serializers.Serializer):
     notes = serializers.DictField(child=serializers.CharField())
     sound = serializers.DictField(child=serializers.CharField())
     notation = serializers.CharField()
+    ones = serializers.ListField(
+        child=serializers.ListField(child=serializers.FloatField()), required=False
+    )
+    sounding = serializers.ListField(
+        child=serializers.FloatField(), allow_null=True, required=False
+    )
     strokes = StrokeSerializer(many=True)
 
 

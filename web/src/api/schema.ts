@@ -384,6 +384,8 @@ export interface components {
                 [key: string]: string;
             };
             notation?: string;
+            ones?: number[][];
+            sounding?: number[] | null;
             strokes?: {
                 [key: string]: components["schemas"]["Stroke"] | null;
             };
@@ -421,6 +423,8 @@ export interface components {
                 [key: string]: string;
             };
             notation: string;
+            ones?: number[][];
+            sounding?: number[] | null;
             strokes: components["schemas"]["Stroke"][];
         };
         Section: {
