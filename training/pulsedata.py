@@ -47,7 +47,7 @@ def heard(rng: np.random.Generator, song: Song) -> np.ndarray:
 def _band(rng: np.random.Generator, song: Song, grid: np.ndarray) -> np.ndarray:
     out = np.abs(rng.normal(0, 0.06, (3, FRAMES))).astype(np.float32)
     if rng.random() < 0.25 or len(song.beats) < 8:
-        return out  # drums alone
+        return out * (rng.random() < 0.3)  # drums alone: as a rule nothing is left of a band
     strum = str(rng.choice(["bar", "half", "quarters", "eighths", "offs", "random"]))
     step = 1 / 3 if song.ternary else 0.5
     harmony = int(rng.choice([1, 1, 1, 2, 4]))

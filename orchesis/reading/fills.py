@@ -7,6 +7,7 @@ from statistics import median
 
 from orchesis.score import KIT, Score, Stroke
 
+_SOFT = 0.42  # ghosts louder than this may be plain strokes of a fill
 _MORE = 3  # hand-drum strokes beyond the section's usual bar that make a fill
 
 
@@ -15,7 +16,7 @@ def _on_drums(stroke: Stroke) -> bool:
     return (
         known.family == "drum"
         and known.role in ("backbeat", "hand")
-        and (stroke.dynamic != "ghost")
+        and (stroke.dynamic != "ghost" or stroke.loudness > _SOFT)
     )
 
 
