@@ -99,6 +99,7 @@ def facts(score: Score, levels: Sequence[Sequence[float]] = ()) -> dict[str, Any
     return {
         "sections": sections,
         "events": events(score, levels, fills),
+        "disagree": disagreeing(score),
         "trust": pulse_trust(score),
     }
 
@@ -236,6 +237,8 @@ def events(
     for b in range(2, score.bar_count + 1):
         if score.meters[b - 1] != score.meters[b - 2]:
             tell(b, "meter", str(score.meters[b - 1]))
+    for b in disagreeing(score):
+        tell(b, "disagrees", "confirmed, but the sound lies elsewhere now")
     fade = fade_out(levels)
     if fade is not None:
         bar = next((b for b in range(score.bar_count, 0, -1) if score.seconds(b) <= fade), 1)
@@ -261,6 +264,23 @@ def fade_out(levels: Sequence[Sequence[float]]) -> float | None:
     if end - start >= 6 and fallen >= _FADE and (len(steps) == 0 or steps.min() > -0.5 * fallen):
         return float(start)
     return None
+
+
+def disagreeing(score: Score) -> list[int]:
+    """Confirmed bars whose strokes sound elsewhere than on their places by now: most of them by
+    more than a thirtieth of a second and an eighth of a beat."""
+    found = []
+    bars = score.by_bar()
+    for bar in sorted(score.confirmed):
+        beat = (score.seconds(bar + 1) - score.seconds(bar)) / score.meters[bar - 1].beats
+        off = [
+            abs(s.time - score.seconds(bar, s.place))
+            for s in bars.get(bar, [])
+            if s.time is not None
+        ]
+        if off and float(np.median(off)) > max(0.033, beat / 8):
+            found.append(bar)
+    return found
 
 
 def pulse_trust(score: Score) -> list[float]:

@@ -103,6 +103,9 @@ class FormSerializer(serializers.Serializer):
     trust = serializers.ListField(
         child=serializers.FloatField(), help_text="Of the pulse, a value a bar."
     )
+    disagree = serializers.ListField(
+        child=serializers.IntegerField(), help_text="Confirmed bars whose strokes lie elsewhere."
+    )
 
 
 class FillSerializer(serializers.Serializer):

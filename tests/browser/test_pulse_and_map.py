@@ -172,6 +172,21 @@ def test_locked_bars_refuse_and_say_so(song):
     assert song.score["locked"] == []
 
 
+def test_a_confirmed_bar_keeps_its_places_and_is_told(song):
+    page = song.page
+    page.goto(f"{song.address}/songs/{song.pk}/bench?bar=3")
+    page.locator(".spine .stroke").first.wait_for()
+    song.key("=")
+    expect(page.get_by_role("button", name="Confirmed")).to_be_visible()
+    before = [(s["part"], s["place"]) for s in song.score["strokes"] if s["bar"] == 3]
+    song.show("pulse")
+    song.key("Shift+ArrowRight")
+    expect(page.get_by_text("Confirmed, but the sound lies elsewhere now")).to_be_visible()
+    score = song.score
+    [bar] = score["confirmed"]
+    assert [(s["part"], s["place"]) for s in score["strokes"] if s["bar"] == bar] == before
+
+
 def test_a_wrong_border_is_put_right_by_key_and_by_pointer(song):
     page = song.page
     song.show("map")

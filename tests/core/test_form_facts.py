@@ -6,6 +6,8 @@ from orchesis.editing import apply
 from orchesis.formats import count
 from orchesis.reading import form
 from orchesis.score import Score
+from tests.core.test_edits import timed
+from tests.songs import ROCK
 
 SONG = """
 title: Map
@@ -120,6 +122,16 @@ def test_a_fade_is_told_from_an_end():
     assert form.fade_out(flat) is None
     assert form.fade_out([*flat, (-40.0, -60.0), (-60.0, -80.0)]) is None
     assert form.fade_out([]) is None
+
+
+def test_confirmed_bars_are_told_where_the_sound_disagrees():
+    heard = timed(count.read(ROCK))
+    sure = apply(heard, "confirm_bars", {"bar": 3, "last": 4, "confirmed": True})[0]
+    assert form.disagreeing(sure) == []
+    late = apply(sure, "shift_half", {"later": True})[0]
+    assert form.disagreeing(late) == sorted(late.confirmed) != []
+    told = [e for e in form.facts(late)["events"] if e["kind"] == "disagrees"]
+    assert [e["bar"] for e in told] == sorted(late.confirmed)
 
 
 def test_the_level_of_a_section_is_its_mean_in_decibels(score):

@@ -301,6 +301,8 @@ export interface components {
             events: components["schemas"]["FormEvent"][];
             /** @description Of the pulse, a value a bar. */
             trust: number[];
+            /** @description Confirmed bars whose strokes lie elsewhere. */
+            disagree: number[];
         };
         FormEvent: {
             bar: number;

@@ -32,6 +32,7 @@ const KEYS: [string, [string, string][]][] = [
     ["← →", "cursor along the count row"],
     ["↑ ↓", "cursor from limb to limb"],
     ["[ ]", "bar before, next bar"],
+    ["=", "this bar is right: it keeps its places; again: no longer"],
     ["letter", "write that part at the cursor, again: take it away"],
     ["Enter", "choose the stroke at the cursor"],
     [".", "ghost, normal, accent"],

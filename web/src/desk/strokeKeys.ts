@@ -16,7 +16,7 @@ const BY_KEY = Object.fromEntries(Object.entries(PART_KEYS).map(([name, key]) =>
 
 export function useStrokeKeys(
   writing: Writing,
-  { bar, go }: { bar: Ref<number>; go: (bar: number) => void },
+  { bar, go, confirm }: { bar: Ref<number>; go: (bar: number) => void; confirm: () => void },
 ): void {
   useEventListener("keydown", (e: KeyboardEvent) => {
     if (e.target instanceof HTMLElement && e.target.closest("input, select, textarea, [role=dialog]")) return;
@@ -34,6 +34,7 @@ export function useStrokeKeys(
       case "ArrowDown": writing.moveLimb(1); return true;
       case "[": go(bar.value - 1); return true;
       case "]": go(bar.value + 1); return true;
+      case "=": confirm(); return true;
       case "Enter": writing.chooseHere(); return true;
       case "Escape": writing.leave(); return true;
       case ".": writing.nextDynamic(); return true;

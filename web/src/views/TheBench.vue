@@ -55,7 +55,11 @@ watch(
     }
   },
 );
-useStrokeKeys(writing, { bar, go });
+const isConfirmed = computed(() => desk.score!.confirmed.includes(bar.value));
+function confirm(): void {
+  desk.edit("confirm_bars", { bar: bar.value, last: bar.value, confirmed: !isConfirmed.value });
+}
+useStrokeKeys(writing, { bar, go, confirm });
 onMounted(() => {
   if (!playback.isPlaying && desk.clock!.barAt(playback.now) !== bar.value) {
     playback.seek(desk.clock!.barStart(bar.value));
@@ -73,6 +77,7 @@ watch(bar, () => nextTick(() => document.querySelector(".strip .on")?.scrollInto
       <button v-for="b in neighbours" :key="b" :class="['thumb', { on: bars.includes(b) }]" :aria-label="`Bar ${b}`" @click="go(b)">
         <SpineThumb :bar="b" :strokes="desk.byBar.get(b) ?? []" :clock="desk.clock!" :different="null" />
       </button>
+      <button :class="['plain', { on: isConfirmed }]" :aria-pressed="isConfirmed" @click="confirm"><i class="pi pi-check" /> {{ isConfirmed ? "Confirmed" : "Is right" }} <span class="key">=</span></button>
       <span class="grow" />
       <div class="group" role="group" aria-label="Bars side by side">
         <button v-for="n in [1, 2]" :key="n" :class="['plain', { on: perView === n }]" @click="perView = n">{{ n === 1 ? "1 bar" : "2 bars" }}</button>

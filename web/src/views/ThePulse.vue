@@ -242,6 +242,10 @@ useEventListener("keydown", (e: KeyboardEvent) => {
         <button class="plain" @click="desk.edit('drop_aside', { id: s.id })">Give up</button>
       </span>
     </section>
+    <section v-if="desk.shown!.form.disagree.length" class="card aside" role="status">
+      <h2>Confirmed, but the sound lies elsewhere now:</h2>
+      <button v-for="b in desk.shown!.form.disagree.slice(0, 12)" :key="b" class="plain" @click="playback.play(desk.clock!.barStart(b))"><i class="pi pi-play" /> bar {{ b }}</button>
+    </section>
     <section class="card">
       <h2>Tempo, bar by bar</h2>
       <div ref="frame">
