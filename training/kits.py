@@ -32,7 +32,8 @@ TRAIN = (
     "ElectricEmpireKit", "TR808EmulationKit", "HardElectro1", "Gimme A Hand 1.0", "gm-0", "gm-8",
     "gm-25", "gm-40", *MADE,
 )  # fmt: skip
-TUNE = ("Millo_MultiLayered3", "Millo-Drums_v.1", "gm-rare", "colombo-bell")
+TUNE_MADE = tuple(f"made-{n}" for n in range(200, 216))
+TUNE = ("Millo_MultiLayered3", "Millo-Drums_v.1", "gm-rare", "colombo-bell", *TUNE_MADE)
 TEST = ("ForzeeStereo",)
 #: kit -> part -> file patterns; toms carry a number (1 the lowest) so that a song has several.
 FILES: dict[str, dict[str, str]] = {

@@ -6,7 +6,7 @@ import pytest
 from demo.make import PLAYERS, swung, wandering
 from orchesis.hearing.pulsegrid import ROWS
 from orchesis.score import PulseMap
-from training import synth
+from training import grooves, mix, synth
 from training.grooves import STYLES, TOMS, compose
 from training.kits import CLASSES, FILES, TEST, TRAIN, TUNE
 from training.pulsedata import made as pulse_made
@@ -74,6 +74,33 @@ def test_every_named_kit_has_its_files_listed():
     assert sampled == set(FILES)
     parts = {p for files in FILES.values() for p in files}
     assert {p for p in parts if not p.startswith("tom") and p != "crash2"} <= set(CLASSES)
+
+
+def test_a_piece_sounds_unlike_its_kit_but_begins_and_peaks_as_it_did():
+    own, other = synth.kit(2)["snare"][-1], synth.kit(3)["snare"][-1]
+    rng = np.random.default_rng(1)
+    for beside in (None, other):
+        made = mix._Curve.random(rng).applied(own, beside)
+        assert np.abs(made).max() == pytest.approx(np.abs(own).max(), rel=1e-3)
+        assert np.argmax(np.abs(made) > 0.2 * np.abs(made).max()) < 0.02 * mix.RATE
+        short = made[: len(own)]
+        assert np.corrcoef(short, own)[0, 1] < 0.999
+
+
+def test_a_hat_is_opened_at_the_same_places_in_every_bar():
+    bars = [
+        [(k / 2, "hat_closed", 0.7, 0.0) for k in range(8)] + [(0.0, "kick", 0.8, 0.0)]
+        for _ in range(2)
+    ]
+    grooves._opened(np.random.default_rng(3), bars, 0.6)
+    opened = [sorted(s[0] for s in bar if s[1] == "hat_open") for bar in bars]
+    assert opened[0] == opened[1] and 1 <= len(opened[0]) <= 2
+    assert all(len(bar) == 9 for bar in bars)
+
+
+def test_drums_alone_leave_no_band_on_the_pulses_grid():
+    silent = [s for s in range(40) if pulse_made(s)[0][11:14].max() == 0]
+    assert silent
 
 
 def test_the_pulse_is_taught_by_what_ears_would_hear():
