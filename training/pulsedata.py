@@ -112,7 +112,8 @@ def made_heard(seed: int) -> tuple[np.ndarray, np.ndarray]:
     from training import kits
     from training.tune import heard as through_ears
 
-    song, seen, activity = through_ears(seed, SECONDS, kits.TRAIN)
+    kind = "mix" if seed % 4 else "drums"
+    song, seen, activity = through_ears(seed, SECONDS, kits.TRAIN, kind)
     strokes = hits.Listener(seen, activity).hits()
     grid = grid_of(seen, activity, strokes)
     grid = np.pad(grid, ((0, 0), (0, max(0, FRAMES - grid.shape[1]))))[:, :FRAMES]

@@ -105,10 +105,10 @@ def thresholds() -> None:
 
 
 def heard(
-    seed: int, seconds: float, names: tuple[str, ...] = kits.TUNE
+    seed: int, seconds: float, names: tuple[str, ...] = kits.TUNE, kind: str = "mix"
 ) -> tuple[mix.Excerpt, spectrum.Spectrum, network.Activity]:
     """A longer made-up song on some kits, and what the ears make of it."""
-    made = mix.render(np.random.default_rng(seed), names, seconds, kind="mix")
+    made = mix.render(np.random.default_rng(seed), names, seconds, kind=kind)
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "song.flac"
         sf.write(path, made.mix / np.abs(made.mix).max() * 0.9, RATE)

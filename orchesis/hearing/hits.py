@@ -29,6 +29,13 @@ _ORNAMENT = 0.5
 _HALF_OPEN = (0.2, 0.5)
 #: Loudness of a part's full stroke, and amplitude as loudness to this power.
 _FULL, _POWER = 0.85, 2.0
+#: The band (Hz) in which a part's loudness is measured: where it speaks and the others are
+#: quiet (chosen on the tuning songs); of the rest the network's level is taken.
+_SPEAKS = {
+    "kick": (30, 120), "snare": (400, 2000), "cross_stick": (2000, 6000), "clap": (2000, 6000),
+    "tom": (120, 400), "hat_closed": (6000, 16000), "hat_open": (6000, 16000),
+    "ride": (6000, 16000),
+}  # fmt: skip
 _CANDIDATE = 0.1  # least confidence of a stroke that the song's repetition may raise
 
 
@@ -85,6 +92,7 @@ class Listener:
     def __init__(self, spectrum: Spectrum, activity: Activity) -> None:
         self.spectrum = spectrum
         self.activity = activity
+        self._speaking: dict[tuple[int, int], np.ndarray] = {}
 
     def hits(self) -> list[Hit]:
         """The strokes that are heard surely enough to be written."""
@@ -103,7 +111,8 @@ class Listener:
             sure = evidence(top(strength[:, c], at), level, beside) @ tuned()[name]["weights"]
             sure = 1 / (1 + np.exp(-sure))
             keep = sure >= _CANDIDATE
-            at, level, sure = at[keep], FLOOR + SPAN * level[keep], sure[keep]
+            at, sure = at[keep], sure[keep]
+            level = self.levels(name, at, FLOOR + SPAN * level[keep])
             written = sure >= tuned()[name]["floor"]
             full = level[written] if written.any() else level
             loud = loudness_of(np.concatenate([full, level]))[len(full) :]
@@ -126,6 +135,32 @@ class Listener:
                     )
                 )
         return sorted(found, key=lambda h: (h.time, h.part))
+
+    def levels(self, name: str, at: np.ndarray, felt: np.ndarray) -> np.ndarray:
+        """Level in dB of the strokes of a part at some frames, as measured in its own band.
+
+        felt: the network's levels, which give the middle: one stroke's level is better measured,
+        a part's against the others' better felt.
+        """
+        if name not in _SPEAKS or len(at) == 0:
+            return felt
+        power = self._power(*_SPEAKS[name])
+        last = len(power) - 1
+        after = power[np.clip(at[:, None] + np.arange(0, 4), 0, last)].max(axis=1)
+        before = power[np.clip(at[:, None] - np.arange(2, 5), 0, last)].mean(axis=1)
+        usual = float(power.mean()) + 1e-12
+        rise = 10 * np.log10(np.maximum(after - before, 1e-3 * usual) / usual)
+        return rise - np.median(rise) + np.median(felt)
+
+    def _power(self, low: int, high: int) -> np.ndarray:
+        """(frames,) power of the drums between two frequencies in Hz."""
+        if (low, high) not in self._speaking:
+            centres = band_edges()[1:-1]
+            own = np.flatnonzero((centres >= low) & (centres < high))
+            bands = self.spectrum.bands[:, own]
+            power = bands**2 * self.activity.mask[:, own].astype(np.float32)
+            self._speaking[low, high] = power.sum(axis=1)
+        return self._speaking[low, high]
 
     def _ornament(self, name: str, frame: int) -> str | None:
         if name not in ("snare", "tom"):

@@ -9,7 +9,7 @@ import numpy as np
 
 from orchesis.score import KIT, Stroke
 
-_GHOST = 0.62
+_GHOST = 0.6
 _ACCENT = 1.22
 _HAVE_GHOSTS = ("snare", "rimshot", "tom_high", "tom_mid", "tom_low", "tom_floor")
 
@@ -17,7 +17,7 @@ _HAVE_GHOSTS = ("snare", "rimshot", "tom_high", "tom_mid", "tom_low", "tom_floor
 def classed(strokes: Iterable[Stroke]) -> list[Stroke]:
     """The same strokes with their dynamic set.
 
-    Ghost: a snare or tom stroke below 0.62 of its part's usual full stroke. Accent: above
+    Ghost: a snare or tom stroke below 0.6 of its part's usual full stroke. Accent: above
     1.22 of the part's usual stroke.
     """
     given = list(strokes)
