@@ -15,7 +15,7 @@ import sys
 import tempfile
 import time
 import warnings
-from multiprocessing import Pool
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 import librosa
@@ -226,9 +226,9 @@ def main() -> None:
     alone: Figures = {}
     sure: list[tuple[float, bool]] = []
     graced: list[dict] = []
-    with Pool(2) as pool:  # two songs at a time: what it costs is told per core
+    with ProcessPoolExecutor(2) as pool:  # two songs at a time
         for path, (found, plain_pass, pairs, graces) in zip(
-            paths, pool.imap(measure, paths), strict=True
+            paths, pool.map(measure, paths), strict=True
         ):
             name = path.stem
             figures[name], alone[name] = found, plain_pass
