@@ -34,6 +34,7 @@ _LAYERS = {
     "percussion": ("shaker", "tambourine", "cowbell", "block", "clap"),
 }
 _ENTER = 6  # bars without a layer that make its return an entry
+_BUILD = 4.0  # dB that a section grows by to be a build
 _FADE = 10.0  # dB that a fade-out loses
 _USUAL_LENGTHS = (4, 8, 12, 16, 24, 32, 2)
 
@@ -239,11 +240,32 @@ def events(
             tell(b, "meter", str(score.meters[b - 1]))
     for b in disagreeing(score):
         tell(b, "disagrees", "confirmed, but the sound lies elsewhere now")
+    for s in score.sections:
+        rise = build(score, s, levels)
+        if rise is not None:
+            tell(s.first_bar, "build", f"builds by {rise:.0f} dB up to bar {s.last_bar}")
     fade = fade_out(levels)
     if fade is not None:
         bar = next((b for b in range(score.bar_count, 0, -1) if score.seconds(b) <= fade), 1)
         tell(bar, "fade", "fades out from here")
     return sorted(told, key=lambda e: e["bar"])
+
+
+def build(score: Score, section: Section, levels: Sequence[Sequence[float]]) -> float | None:
+    """By how many decibels a section of four bars or more grows louder, evenly, up to its end;
+    None if it does not."""
+    loud = []
+    for bar in range(section.first_bar, section.last_bar + 1):
+        a, b = score.seconds(bar), score.seconds(bar + 1)
+        inside = [pair[0] for pair in levels[max(0, round(a)) : max(round(b), round(a) + 1)]]
+        if inside:
+            loud.append(float(np.mean(inside)))
+    if len(loud) < 4:
+        return None
+    slope, _ = np.polyfit(np.arange(len(loud)), loud, 1)
+    rise = float(slope * (len(loud) - 1))
+    even = float(np.corrcoef(np.arange(len(loud)), loud)[0, 1]) if np.std(loud) > 0 else 0.0
+    return rise if rise >= _BUILD and even > 0.8 else None
 
 
 def fade_out(levels: Sequence[Sequence[float]]) -> float | None:

@@ -124,6 +124,18 @@ def test_a_fade_is_told_from_an_end():
     assert form.fade_out([]) is None
 
 
+def test_a_section_that_grows_evenly_louder_builds():
+    score = count.read(ROCK)  # two sections of eight bars, 2.4 s each
+    steady = [(-6.0, -8.0)] * 20
+    grows = steady + [(-8.0 + 0.4 * k, -9.0) for k in range(20)]
+    verse, chorus = score.sections
+    assert form.build(score, verse, grows) is None
+    assert 5 < form.build(score, chorus, grows) < 9
+    told = [e for e in form.facts(score, grows)["events"] if e["kind"] == "build"]
+    assert [e["bar"] for e in told] == [9] and "up to bar 16" in told[0]["says"]
+    assert form.build(score, verse, [(-6, -6)] * 3) is None
+
+
 def test_confirmed_bars_are_told_where_the_sound_disagrees():
     heard = timed(count.read(ROCK))
     sure = apply(heard, "confirm_bars", {"bar": 3, "last": 4, "confirmed": True})[0]
