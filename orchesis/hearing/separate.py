@@ -26,7 +26,7 @@ _PIECE = 500  # frames at a time
 _OVER = 20  # frames that neighbouring pieces share, for what stays along time
 _STAYS, _REACHES = 9, 9  # frames, bins
 #: How much the sharpening within a band counts: 0 not at all, 1 fully.
-SHARPEN = 0.5
+SHARPEN = 0.6
 
 
 @cache

@@ -114,7 +114,10 @@ def relaid(score: Score, times: list[float], meter: Meter, *, one: float | None 
 
 def _barred(score: Score, times: np.ndarray, sounds: tuple[float, float]) -> Grid:
     """Bars over new beats, by what hearing felt of the 1s."""
-    starts = pulse.bars_of(pulse.ones_at(times, score.ones))
+    one = pulse.ones_at(times, score.ones)
+    crashes = [s.time for s in score.strokes.values() if s.part.startswith("crash")]
+    at = np.array([t for t in crashes if t is not None])
+    starts = pulse.in_fours(pulse.bars_of(one), times, one, at)
     beats, sizes = pulse.whole_bars(times, starts, *sounds)
     bpm = 60 / float(np.median(np.diff(times)))
     written = pulse.signatures(sizes, bpm, usual_meter(score).is_compound)

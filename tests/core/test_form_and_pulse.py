@@ -106,6 +106,18 @@ def test_bars_of_any_usual_meter_are_found(size):
     assert pulse.bars_of(ones(*[size] * 16)) == list(range(0, 16 * size, size))
 
 
+def test_twos_at_a_usual_pace_are_counted_in_four():
+    twos, one = list(range(0, 33, 2)), ones(*[2] * 17)
+    brisk, slow = 0.6 * np.arange(34), 1.0 * np.arange(34)
+    none = np.array([])
+    assert pulse.in_fours(twos, brisk, one, none) == list(range(0, 33, 4))
+    assert pulse.in_fours(twos, slow, one, none) == twos
+    crashed = pulse.in_fours(twos, brisk, one, brisk[[2, 10, 18]])
+    assert crashed[:3] == [0, 2, 6]
+    single = [0, 4, 8, 10, 14, 18]
+    assert pulse.in_fours(single, brisk, ones(4, 4, 2, 4, 4), none) == single
+
+
 def test_a_single_short_bar_shifts_what_follows():
     sizes = [4] * 7 + [2] + [4] * 8
     assert np.diff(pulse.bars_of(ones(*sizes))).tolist() == sizes[:-1]
