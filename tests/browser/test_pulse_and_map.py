@@ -184,7 +184,8 @@ def test_a_confirmed_bar_keeps_its_places_and_is_told(song):
     expect(page.get_by_text("Confirmed, but the sound lies elsewhere now")).to_be_visible()
     score = song.score
     [bar] = score["confirmed"]
-    assert [(s["part"], s["place"]) for s in score["strokes"] if s["bar"] == bar] == before
+    after = [(s["part"], s["place"]) for s in score["strokes"] if s["bar"] == bar]
+    assert set(before) <= set(after)
 
 
 def test_a_wrong_border_is_put_right_by_key_and_by_pointer(song):
