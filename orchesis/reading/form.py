@@ -155,8 +155,11 @@ def names(score: Score, levels: Sequence[Sequence[float]] = ()) -> list[str]:
         power[s.label] = max(power.get(s.label, -1e9), own)
         first.setdefault(s.label, n)
     repeated = [label for label in first if count[label] > 1]
-    chorus = max(repeated, key=lambda x: power[x]) if len(repeated) > 1 else None
-    verses = [label for label in repeated if label != chorus]
+    # A few bars that open and close the song are no chorus, however loud.
+    longest = {x: max(s.bars for s in sections if s.label == x) for x in repeated}
+    long = [x for x in repeated if longest[x] > 4] or repeated
+    chorus = max(long, key=lambda x: power[x]) if len(repeated) > 1 and len(long) > 1 else None
+    verses = [label for label in long if label != chorus]
     verse = min(verses, key=lambda x: first[x]) if verses else None
     usual = float(np.median([len(bars.get(b, [])) for b in range(1, score.bar_count + 1)]))
     kinds = []
