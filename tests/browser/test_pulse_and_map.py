@@ -215,12 +215,16 @@ def test_sections_are_split_linked_noted_and_joined(song):
     sections = song.score["sections"]
     assert sections[1]["label"] == sections[0]["label"]
     expect(page.locator(".section").nth(1)).to_contain_text("as ")
-    page.get_by_label("Note on the section").fill("softer, on the rim")
+    saved(page)
     page.get_by_label("Note on bar").fill("the singer counts in")
+    page.get_by_label("Note on bar").press("Enter")
+    page.get_by_label("Note on the section").fill("softer, on the rim")
+    page.get_by_label("Note on the section").blur()
     page.get_by_role("button", name="Note the same there").click()
     page.get_by_text("Sound of this section").click()
     page.get_by_label("Played with").fill("brushes")
     page.get_by_label("Played with").press("Enter")
+    saved(page)
     page.get_by_role("button", name="Bridge").click()
     found = song.score["sections"][1]
     assert found["note"] == "softer, on the rim" and found["sound"] == {"implement": "brushes"}

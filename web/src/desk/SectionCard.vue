@@ -26,7 +26,10 @@ const canSplit = computed(() => props.bar > section.value.first_bar && props.bar
 const name = ref("");
 const note = ref("");
 const barNote = ref("");
-watch(section, (s) => ((name.value = s.name), (note.value = s.note)), { immediate: true });
+// Only what changed itself is taken over: what is being typed is not wiped by a save that settles.
+watch(() => section.value.name, (now) => (name.value = now), { immediate: true });
+watch(() => section.value.note, (now) => (note.value = now), { immediate: true });
+const sounds = ref<Record<string, string>>({ ...section.value.sound });
 watch(() => desk.score!.notes[props.bar], (words) => (barNote.value = words ?? ""), { immediate: true });
 const fades = computed(() => desk.shown!.form.events.some((e) => e.kind === "fade" && e.bar >= section.value.first_bar && e.bar < section.value.first_bar + section.value.bars));
 
@@ -80,8 +83,8 @@ function keepBarNote(): void {
   const words = barNote.value.trim();
   if (words !== (desk.score!.notes[props.bar] ?? "")) desk.edit("note_bar", { bar: props.bar, note: words });
 }
-function keepSound(key: string, event: Event): void {
-  const text = (event.target as HTMLInputElement).value.trim();
+function keepSound(key: string): void {
+  const text = (sounds.value[key] ?? "").trim();
   if (text === (section.value.sound[key] ?? "")) return;
   desk.edit("note_sound", { id: props.id, key, note: text });
   offerTwins("The same sound there", (id) => desk.edit("note_sound", { id, key, note: text }));
@@ -120,7 +123,7 @@ function keepSound(key: string, event: Event): void {
     <details>
       <summary>Sound of this section</summary>
       <label v-for="[key, label, hint] in SOUND" :key="key" class="sound">{{ label }}
-        <input class="plain" maxlength="120" :value="section.sound[key] ?? ''" :placeholder="desk.score!.sound[key] || hint" @change="keepSound(key, $event)" />
+        <input class="plain" maxlength="120" v-model="sounds[key]" :placeholder="desk.score!.sound[key] || hint" @change="keepSound(key)" />
       </label>
     </details>
   </div>
