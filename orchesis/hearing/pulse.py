@@ -30,7 +30,8 @@ _STIFF = 60.0  # what a step unlike the local tempo costs: this times its log sq
 _TURN = 0.9  # what a change of tempo by one bin (2 %) within a second costs
 _REACH = 0.4  # octaves
 _CLEAR = 0.95  # share of one tempo from which on no other is tried
-#: What speaks for a reading (see Reading), weighed; training/tune.py --pulse.
+#: What speaks for a reading (see Reading), weighed by a logistic choice on made-up songs of
+#: other seeds, as strokes without sound.
 _SAYS = np.array([0.28, 2.17, -1.27, 1.82, -0.93, 1.0])
 #: Weight of the whole song's tempo in every second of it.
 _WHOLE = 2.0
