@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import itertools
 import json
+import os
 import resource
 import subprocess
 import sys
@@ -18,13 +19,18 @@ import warnings
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
+# Compiled anew for each run: two processes that fill numba's shared cache at once spoil it, and
+# a spoilt cache crashes every run after.
+os.environ.setdefault("NUMBA_CACHE_DIR", tempfile.mkdtemp(prefix="orchesis-numba-"))
+
 import librosa
 import numpy as np
 import soundfile as sf
 
-from bench import corrections, measures, summary
+from bench import corrections, meaning, measures, summary
 from orchesis.hearing import Hearing, listen_to, take_in
 from orchesis.reading import read
+from orchesis.score import Score
 
 ROOT = Path(__file__).resolve().parent.parent
 DEMO = ROOT / "demo" / "songs"
@@ -120,8 +126,8 @@ def heard(path: Path, folder: Path) -> tuple[Hearing, Hearing, dict[str, float]]
     }  # fmt: skip
 
 
-def measure(path: Path) -> tuple[dict[str, float], dict[str, float], list, dict]:
-    """Figures of a song; its strokes without the second pass; confidences; ornaments."""
+def measure(path: Path) -> tuple[dict[str, float], Score, dict[str, float], list, dict]:
+    """Figures of a song; its score; strokes without the second pass; confidences; ornaments."""
     truth = json.loads((path.parent / f"{path.stem}.truth.json").read_text())
     with tempfile.TemporaryDirectory() as folder:
         hearing, alone, cost = heard(path, Path(folder))
@@ -131,7 +137,7 @@ def measure(path: Path) -> tuple[dict[str, float], dict[str, float], list, dict]
         **measures.form(truth, hearing), **plain(path, truth), **separated, **cost,
     }  # fmt: skip
     return (
-        figures, measures.strokes(truth, alone), measures.reliability(truth, hearing),
+        figures, read(hearing, title=path.stem), measures.strokes(truth, alone), measures.reliability(truth, hearing),
         measures.ornaments(truth, hearing),
     )  # fmt: skip
 
@@ -201,9 +207,11 @@ def memory(paths: list[Path]) -> str:
                     out.write(sound)
                     written += len(sound)
         code = (
-            "import resource, sys, time; from orchesis.hearing import listen; t = time.time();"
-            f"listen({str(long)!r}, drums={str(Path(folder) / 'd.flac')!r});"
-            "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, time.time() - t)"
+            "import re, time; from orchesis.hearing import listen; t = time.time();"
+            f"listen({str(long)!r}, drums={str(Path(folder) / 'd.flac')!r}); took = time.time() - t;"
+            # Not getrusage: its peak goes on from the process that started this one.
+            "peak = re.search(r'VmHWM:\\s+(\\d+)', open('/proc/self/status').read())[1];"
+            "print(int(peak) / 1024, took)"
         )
         out = subprocess.run(
             [sys.executable, "-c", code], check=True, capture_output=True, text=True
@@ -212,8 +220,16 @@ def memory(paths: list[Path]) -> str:
     return f"A file of 19:55, drums brought forward: {peak:.0f} MB at the peak, {took:.0f} s."
 
 
+def warm_up() -> None:
+    """Lets librosa compile once, before two songs at a time do."""
+    noise = np.random.default_rng(0).normal(0, 0.1, 4 * 22050).astype(np.float32)
+    librosa.onset.onset_detect(y=noise, sr=22050)
+    librosa.beat.beat_track(y=noise, sr=22050)
+
+
 def main() -> None:
     warnings.simplefilter("ignore")
+    warm_up()
     paths = sorted(DEMO.glob("*.ogg"))
     demo = [p.stem for p in paths]
     if "--demo" not in sys.argv:
@@ -224,14 +240,15 @@ def main() -> None:
     paths = [p for p in paths if not only or p.stem in only]
     figures: Figures = {}
     alone: Figures = {}
+    scores: dict[str, Score] = {}
     sure: list[tuple[float, bool]] = []
     graced: list[dict] = []
     with ProcessPoolExecutor(2) as pool:  # two songs at a time
-        for path, (found, plain_pass, pairs, graces) in zip(
+        for path, (found, score, plain_pass, pairs, graces) in zip(
             paths, pool.map(measure, paths), strict=True
         ):
             name = path.stem
-            figures[name], alone[name] = found, plain_pass
+            figures[name], alone[name], scores[name] = found, plain_pass, score
             if name not in demo:
                 sure += pairs
                 graced.append(graces)
@@ -281,6 +298,7 @@ def main() -> None:
         )
         lines += corrections.run([p for p in paths if p.stem in steady])
         lines += summary.rereading(corrections.score_of(paths[-1]))
+        lines += meaning.table(scores)
     worst = sorted(figures, key=lambda n: figures[n]["every part"])[:5]
     lines.append("Worst five by every part: " + ", ".join(worst) + ".\n")
     if not only:

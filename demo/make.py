@@ -21,6 +21,7 @@ from demo.band import midi
 from demo.kit import fluidsynth
 from orchesis.formats import count
 from orchesis.score import PulseMap, Score, Stroke
+from orchesis.score.swing import swung
 from orchesis.sounding import render
 
 FOLDER = Path(__file__).parent / "songs"
@@ -52,15 +53,6 @@ def wandering(pulse: PulseMap, player: Player, rng: np.random.Generator) -> Puls
     walk *= player.drift / max(walk.std(), 1e-9) if player.drift else 0
     times = player.lead_in + np.concatenate([[0], np.cumsum(steps * (1 + walk))])
     return PulseMap.of(times)
-
-
-def swung(place: Fraction, swing: tuple[str, float]) -> float:
-    """A written place as it is played: the second of each pair is late."""
-    level, ratio = swing
-    pair = {"eighth": Fraction(1), "sixteenth": Fraction(1, 2)}.get(level)
-    if pair is None or place % (pair / 2) != 0 or place % pair == 0:
-        return float(place)
-    return float(place - pair / 2) + float(pair) * ratio
 
 
 def played(stroke: Stroke, score: Score, player: Player, rng: np.random.Generator) -> Stroke:

@@ -47,6 +47,22 @@ def _parser() -> argparse.ArgumentParser:
     chart.add_argument("--svg", type=Path, metavar="DIR", help="one SVG a page")
     chart.add_argument("--view", default="full", choices=["full"])
     chart.set_defaults(run=_chart)
+    read = commands.add_parser("read", help="grooves, fills, feel and doubts of a score")
+    read.add_argument("score", type=Path, help="an analysis file or count text")
+    read.add_argument("--json", type=Path, required=True, metavar="OUT")
+    read.add_argument(
+        "--threshold", type=float, default=0.75,
+        help="share of the bars from which on a stroke is core",
+    )  # fmt: skip
+    read.set_defaults(run=_read)
+    sound = commands.add_parser("sound", help="the written part as sound")
+    sound.add_argument("score", type=Path, help="an analysis file or count text")
+    sound.add_argument("out", type=Path, metavar="OUT.wav")
+    sound.add_argument("--tempo", type=float, metavar="BPM")
+    sound.add_argument("--click", choices=["quarters", "8ths", "16ths", "triplets"], default="")
+    sound.add_argument("--mute", default="", metavar="LIMBS_OR_LAYERS", help="RF,ghosts,...")
+    sound.add_argument("--feel", choices=["grid", "song", "measured"], default="grid")
+    sound.set_defaults(run=_sound)
     return parser
 
 
@@ -86,6 +102,36 @@ def _read_score(path: Path) -> Score:
     except json.JSONDecodeError as problem:
         raise BadScore(f"“{path.name}” is not JSON (line {problem.lineno}).") from None
     return score_of(data, title=path.stem)
+
+
+def _read(args: argparse.Namespace) -> None:
+    from orchesis.reading.judgement import judged
+
+    if not 0.3 <= args.threshold <= 1:
+        raise BadScore("The threshold is a share of the bars, from 0.3 to 1.")
+    score, levels = _read_score(args.score), {}
+    if args.score.suffix != ".count":
+        hits = json.loads(args.score.read_text(encoding="utf-8"))["hits"]
+        levels = {(h["time"], h["part"]): h["level"] for h in hits if "level" in h}
+    _write(args.json, (json.dumps(judged(score, args.threshold, levels)) + "\n").encode())
+
+
+def _sound(args: argparse.Namespace) -> None:
+    from io import BytesIO
+
+    import soundfile as sf
+
+    from orchesis.reading.feel import shifts
+    from orchesis.sounding import part
+
+    score = _read_score(args.score)
+    if args.tempo is not None:
+        score = part.at_tempo(score, args.tempo)
+    mute = [m for m in args.mute.split(",") if m]
+    made = part.sound(score, args.feel, shifts(score), mute, args.click)
+    out = BytesIO()
+    sf.write(out, made, part.RATE, format="WAV", subtype="PCM_16")
+    _write(args.out, out.getvalue())
 
 
 def _chart(args: argparse.Namespace) -> None:

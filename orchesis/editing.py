@@ -6,11 +6,18 @@ from collections.abc import Mapping
 from typing import Any
 
 from orchesis.errors import BadEdit
+from orchesis.reading.alike import spread
 from orchesis.reading.repulse import PULSE_OPERATIONS
+from orchesis.reading.review import settle
+from orchesis.reading.writing import play_in, set_cue, tap_cue, write_bars
 from orchesis.score import Score
 from orchesis.score.edits import OPERATIONS, Operation, difference, patched
 
-EDITS: dict[str, Operation] = {**OPERATIONS, **PULSE_OPERATIONS}
+EDITS: dict[str, Operation] = {
+    **OPERATIONS, **PULSE_OPERATIONS,
+    "spread": spread, "settle": settle, "write_bars": write_bars, "play_in": play_in,
+    "set_cue": set_cue, "tap_cue": tap_cue,
+}  # fmt: skip
 
 __all__ = ["EDITS", "apply", "patched"]
 

@@ -1,9 +1,9 @@
-"""Trains the ears from nothing: makes the data, trains in two stages, exports.
+"""Trains the ears from nothing: makes the data, trains in three stages, exports.
 
-    python -m training [--hours H] [--steps N] [--seed N] [--go-on]
+    python -m training [--hours H] [--steps N] [--seed N] [--stage N]
 
-In the first stage the network learns what drums are; in the second it goes on, more gently, with
-other songs. --go-on: only the second stage, from the network that is there.
+In the first stage the network learns what drums are; in the others it goes on, more gently, with
+other songs. What the last stage ends with is averaged with what it began from. --stage: only this one; after the first, from the network that is there.
 
 Needs training/requirements.txt and the Debian packages named in training/kits.py. Writes
 orchesis/hearing/ears.onnx; its card is training/CARD.md.
@@ -21,13 +21,14 @@ import torch
 
 from orchesis.hearing.spectrum import BANDS
 from training import kits, mix
-from training.model import Ears, loss, pace, restored
+from training.model import Ears, averaged, loss, pace, restored
 
 ROOT = Path(__file__).resolve().parent.parent
 DATA = ROOT / "var" / "training"
 OUT = ROOT / "orchesis" / "hearing" / "ears.onnx"
 CROP, BATCH, MASKED = 400, 16, 4
-SECOND = 8_000_000  # seed of the first song of the second stage
+STAGES = (1, 2, 3)
+_APART = 8_000_000  # seeds from the first song of a stage to that of the next
 
 
 def _make(args: tuple[int, int]) -> str:
@@ -118,14 +119,21 @@ def main() -> None:
     parser.add_argument("--workers", type=int, default=2)
     parser.add_argument("--threads", type=int, default=2)
     parser.add_argument("--seed", type=int, default=0)
-    parser.add_argument("--go-on", action="store_true")
+    parser.add_argument("--stage", type=int, choices=STAGES)
     args = parser.parse_args()
     torch.set_num_threads(args.threads)
-    if not args.go_on:
-        export(train(data(args.hours, args.workers), args.steps, args.seed), OUT)
-    arrays = data(args.hours, args.workers, SECOND)
-    sound = torch.from_numpy(arrays[0][:8].astype(np.float32))
-    export(train(arrays, args.steps, args.seed + 1, restored(Ears(), OUT, sound)), OUT)
+    for stage in (args.stage,) if args.stage else STAGES:
+        arrays = data(args.hours, args.workers, _APART * (stage - 1))
+        net = None
+        if stage > 1:
+            net = restored(Ears(), OUT, torch.from_numpy(arrays[0][:8].astype(np.float32)))
+        made = train(arrays, args.steps, args.seed + stage - 1, net)
+        if stage < STAGES[-1]:
+            export(made, OUT)
+        else:
+            part = OUT.with_suffix(".part.onnx")
+            export(made, part)
+            averaged(OUT, part, OUT)
     print("wrote", OUT, OUT.stat().st_size, "bytes")
 
 

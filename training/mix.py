@@ -55,23 +55,29 @@ def class_of(part: str) -> str:
 
 
 def render(
-    rng: np.random.Generator, names: tuple[str, ...], seconds: float, *, kind: str | None = None
-) -> Excerpt:
-    """So many seconds out of a made-up song. kind: mix, drums or band."""
+    rng: np.random.Generator, names: tuple[str, ...], seconds: float, *, kind: str | None = None,
+    rough: float = 1.0,
+) -> Excerpt:  # fmt: skip
+    """So many seconds out of a made-up song. kind: mix, drums or band. rough: how far levels,
+    pieces and colours stray from a usual record's (1: as in training)."""
     skip = rng.uniform(0, 40) if seconds < 30 else 0.0
     song = _cut(compose(rng, seconds + skip), skip, seconds)
     kind = kind or str(rng.choice(["mix", "drums", "band"], p=[0.83, 0.13, 0.04]))
     n = int(seconds * RATE)
     drums, strokes, graces = np.zeros(n, np.float32), [], []
     if kind != "band":
-        drums, strokes, graces = _drums(rng, song.events, names, n)
+        drums, strokes, graces = _drums(rng, song.events, names, n, rough)
     rest = np.zeros(n, np.float32)
     if kind != "drums":
         rest = _band(rng, song, n)
         level = float(np.sqrt((drums**2).mean())) + 1e-6
-        gain = level / (float(np.sqrt((rest**2).mean())) + 1e-6) * 10 ** (rng.uniform(-9, 8) / 20)
+        gain = (
+            level
+            / (float(np.sqrt((rest**2).mean())) + 1e-6)
+            * 10 ** (rough * rng.uniform(-9, 8) / 20)
+        )
         rest = rest * np.float32(gain if kind == "mix" else 0.3 / (rest.std() + 1e-6))
-    return _rough(rng, drums, rest, strokes, graces, song)
+    return _rough(rng, drums, rest, strokes, graces, song, rough)
 
 
 def excerpt(seed: int, names: tuple[str, ...]) -> tuple[np.ndarray, ...]:
@@ -144,14 +150,14 @@ def _own_kit(rng: np.random.Generator, names: tuple[str, ...]) -> str:
     return str(rng.choice(made if made and rng.random() < 0.45 else real))
 
 
-def _layers(rng, names, main, part) -> list[np.ndarray]:
+def _layers(rng, names, main, part, rough) -> list[np.ndarray]:
     """The sounds of one piece of this excerpt's kit, a little unlike any kit's own."""
     shown = "hat_open" if part == "hat_half" else part
     wanted = [shown, "crash" if shown == "crash2" else shown]
     if shown.startswith("tom"):
         wanted += ["tom1", "tom2", "tom3"]
     own = next((kits.kit(main)[p] for p in wanted if p in kits.kit(main)), None)
-    if own is None or rng.random() < 0.3:
+    if own is None or rng.random() < 0.3 * rough:
         for _ in range(12):
             other = kits.kit(_own_kit(rng, names))
             if shown in other:
@@ -163,10 +169,10 @@ def _layers(rng, names, main, part) -> list[np.ndarray]:
     if own is None:
         return []
     spread = next((v for k, v in _SPREAD.items() if shown.startswith(k)), 0.1)
-    speed = float(np.exp(rng.normal(0, spread)))
-    dying = rng.uniform(0.06, 0.6) if rng.random() < 0.25 else None
-    second = _another(rng, names, shown) if rng.random() < _BLENDED else None
-    second_speed = float(np.exp(rng.normal(0, spread)))
+    speed = float(np.exp(rng.normal(0, spread * rough)))
+    dying = rng.uniform(0.06, 0.6) if rng.random() < 0.25 * rough else None
+    second = _another(rng, names, shown) if rng.random() < _BLENDED * rough else None
+    second_speed = float(np.exp(rng.normal(0, spread * rough)))
     curve = _Curve.random(rng)
     picked = own if len(own) <= 4 else [own[i] for i in np.linspace(0, len(own) - 1, 4).astype(int)]
     made = []
@@ -229,7 +235,7 @@ class _Curve:
         return out / (np.abs(out).max() + 1e-9) * np.abs(sound).max()
 
 
-def _drums(rng, events, names, n):
+def _drums(rng, events, names, n, rough):
     main = _own_kit(rng, names)
     pieces: dict[str, list[np.ndarray]] = {}
     powers: dict[tuple[str, int], np.ndarray] = {}
@@ -276,9 +282,11 @@ def _drums(rng, events, names, n):
     for event in events:
         part = event.part
         if part not in pieces:
-            pieces[part] = _layers(rng, names, main, part)
+            pieces[part] = _layers(rng, names, main, part, rough)
             soft = part.startswith(("hat", "ride", "crash", "splash", "china", "shaker", "tamb"))
-            gains[part] = 10 ** (rng.normal(-6.5 if soft else 0, 4.2 if soft else 3.5) / 20)
+            gains[part] = 10 ** (
+                rng.normal(-6.5 if soft else 0, rough * (4.2 if soft else 3.5)) / 20
+            )
         if not pieces[part]:
             continue
         name = class_of(part)
@@ -384,7 +392,7 @@ def _tail(rng) -> np.ndarray:
     return (tail / np.sqrt((tail**2).sum())).astype(np.float32)
 
 
-def _rough(rng, drums, rest, strokes, graces, song) -> Excerpt:
+def _rough(rng, drums, rest, strokes, graces, song, rough) -> Excerpt:
     """Room, equaliser, then level, compression, saturation and noise on the sum."""
     n = len(drums)
     if rng.random() < 0.45:
@@ -395,8 +403,9 @@ def _rough(rng, drums, rest, strokes, graces, song) -> Excerpt:
         rest = rest + np.float32(rng.uniform(0.03, 0.4)) * fftconvolve(rest, _tail(rng))[:n].astype(
             np.float32
         )
-    warp = [rng.normal(0, 3) for _ in range(3)], [rng.uniform(-4, 4) for _ in range(3)]
-    tilt, low_pass = rng.normal(0, 1.2), rng.uniform(6, 16) if rng.random() < 0.2 else None
+    warp = [rng.normal(0, 3 * rough) for _ in range(3)], [rng.uniform(-4, 4) for _ in range(3)]
+    tilt = rng.normal(0, 1.2 * rough)
+    low_pass = rng.uniform(6, 16) if rng.random() < 0.2 * rough else None
 
     def curve(freqs: np.ndarray) -> np.ndarray:
         octaves = np.log2(freqs / 1000)

@@ -28,6 +28,7 @@ EARS = Path(hits.__file__).parent / "ears.onnx"
 OUT = EARS.with_suffix(".json")
 FIRST_SEED, COUNT = 1_000_000, int(os.environ.get("COUNT", 200))
 _RIDGE = 0.02
+_RARE = 300  # strokes of a class below which its best floor is drawn to the middle
 
 
 def matches(truth: np.ndarray, found: np.ndarray, window: int = 4) -> np.ndarray:
@@ -89,7 +90,8 @@ def best_floor(sure: np.ndarray, right: np.ndarray, total: int) -> tuple[float, 
         return float(2 * right[keep].sum() / max(1, keep.sum() + total))
 
     # Where a class is rare the best floor is luck; a small prior draws it to the middle.
-    floor = max(np.arange(0.2, 0.71, 0.02), key=lambda f: score(f) - 0.05 * abs(f - 0.45))
+    draw = 0.05 * min(1.0, _RARE / max(total, 1))
+    floor = max(np.arange(0.2, 0.71, 0.02), key=lambda f: score(f) - draw * abs(f - 0.45))
     return float(floor), score(floor)
 
 
@@ -105,10 +107,14 @@ def thresholds() -> None:
 
 
 def heard(
-    seed: int, seconds: float, names: tuple[str, ...] = kits.TUNE, kind: str = "mix"
+    seed: int,
+    seconds: float,
+    names: tuple[str, ...] = kits.TUNE,
+    kind: str = "mix",
+    rough: float = 1.0,
 ) -> tuple[mix.Excerpt, spectrum.Spectrum, network.Activity]:
     """A longer made-up song on some kits, and what the ears make of it."""
-    made = mix.render(np.random.default_rng(seed), names, seconds, kind=kind)
+    made = mix.render(np.random.default_rng(seed), names, seconds, kind=kind, rough=rough)
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "song.flac"
         sf.write(path, made.mix / np.abs(made.mix).max() * 0.9, RATE)

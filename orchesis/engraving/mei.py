@@ -7,22 +7,26 @@ that the page can light them up.
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Sequence
 from fractions import Fraction
 from xml.sax.saxutils import escape, quoteattr
 
-from orchesis.score import KIT, Meter, Score, Stroke
+from orchesis.engraving.footnotes import Footnote
+from orchesis.score import KIT, Cue, Meter, Score, Stroke
+from orchesis.score.counting import place_text
 from orchesis.score.rhythm import Event, Group, spell
 
 BARS_A_LINE = 4
 _FEET = ("RF", "LF")
 _HEADS = {"": "", "x": "x", "diamond": "diamond", "triangle": "isotriangle", "slashed": "slash"}
+_STROKED = {"buzz": "z", "diddle": "1slash"}  # signs on the stem
 _GRACES = {"flam": 1, "drag": 2, "ruff": 3}
 _OPEN = '<artic artic="open" glyph.auth="smufl" glyph.num="U+E614" place="above"/>'
 
 
-def mei(score: Score) -> str:
-    """The full chart as an MEI document."""
-    body = "\n".join(_bars(score))
+def mei(score: Score, notes: Sequence[Footnote] = ()) -> str:
+    """The full chart as an MEI document; notes: footnotes whose numbers stand over the bars."""
+    body = "\n".join(_bars(score, notes))
     first = score.meters[0]
     return f"""<?xml version="1.0" encoding="UTF-8"?>
 <mei xmlns="http://www.music-encoding.org/ns/mei" meiversion="5.0">
@@ -63,8 +67,11 @@ def line_breaks(score: Score) -> set[int]:
     return starts or set(range(1, score.bar_count + 1, BARS_A_LINE))
 
 
-def _bars(score: Score) -> list[str]:
+def _bars(score: Score, notes: Sequence[Footnote]) -> list[str]:
     by_bar = score.by_bar()
+    marks: dict[int, list[Footnote]] = defaultdict(list)
+    for note in notes:
+        marks[note.bar].append(note)
     breaks = line_breaks(score)
     sections = {s.first_bar: s for s in score.sections}
     out: list[str] = []
@@ -83,10 +90,31 @@ def _bars(score: Score) -> list[str]:
         if bar in sections:
             name = escape(sections[bar].name)
             out.append(f'<reh staff="1" tstamp="0"><rend rend="box">{name}</rend></reh>')
+        if bar in score.cues:
+            out.append(_cue(score.cues[bar], own))
+        out += [_mark(note, own) for note in marks[bar]]
         if bar == 1:
             out.append(_tempo(score))
         out.append("</measure>")
     return out
+
+
+def _cue(cue: Cue, meter: Meter) -> str:
+    """What the band does, in small words over the bar: its rhythm by the count."""
+    words = [f"“{cue.words}”"] if cue.words else []
+    if cue.places:
+        words.append("band: " + " ".join(place_text(p, meter) for p in cue.places))
+    text = escape(", ".join(words))
+    return f'<dir staff="1" tstamp="1" place="above"><rend fontsize="small">{text}</rend></dir>'
+
+
+def _mark(note: Footnote, meter: Meter) -> str:
+    """A footnote's number over its place."""
+    at = float(1 + note.place * meter.beat_quarters * meter.unit / 4)
+    return (
+        f'<dir staff="1" tstamp="{at:.3f}" place="above">'
+        f'<rend fontsize="small">{note.number})</rend></dir>'
+    )
 
 
 def _tempo(score: Score) -> str:
@@ -146,7 +174,8 @@ def _event(event: Event, strokes: dict[Fraction, list[Stroke]], stem: str, rests
     own = _distinct(strokes[event.place])
     marks = "".join(sorted({m for s in own for m in _marks(s, stem)}))
     graces = "".join(_grace(s) for s in own)
-    buzz = ' stem.mod="z"' if any(s.ornament == "buzz" for s in own) else ""
+    stroked = next((_STROKED[s.ornament] for s in own if s.ornament in _STROKED), "")
+    buzz = f' stem.mod="{stroked}"' if stroked else ""
     if len(own) == 1:
         return f'{graces}<note {_pitch(own[0])} {dur} stem.dir="{stem}"{buzz}>{marks}</note>'
     notes = "".join(f"<note {_pitch(s)}/>" for s in own)
@@ -176,6 +205,8 @@ def _marks(s: Stroke, stem: str) -> list[str]:
     marks = []
     if s.dynamic == "accent":
         marks.append(f'<artic artic="acc" place="{"above" if stem == "up" else "below"}"/>')
+    if s.choked:
+        marks.append('<artic artic="stacciss" place="above"/>')
     if s.part in ("hat_open", "hat_splash"):
         marks.append(_OPEN)
     elif s.part == "hat_half":

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import tempfile
+from collections.abc import Sequence
 from functools import lru_cache
 from pathlib import Path
 from threading import Lock
@@ -11,6 +12,7 @@ from threading import Lock
 import typst
 import verovio
 
+from orchesis.engraving.footnotes import Footnote, below
 from orchesis.engraving.mei import mei
 from orchesis.errors import OrchesisError
 from orchesis.score import Score
@@ -47,9 +49,9 @@ _RESOURCES = str(Path(verovio.__file__).parent / "data")
 _engraver = Lock()
 
 
-def svg_pages(score: Score) -> list[str]:
-    """The full chart, one SVG a page (A4)."""
-    return list(_pages(mei(score)))
+def svg_pages(score: Score, notes: Sequence[Footnote] = ()) -> list[str]:
+    """The full chart, one SVG a page (A4), with its footnotes below the music."""
+    return below(_pages(mei(score, notes)), notes, TEXT_FONT)
 
 
 @lru_cache(maxsize=16)
@@ -72,12 +74,12 @@ def _own_fonts(svg: str) -> str:
     return svg.replace('font-family="Bravura"', f'font-family="{NOTE_FONT}"')
 
 
-def pdf(score: Score) -> bytes:
+def pdf(score: Score, notes: Sequence[Footnote] = ()) -> bytes:
     """The same pages as a PDF."""
     with tempfile.TemporaryDirectory(prefix="orchesis-") as folder:
         here = Path(folder)
         lines = ["#set page(width: 210mm, height: 297mm, margin: 0mm)"]
-        for n, page in enumerate(svg_pages(score), 1):
+        for n, page in enumerate(svg_pages(score, notes), 1):
             (here / f"p{n}.svg").write_text(page, encoding="utf-8")
             lines.append(f'#image("p{n}.svg", width: 210mm)')
         source = here / "chart.typ"

@@ -6,26 +6,21 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 from itertools import pairwise
 
 from orchesis.errors import BadScore
-from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
+from orchesis.score import KIT, Cue, Meter, PulseMap, Score, Section, Stroke
+from orchesis.score.counting import SYLLABLES
 from orchesis.score.stroke import CLASS_LOUDNESS
 
-SYLLABLES = {
-    "": Fraction(0),
-    "e": Fraction(1, 4),
-    "&": Fraction(1, 2),
-    "a": Fraction(3, 4),
-    "t": Fraction(1, 3),
-    "l": Fraction(2, 3),
-}
 GROUPS = ("quarters", "8ths", "16ths", "offbeats", "triplets")
-_ORNAMENTS = {"f": "flam", "d": "drag", "u": "ruff", "z": "buzz", "i": "diddle"}
+ORNAMENT_MARKS = {"f": "flam", "d": "drag", "u": "ruff", "z": "buzz", "i": "diddle", "g": "drop"}
+OPEN_MARKS = {"o": "hat_open", "h": "hat_half"}
 _PLACE = re.compile(r"(\d+)(?:([e&atl])|:(\d+)/(\d+))?")
+_CELLS = re.compile(r'\|(?=(?:[^"]*"[^"]*")*[^"]*$)')  # bars, but not a | inside quotes
 _WORD = re.compile(r"\"[^\"]*\"|\S+")
 
 
@@ -33,6 +28,7 @@ _WORD = re.compile(r"\"[^\"]*\"|\S+")
 class _Lane:
     part: str
     bars: list[list[dict]] = field(default_factory=list)
+    cues: dict[int, Cue] = field(default_factory=dict)
 
 
 @dataclass
@@ -46,7 +42,7 @@ def _fail(line: int, column: int, what: str) -> BadScore:
     return BadScore(f"Line {line}, column {column}: {what}")
 
 
-def _group(name: str, meter: Meter) -> list[Fraction]:
+def group_places(name: str, meter: Meter) -> list[Fraction]:
     n = meter.beats
     eighths = Fraction(1, 3) if meter.is_compound else Fraction(meter.unit, 8)
     step = {
@@ -86,13 +82,13 @@ def _stroke(word: str, meter: Meter, where: Callable[[str], BadScore]) -> dict:
         if mark == ">":
             fields |= {"dynamic": "accent", "loudness": CLASS_LOUDNESS["accent"]}
         elif mark in "oh":
-            fields["open"] = {"o": "hat_open", "h": "hat_half"}[mark]
-        elif mark in _ORNAMENTS:
-            fields["ornament"] = _ORNAMENTS[mark]
+            fields["open"] = OPEN_MARKS[mark]
+        elif mark in ORNAMENT_MARKS:
+            fields["ornament"] = ORNAMENT_MARKS[mark]
         elif mark in "RLB":
             fields["side"] = mark
         elif mark == "?":
-            fields["confidence"] = 0.3
+            fields["doubt"] = "doubtful"
         elif mark == "x":
             fields["choked"] = True
         elif mark == "@" and (digits := re.match(r"\d+", marks)):
@@ -112,7 +108,7 @@ def _bar(words: list[tuple[int, str]], meter: Meter, line: int) -> list[dict]:
             return _fail(line, column, what)
 
         if word in GROUPS:
-            for place in _group(word, meter):
+            for place in group_places(word, meter):
                 strokes.setdefault(place, {"place": place, "dynamic": "normal", "loudness": 0.7})
         elif word.startswith("-"):
             strokes.pop(_place(word[1:], meter, where), None)
@@ -125,26 +121,124 @@ def _bar(words: list[tuple[int, str]], meter: Meter, line: int) -> list[dict]:
     return [strokes[p] for p in sorted(strokes)]
 
 
-def _lane(part: str, text: str, column: int, meter: Meter, line: int) -> list[list[dict]]:
+def _lane(
+    part: str, text: str, column: int, meter_of: Callable[[int], Meter], line: int
+) -> list[list[dict]]:
+    """The strokes of each bar of a lane. meter_of: the meter of a bar, counted from 0."""
     bars: list[list[dict]] = []
     for cell in text.split("|"):
         words = [(column + m.start(), m.group()) for m in _WORD.finditer(cell)]
         column += len(cell) + 1
-        if part == "cue" or [w for _, w in words] in ([], ["-"]):
+        if [w for _, w in words] in ([], ["-"]):
             bars.append([])
         elif [w for _, w in words] == ["="]:
             if not bars:
                 raise _fail(line, words[0][0], "“=” repeats the bar before, but there is none.")
             bars.append(bars[-1])
         else:
-            bars.append(_bar(words, meter, line))
+            bars.append(_bar(words, meter_of(len(bars)), line))
     return bars
+
+
+def read_bars(text: str, meters: Sequence[Meter]) -> list[list[Stroke]]:
+    """The strokes of some bars from their lanes alone, a list a bar (bars counted from 1).
+
+    meters: those of the bars. BadScore names line and column, also where the text has more
+    bars than there are meters.
+    """
+    made: list[list[Stroke]] = [[] for _ in meters]
+    taken: set[tuple[int, str, Fraction]] = set()
+    for number, raw in enumerate(text.splitlines(), 1):
+        content = raw.split("#", 1)[0].rstrip()
+        if not content.strip():
+            continue
+        key, colon, rest = content.partition(":")
+        name = _part_of(key.strip() if colon else content.strip(), number)
+        if name == "cue":
+            continue
+        column = len(content) - len(rest) + 1
+        if rest.count("|") >= len(meters):
+            at = column + [i for i, sign in enumerate(rest) if sign == "|"][len(meters) - 1]
+            there = "1 bar" if len(meters) == 1 else f"{len(meters)} bars"
+            raise _fail(number, at, f"there is room for {there} here only.")
+        for i, bar in enumerate(_lane(name, rest, column, lambda k: meters[k], number)):
+            for fields in bar:
+                stroke = _made(f"s{sum(map(len, made)) + 1}", i + 1, name, fields)
+                if (i, stroke.part, stroke.place) in taken:
+                    raise _fail(number, column, f"{key.strip()} has a stroke twice in one place.")
+                taken.add((i, stroke.part, stroke.place))
+                made[i].append(stroke)
+    return made
+
+
+def read_cues(text: str, meters: Sequence[Meter]) -> dict[int, Cue]:
+    """The cues of some bars (counted from 1) from the lane ``cue`` of their count text."""
+    for number, raw in enumerate(text.splitlines(), 1):
+        content = raw.split("#", 1)[0]
+        key, _, rest = content.partition(":")
+        if key.strip() == "cue":
+            column = len(content) - len(rest) + 1
+            return _cues(rest, column, lambda k: meters[min(k, len(meters) - 1)], number)
+    return {}
+
+
+def _cues(text: str, column: int, meter_of: Callable[[int], Meter], line: int) -> dict[int, Cue]:
+    """Cues by bar, counted from 1: places, groups of places, and words in quotes."""
+    found: dict[int, Cue] = {}
+    for k, cell in enumerate(_CELLS.split(text)):
+        words = [(column + m.start(), m.group()) for m in _WORD.finditer(cell)]
+        column += len(cell) + 1
+        if [w for _, w in words] == ["="]:
+            if k not in found:
+                raise _fail(line, words[0][0], "“=” repeats the bar before, which has no cue.")
+            found[k + 1] = found[k]
+            continue
+        said = " ".join(w[1:-1] for _, w in words if w.startswith('"') and w.endswith('"'))
+        beats = [(c, w) for c, w in words if not w.startswith('"') and w != "-"]
+        places = tuple(f["place"] for f in _bar(beats, meter_of(k), line))
+        if said or places:
+            found[k + 1] = Cue(places, said[:60])
+    return found
+
+
+def _part_of(key: str, line: int) -> str:
+    name = "hat_closed" if key == "hat" else key
+    if name not in KIT and name != "cue":
+        raise _fail(line, 1, f"“{key}” is neither a header nor a part of the kit.")
+    return name
+
+
+def _made(name: str, bar: int, part: str, fields: dict) -> Stroke:
+    """One stroke of a lane from what its word says."""
+    part = fields.get("open", part)
+    return Stroke(
+        id=name,
+        bar=bar,
+        place=fields["place"],
+        part=part,
+        limb=_limb(part, fields.get("side"), default_limb),
+        dynamic=fields["dynamic"],
+        loudness=fields["loudness"],
+        ornament=fields.get("ornament"),
+        choked=fields.get("choked", False),
+        doubt=fields.get("doubt", ""),
+    )
+
+
+def _always(meter: Meter) -> Callable[[int], Meter]:
+    """Every bar of a block has the meter of its head."""
+    return lambda _bar: meter
 
 
 def _limb(part: str, side: str | None, default: Callable[[str], str]) -> str:
     if side is None or side == "B":
         return default(part)
     return side + ("F" if KIT[part].role.endswith("_foot") else "H")
+
+
+def default_limb(part: str) -> str:
+    """The limb of a part's role by the kit table."""
+    return _DEFAULT[KIT[part].role]
 
 
 _DEFAULT = {"time": "RH", "backbeat": "LH", "hand": "RH", "right_foot": "RF", "left_foot": "LF"}
@@ -202,10 +296,12 @@ def read(text: str) -> Score:
             elif key == "artist":
                 artist = value
             continue
-        name = "hat_closed" if key == "hat" else key
-        if name not in KIT and name != "cue":
-            raise _fail(number, 1, f"“{key}” is neither a header nor a part of the kit.")
-        lanes.append(_Lane(name, _lane(name, rest, column, head.meter, number)))
+        name = _part_of(key, number)
+        if name == "cue":
+            lanes.append(_Lane(name, cues=_cues(rest, column, _always(head.meter), number)))
+            lanes[-1].bars = [[] for _ in _CELLS.split(rest)]
+            continue
+        lanes.append(_Lane(name, _lane(name, rest, column, _always(head.meter), number)))
     close_block()
     return _assemble(blocks, sections, head.swing, title, artist)
 
@@ -220,6 +316,7 @@ def _assemble(
     meters: list[Meter] = []
     times = [0.0]
     strokes: list[Stroke] = []
+    cues: dict[int, Cue] = {}
     for meter, tempo, lanes in blocks:
         first = len(meters) + 1
         count = max(len(lane.bars) for lane in lanes)
@@ -229,22 +326,10 @@ def _assemble(
                 length = 1.0 if meter.is_compound else float(meter.beat_quarters)
                 times.append(times[-1] + length * 60.0 / tempo)
         for lane in lanes:
+            cues |= {first + k - 1: cue for k, cue in lane.cues.items()}
             for i, bar in enumerate(lane.bars):
                 for f in bar:
-                    name = f.get("open", lane.part)
-                    strokes.append(
-                        Stroke(
-                            id=f"s{len(strokes) + 1}",
-                            bar=first + i,
-                            place=f["place"],
-                            part=name,
-                            limb=_limb(name, f.get("side"), lambda p: _DEFAULT[KIT[p].role]),
-                            dynamic=f["dynamic"],
-                            loudness=f["loudness"],
-                            ornament=f.get("ornament"),
-                            confidence=f.get("confidence", 1.0),
-                        )
-                    )
+                    strokes.append(_made(f"s{len(strokes) + 1}", first + i, lane.part, f))
     if not meters:
         raise BadScore("There is no bar in this count text.")
     starts = [*sections, ("", len(meters) + 1)]
@@ -265,4 +350,5 @@ def _assemble(
         title=title,
         artist=artist,
         swing=swing,
+        cues=cues,
     )

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import subprocess
+import tempfile
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -89,6 +93,79 @@ def takes(here: Hearing, there: Hearing) -> Aligned:
             j -= 1
     pairs.reverse()
     return Aligned(tuple(pairs), tuple(round(float(1 - cost[p - 1, q - 1]), 3) for p, q in pairs))
+
+
+def anchors(here: Hearing, there: Hearing, found: Aligned) -> tuple[tuple[float, float], ...]:
+    """(seconds here, seconds there) of the bars that have a partner, rising, and the end of
+    the last: between them both takes run in proportion."""
+    mine, theirs = ([b.time for b in h.beats if b.beat == 1] for h in (here, there))
+    made = [(mine[a - 1], theirs[b - 1]) for a, b in found.pairs]
+    if found.pairs:
+        a, b = found.pairs[-1]
+        made.append((mine[a], theirs[b]))
+    return tuple((round(a, 4), round(b, 4)) for a, b in made)
+
+
+def across(times: Sequence[float], places: Sequence[tuple[float, float]]) -> np.ndarray:
+    """Moments of another take, in seconds of this one; (n,).
+
+    places: anchors (seconds here, seconds there); before the first and behind the last the take
+    runs on at this one's speed.
+    """
+    here, there = (np.array([p[k] for p in places]) for k in (0, 1))
+    at = np.asarray(times, float)
+    found = np.interp(at, there, here)
+    found = np.where(at < there[0], here[0] + at - there[0], found)
+    return np.where(at > there[-1], here[-1] + at - there[-1], found)
+
+
+def laid_over(
+    take: str | Path, places: Sequence[tuple[float, float]], duration: float, out: str | Path
+) -> None:
+    """Writes a take so that it runs in step with another recording of that duration (seconds).
+
+    places: anchors; one alone moves the take without stretching it. Several stretch it between
+    them without change of pitch (the program rubberband). Raises BadSound if they don't rise.
+    """
+    sound, rate = sf.read(take, dtype="float32", always_2d=True)
+    size = int(duration * rate)
+    if len(places) == 1:
+        here, there = places[0]
+        moved = np.zeros((size, sound.shape[1]), np.float32)
+        lag = round((here - there) * rate)
+        lo, hi = max(lag, 0), min(lag + len(sound), size)
+        if hi > lo:
+            moved[lo:hi] = sound[lo - lag : hi - lag]
+        sf.write(out, moved, rate, subtype="PCM_16", format="FLAC")
+        return
+    if len(places) < 2 or any(b[0] <= a[0] or b[1] <= a[1] for a, b in pairwise(places)):
+        raise BadSound("These two recordings could not be laid over each other bar by bar.")
+    # Before the first and behind the last pair both run on at one speed.
+    first = places[0]
+    lead = min(first[0], first[1])
+    start = round((first[1] - lead) * rate)
+    points = [(round((b - first[1] + lead) * rate), round((a - first[0] + lead) * rate))
+              for a, b in places]  # fmt: skip
+    rest = len(sound) - start - points[-1][0]
+    total = points[-1][1] + rest
+    with tempfile.TemporaryDirectory(prefix="orchesis-") as folder:
+        source, target, plan = (Path(folder) / n for n in ("in.wav", "out.wav", "map.txt"))
+        sf.write(source, sound[start:], rate, subtype="PCM_16")
+        plan.write_text("".join(f"{a} {b}\n" for a, b in points))
+        command = ["rubberband", "-q", "-M", str(plan), "-D", f"{total / rate:.6f}",
+                   str(source), str(target)]  # fmt: skip
+        try:
+            subprocess.run(command, check=True, capture_output=True, timeout=600)
+        except FileNotFoundError:
+            raise BadSound("rubberband is not installed; install it and try again.") from None
+        except (subprocess.CalledProcessError, subprocess.TimeoutExpired):
+            raise BadSound("This take could not be brought to the song's tempo.") from None
+        stretched, _ = sf.read(target, dtype="float32", always_2d=True)
+    fitted = np.zeros((size, stretched.shape[1]), np.float32)
+    at = round((first[0] - lead) * rate)
+    hi = min(at + len(stretched), size)
+    fitted[at:hi] = stretched[: hi - at]
+    sf.write(out, np.clip(fitted, -1, 1), rate, subtype="PCM_16", format="FLAC")
 
 
 def stem(mix: str | Path, part: str | Path) -> int:

@@ -83,10 +83,9 @@ def _levels(
     heard: spectrum.Spectrum, activity: network.Activity
 ) -> tuple[tuple[float, float], ...]:
     """Level of the whole and of the drums each second, in dB against the loudest second."""
-    power = heard.bands.astype(np.float64) ** 2
-    drums = (power * activity.mask).sum(axis=1)
-    marks = np.arange(0, len(power), round(1 / hits.FRAME))
-    whole, drums = (np.add.reduceat(x, marks) for x in (power.sum(axis=1), drums))
+    whole, drums = spectrum.powers(heard.bands, activity.mask)
+    marks = np.arange(0, len(whole), round(1 / hits.FRAME))
+    whole, drums = (np.add.reduceat(x, marks) for x in (whole, drums))
     db = 10 * np.log10(np.stack([whole, drums]) / (whole.max() + 1e-12) + 1e-8)
     return tuple((round(float(a), 1), round(float(b), 1)) for a, b in db.T)
 

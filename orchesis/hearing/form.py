@@ -5,9 +5,10 @@ from __future__ import annotations
 from itertools import pairwise
 
 import numpy as np
+from scipy.spatial.distance import cdist
 
 from orchesis.hearing.hits import FRAME
-from orchesis.hearing.spectrum import Spectrum
+from orchesis.hearing.spectrum import Spectrum, powers
 from orchesis.hearing.types import Beat, HeardBar, HeardSection, Hit
 
 #: What a section of so many bars costs beyond its unlikeness: fours and eights are usual.
@@ -16,6 +17,8 @@ _LENGTH_COST = {1: 1.6, 2: 0.75, 3: 0.9, 4: 0.25, 5: 0.5, 6: 0.3, 7: 0.35, 8: 0.
 _LONGEST = 16
 _BORDER = 0.55
 _FILL, _FILLED = 3, 0.3  # strokes that make a fill; what one tells of the border behind it
+_THIN, _STOPPED = 0.3, 0.5  # share of the usual strokes; what drums that stop or return tell
+_APART = 0.6  # what a bar of another meter than its neighbours tells of the borders round it
 _SAME = 0.2
 _SILENT = -45.0  # dB against the loudest bar below which nothing plays
 _FAMILIES = ("kick", "snare", "cross_stick", "hat_closed", "hat_open", "ride", "tom", "crash")
@@ -57,8 +60,7 @@ def material(
     """Level, drums and harmony of each bar. mask: (frames, bands) the drums' share of power."""
     starts = [b.time for b in beats if b.beat == 1]
     edges = np.clip((np.array(starts) / FRAME).astype(int), 0, spectrum.frames - 1)
-    power = spectrum.bands.astype(np.float64) ** 2
-    whole, drums = power.sum(axis=1), (power * mask).sum(axis=1)
+    whole, drums = powers(spectrum.bands, mask)
     struck = np.histogram([h.time + 0.03 for h in hits], starts)[0]
     mean = np.array([whole[a : max(b, a + 1)].mean() for a, b in pairwise(edges)])
     own = np.array([drums[a : max(b, a + 1)].mean() for a, b in pairwise(edges)])
@@ -91,6 +93,23 @@ def _filled(beats: tuple[Beat, ...], hits: tuple[Hit, ...]) -> np.ndarray:
     return (struck >= np.median(struck) + _FILL).astype(float)
 
 
+def _stops(beats: tuple[Beat, ...], hits: tuple[Hit, ...]) -> np.ndarray:
+    """(bars,) whether the drums stop with a bar, or play again after a stop."""
+    starts = [b.time - 0.03 for b in beats if b.beat == 1]
+    struck = np.histogram([h.time for h in hits], starts)[0]
+    is_thin = struck < _THIN * np.median(struck[struck > 0] if (struck > 0).any() else struck)
+    return np.concatenate([[False], is_thin[1:] != is_thin[:-1]])[: len(struck)].astype(float)
+
+
+def _odd_bars(beats: tuple[Beat, ...]) -> np.ndarray:
+    """(bars,) whether a bar has another number of beats than both its neighbours."""
+    ones = [i for i, b in enumerate(beats) if b.beat == 1]
+    sizes = np.diff(ones)
+    odd = np.zeros(len(sizes), dtype=bool)
+    odd[1:-1] = (sizes[1:-1] != sizes[:-2]) & (sizes[1:-1] != sizes[2:])
+    return odd
+
+
 def sections(
     spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, ...]
 ) -> tuple[HeardSection, ...]:
@@ -99,7 +118,7 @@ def sections(
     count = len(rows)
     crash = _crash_on_one(beats, hits)
     filled = _filled(beats, hits)
-    far = np.linalg.norm(rows[:, None] - rows[None], axis=2)
+    far = cdist(rows, rows)
     scale = np.median(far[far > 0]) if count > 1 and (far > 0).any() else 1.0
     far = far / scale
     change = np.zeros(count)
@@ -108,14 +127,20 @@ def sections(
         known = min(i, count - i, 4) / 4  # a single bar is no context
         change[i] = known * (far[a, b].mean() - 0.5 * (far[a, a].mean() + far[b, b].mean()))
     # A fill ends a phrase: the border lies behind its bar, not before it.
-    told = 0.45 * crash + _FILLED * (np.roll(filled, 1) - filled)
-    borders = _divide(far, change, told)
+    stops = _stops(beats, hits)
+    told = 0.45 * crash + _FILLED * (np.roll(filled, 1) - filled) + _STOPPED * stops
+    # A turn of two beats belongs to neither phrase: the seven bars before it are seven.
+    apart = _odd_bars(beats)
+    told += _APART * (apart | np.roll(apart, 1))
+    # Two bars behind the last stop are an end of their own; one closes its phrase.
+    apart[-2:-1] |= stops[-2:-1] > 0
+    borders = _divide(far, change, told, apart)
     return _labelled(far, borders)
 
 
-def _divide(far: np.ndarray, change: np.ndarray, told: np.ndarray) -> list[int]:
+def _divide(far: np.ndarray, change: np.ndarray, told: np.ndarray, apart: np.ndarray) -> list[int]:
     """Bars with which sections begin. change, told: (bars,) how much changes with each bar, and
-    what else speaks for a border before it."""
+    what else speaks for a border before it. apart: bars that may stand alone, or begin the end."""
     count = len(far)
     cost = np.full(count + 1, np.inf)
     cost[0] = 0
@@ -124,9 +149,10 @@ def _divide(far: np.ndarray, change: np.ndarray, told: np.ndarray) -> list[int]:
         for length in range(1, min(_LONGEST, end) + 1):
             start = end - length
             inside = far[start:end, start:end].mean() * length * 0.16
-            border = _BORDER + _LENGTH_COST.get(length, 0.85)
-            border -= 1.1 * change[start] + told[start]
-            total = cost[start] + inside + (border if start else _LENGTH_COST.get(length, 0.85) / 2)
+            is_short = apart[start] and (length == 1 or end == count)
+            size = 0.0 if is_short else _LENGTH_COST.get(length, 0.85)
+            border = _BORDER + size - 1.1 * change[start] - told[start]
+            total = cost[start] + inside + (border if start else size / 2)
             if total < cost[end]:
                 cost[end], come_from[end] = total, start
     borders = [count]

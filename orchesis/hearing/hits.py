@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from functools import cache
 from pathlib import Path
 
@@ -12,6 +13,7 @@ from scipy.ndimage import gaussian_filter1d, maximum_filter1d
 from orchesis.hearing.network import CLASSES, FLOOR, ORNAMENTS, SPAN, Activity
 from orchesis.hearing.spectrum import FINE, HOP, RATE, Spectrum, band_edges
 from orchesis.hearing.types import Hit
+from orchesis.score import KIT
 
 FRAME = HOP / RATE  # seconds
 _DISTANCE = 4  # frames between two strokes of a part
@@ -36,6 +38,11 @@ _SPEAKS = {
     "tom": (120, 400), "hat_closed": (6000, 16000), "hat_open": (6000, 16000),
     "ride": (6000, 16000),
 }  # fmt: skip
+#: Parts whose body tells when they were struck, though a cymbal sounds with them.
+_BODIES = ("snare", "cross_stick", "tom_high", "tom_mid", "tom_low", "tom_floor")
+_MASKED, _FARTHEST = 0.012, 0.024  # seconds: as one onset, and how far two may lie apart in it
+_RISE = 1.0  # of the logarithm of the body's power, to be an onset
+_ALONE, _LAG = 5, 0.0015  # strokes that a lag is learned from, and the lag where there are fewer
 _CANDIDATE = 0.1  # least confidence of a stroke that the song's repetition may raise
 
 
@@ -134,7 +141,50 @@ class Listener:
                         ornament=self._ornament(name, int(frame)),
                     )
                 )
-        return sorted(found, key=lambda h: (h.time, h.part))
+        return sorted(self.apart(found), key=lambda h: (h.time, h.part))
+
+    def apart(self, hits: list[Hit]) -> list[Hit]:
+        """Drums that sound together with a cymbal, moved to where their own body begins.
+
+        The sharpest edge of two strokes together is the earlier one's, mostly the cymbal's. How
+        far a drum's body lags behind its own edge is learned from its strokes that sound alone.
+        """
+        cymbals = np.array(sorted(h.time for h in hits if KIT[h.part].family != "drum"))
+
+        def is_masked(h: Hit) -> bool:
+            k = int(np.searchsorted(cymbals, h.time))
+            near = cymbals[max(k - 1, 0) : k + 1]
+            return len(near) > 0 and float(np.abs(near - h.time).min()) < _MASKED
+
+        own = {h: self._body(h.time) for h in hits if h.part in _BODIES}
+        lag: dict[str, float] = {}
+        for part in _BODIES:
+            alone = [
+                at - h.time for h, at in own.items()
+                if at is not None and h.part == part and h.confidence > 0.5 and not is_masked(h)
+            ]  # fmt: skip
+            lag[part] = float(np.median(alone)) if len(alone) >= _ALONE else _LAG
+        made = []
+        for h in hits:
+            at = own.get(h)
+            if at is not None and is_masked(h):
+                moved = at - lag[h.part]
+                if -0.004 < moved - h.time < _FARTHEST:
+                    h = replace(h, time=moved)
+            made.append(h)
+        return made
+
+    def _body(self, time: float) -> float | None:
+        """Seconds at which the body rises most near an onset; None where it hardly does."""
+        body = self.spectrum.body
+        centre = round(time * RATE / FINE)
+        lo, hi = max(centre - 6, 1), min(centre + 20, len(body) - 4)
+        if hi - lo < 4:
+            return None
+        level = np.log(body[lo - 1 : hi + 3] + 1e-9)
+        rise = level[3:] - level[:-3]
+        best = int(np.argmax(rise))
+        return (lo + best + 1) * FINE / RATE if rise[best] > _RISE else None
 
     def levels(self, name: str, at: np.ndarray, felt: np.ndarray) -> np.ndarray:
         """Level in dB of the strokes of a part at some frames, as measured in its own band.

@@ -24,7 +24,7 @@ CLASSES = (
 ORNAMENTS = ("flam", "drag", "buzz")
 #: The network's loudness 0..1 is a level of FLOOR to FLOOR + SPAN dB against the whole mix.
 FLOOR, SPAN = -45.0, 60.0
-_PIECE = 3000  # frames heard at a time
+_PIECE = 2000  # frames heard at a time
 _MARGIN = 300  # frames of context on either side: the reach of the network
 _PULSE_PIECE, _PULSE_MARGIN = 6000, 1100
 

@@ -8,7 +8,7 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from typing import TypeVar
 
 _THREADS = 2
-_AHEAD = 3  # pieces in hand at a time
+_AHEAD = 2  # pieces in hand at a time
 A = TypeVar("A")
 B = TypeVar("B")
 

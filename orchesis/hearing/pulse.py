@@ -78,7 +78,9 @@ def feel(grid: np.ndarray) -> Felt:
 
 def grid_of(spectrum: Spectrum, activity: network.Activity, hits: list[Hit]) -> np.ndarray:
     """What the pulse is read from, (ROWS, frames of 20 ms): strokes, and the band without them."""
-    rest = spectrum.bands * np.sqrt(1 - activity.mask.astype(np.float32))
+    rest = activity.mask.astype(np.float32)  # worked on in place: it is as long as the song
+    np.sqrt(np.subtract(1, rest, out=rest), out=rest)
+    rest *= spectrum.bands
     frames = (spectrum.frames + 1) // 2
     grid = stroke_rows(((h.time, h.part, h.loudness, h.confidence) for h in hits), frames)
     grid[BAND : CHORD + 1] = band_rows(rest, spectrum.bands, spectrum.chroma)[:, :frames]

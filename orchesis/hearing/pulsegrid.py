@@ -7,6 +7,8 @@ from collections.abc import Iterable
 import numpy as np
 from scipy.ndimage import gaussian_filter1d, uniform_filter1d
 
+from orchesis.hearing.spectrum import sum_of_squares
+
 STEP = 0.02  # seconds
 #: Row of the grid for each stroke; the rows behind them: band, bass, chord.
 _ROWS = {
@@ -40,6 +42,18 @@ def _scaled(curve: np.ndarray, share: float) -> np.ndarray:
     return (share * np.clip(curve / (top + 1e-9), 0, 1.5)).astype(np.float32)
 
 
+def _rises(rest: np.ndarray, scale: float) -> tuple[np.ndarray, np.ndarray]:
+    """(frames,) mean rise of the level within 40 ms in all bands, and in those of the bass; a
+    minute at a time, for the sake of memory."""
+    band, bass = np.zeros(len(rest), np.float32), np.zeros(len(rest), np.float32)
+    for k in range(2, len(rest) - 2, 6000):
+        level = np.log1p(rest[k - 2 : k + 6002] * scale)
+        rise = np.maximum(level[4:] - level[:-4], 0)
+        band[k : k + len(rise)] = rise.mean(axis=1)
+        bass[k : k + len(rise)] = rise[:, :_BASS_BANDS].mean(axis=1)
+    return band, bass
+
+
 def band_rows(rest: np.ndarray, whole: np.ndarray, chroma: np.ndarray) -> np.ndarray:
     """(3, frames of 20 ms): onsets of the band, of the bass, and changes of the chord.
 
@@ -48,14 +62,9 @@ def band_rows(rest: np.ndarray, whole: np.ndarray, chroma: np.ndarray) -> np.nda
     """
     if len(rest) < 100:
         return np.zeros((3, (len(rest) + 1) // 2), np.float32)
-    power = float(np.square(rest, dtype=np.float64).sum()) / (
-        float(np.square(whole, dtype=np.float64).sum()) + 1e-12
-    )
+    power = sum_of_squares(rest) / (sum_of_squares(whole) + 1e-12)
     share = float(np.clip((power - 0.02) / 0.1, 0, 1))
-    level = np.log1p(rest * (20 / (float(rest.mean()) + 1e-9)))
-    rise = np.maximum(level[4:] - level[:-4], 0)
-    rise = np.pad(rise, ((2, 2), (0, 0)))
-    band, bass = rise.mean(axis=1), rise[:, :_BASS_BANDS].mean(axis=1)
+    band, bass = _rises(rest, 20 / (float(rest.mean()) + 1e-9))
     long = uniform_filter1d(chroma, 40, axis=0)
     before, after = np.roll(long, 20, axis=0), np.roll(long, -20, axis=0)
     norm = np.linalg.norm(before, axis=1) * np.linalg.norm(after, axis=1) + 1e-9

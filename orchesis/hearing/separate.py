@@ -22,7 +22,7 @@ from orchesis.hearing.sound import RATE
 from orchesis.hearing.spectrum import HOP, WINDOW, band_edges
 from orchesis.hearing.types import Report, silent
 
-_PIECE = 500  # frames at a time
+_PIECE = 400
 _OVER = 20  # frames that neighbouring pieces share, for what stays along time
 _STAYS, _REACHES = 9, 9  # frames, bins
 #: How much the sharpening within a band counts: 0 not at all, 1 fully.

@@ -77,6 +77,17 @@ def _probe(path: Path, name: str) -> tuple[float | None, int]:
     return (float(stated) if stated else None), int(sounding[0].get("channels", 2))
 
 
+def has_picture(path: str | Path) -> bool:
+    """Whether a file is a video: it has moving pictures, not only a cover."""
+    child = _run(
+        ["ffprobe", "-v", "error", "-of", "json", "-select_streams", "v",
+         "-show_entries", "stream_disposition=attached_pic", str(path)]
+    )  # fmt: skip
+    out, _ = child.communicate(timeout=60)
+    streams = json.loads(out or b"{}").get("streams", [])
+    return any(not s.get("disposition", {}).get("attached_pic") for s in streams)
+
+
 def _clock(seconds: float) -> str:
     return f"{int(seconds // 60)}:{int(seconds % 60):02d}"
 
@@ -104,7 +115,7 @@ def take_in(
         raise BadSound(f"“{shown}” is {_clock(stated)} long; the most we take is 20:00.")
     _decode(path, out, 1 if channels == 1 else 2, stated, report)
     try:
-        duration, peak = _measure(out)
+        duration, sounds = _measure(out)
     except sf.LibsndfileError:
         raise BadSound(f"“{shown}” could not be decoded; save it as WAV and try again.") from None
     if duration < SHORTEST:
@@ -113,7 +124,7 @@ def take_in(
         )
     if duration > LONGEST + 1:
         raise BadSound(f"“{shown}” is {_clock(duration)} long; the most we take is 20:00.")
-    if peak < _QUIET:
+    if not sounds:
         raise BadSound(f"“{shown}” is silent; check that the right track was exported.")
     notes = []
     if stated and stated - duration > 1.0:
@@ -148,15 +159,12 @@ def _decode(path: Path, out: Path, channels: int, stated: float | None, report: 
         raise OSError(28, "No space left on device")
 
 
-def _measure(path: Path) -> tuple[float, float]:
-    """Duration (seconds) and peak (0..1) of the taken-in sound."""
-    peak = 0.0
-    frames = 0
+def _measure(path: Path) -> tuple[float, bool]:
+    """Duration (seconds) of the taken-in sound, and whether anything sounds in it."""
     with sf.SoundFile(path) as file:
-        for block in file.blocks(blocksize=RATE * 10, dtype="float32", always_2d=True):
-            frames += len(block)
-            peak = max(peak, float(np.abs(block).max(initial=0.0)))
-    return frames / RATE, peak
+        blocks = file.blocks(blocksize=RATE * 10, dtype="float32", always_2d=True)
+        sounds = any(float(np.abs(b).max(initial=0.0)) >= _QUIET for b in blocks)
+        return file.frames / RATE, sounds
 
 
 def mono_blocks(path: str | Path, samples: int) -> Iterator[np.ndarray]:

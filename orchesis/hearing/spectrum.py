@@ -9,6 +9,7 @@ from pathlib import Path
 
 import numpy as np
 from scipy.fft import rfft
+from scipy.signal import butter, sosfilt
 
 from orchesis.hearing.pieces import in_order
 from orchesis.hearing.sound import RATE, mono_blocks
@@ -28,13 +29,15 @@ class Spectrum:
     short: the same from a window half as long.
 
     chroma: (frames, 12) pitch-class energies, 100-2000 Hz. fine: (n,) energy of the
-    differenced signal every 63 samples (1.43 ms), for exact onset times.
+    differenced signal every 63 samples (1.43 ms), for exact onset times; body: the same of what
+    lies between 180 and 1400 Hz, where drums speak and cymbals don't.
     """
 
     bands: np.ndarray
     short: np.ndarray
     chroma: np.ndarray
     fine: np.ndarray
+    body: np.ndarray
     duration: float
 
     @property
@@ -87,12 +90,28 @@ def short_bands(frames: np.ndarray) -> np.ndarray:
 
 def level_of(long: np.ndarray) -> float:
     """The song's own level, which the features are taken against."""
-    return float(np.sqrt(np.square(long, dtype=np.float64).mean())) + 1e-9
+    return float(np.sqrt(sum_of_squares(long) / max(long.size, 1))) + 1e-9
+
+
+def sum_of_squares(values: np.ndarray) -> float:
+    """Of a matrix, exactly enough and without a copy of it."""
+    return float(np.einsum("ij,ij->", values, values, dtype=np.float64))
 
 
 def features(long: np.ndarray, short: np.ndarray, level: float) -> np.ndarray:
     """What the network hears: (2, frames, BANDS), compressed, at the song's own level."""
     return np.log1p(np.stack([long, short * 2]) * (8.0 / level)).astype(np.float32)
+
+
+def powers(bands: np.ndarray, mask: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """(frames,) power of the whole and of the drums from magnitudes and the drums' share, both
+    (frames, BANDS); a minute at a time, for the sake of memory."""
+    whole, drums = np.zeros(len(bands)), np.zeros(len(bands))
+    for k in range(0, len(bands), 6000):
+        power = bands[k : k + 6000].astype(np.float64) ** 2
+        whole[k : k + 6000] = power.sum(axis=1)
+        drums[k : k + 6000] = (power * mask[k : k + 6000]).sum(axis=1)
+    return whole, drums
 
 
 def band_magnitudes(sound: np.ndarray, *, centred: bool = True) -> np.ndarray:
@@ -125,22 +144,23 @@ def measure(path: str | Path, duration: float, *, report: Report = silent) -> Sp
     for rows in in_order(_rows, _pieces(path, piece)):
         made.append(rows)
         report("spectrum", min(1.0, len(made) / total))
-    bands, short, chroma, fine = (np.concatenate(rows) for rows in zip(*made, strict=True))
-    return Spectrum(bands=bands, short=short, chroma=chroma, fine=fine, duration=duration)
+    bands, short, chroma, fine, body = (np.concatenate(rows) for rows in zip(*made, strict=True))
+    return Spectrum(bands, short, chroma, fine, body, duration)
 
 
-_Rows = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]
+_Rows = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]
+_Piece = tuple[np.ndarray, np.ndarray, np.ndarray]
 
 
-def _rows(piece: tuple[np.ndarray, np.ndarray]) -> _Rows:
-    """Bands, short bands, chroma and fine envelope of one piece."""
-    sound, edge = piece
+def _rows(piece: _Piece) -> _Rows:
+    """Bands, short bands, chroma, fine and body envelope of one piece."""
+    sound, *powers_ = piece
     bands, fold = _filters()
     count = max(0, (len(sound) - WINDOW) // HOP + 1)
-    fine = edge[: len(edge) // FINE * FINE].reshape(-1, FINE).mean(axis=1)
+    fine, body = (p[: len(p) // FINE * FINE].reshape(-1, FINE).mean(axis=1) for p in powers_)
     if count == 0:
         none = np.zeros((0, BANDS), np.float32)
-        return none, none, np.zeros((0, 12), np.float32), fine
+        return none, none, np.zeros((0, 12), np.float32), fine, body
     view = np.lib.stride_tricks.sliding_window_view(sound, WINDOW)[: count * HOP : HOP]
     spectrum = magnitudes(view)
     return (
@@ -148,11 +168,19 @@ def _rows(piece: tuple[np.ndarray, np.ndarray]) -> _Rows:
         short_bands(view).astype(np.float32),
         (spectrum @ fold).astype(np.float32),
         fine,
+        body,
     )
 
 
-def _pieces(path: str | Path, piece: int) -> Iterator[tuple[np.ndarray, np.ndarray]]:
-    """The sound in pieces: what the next frames are made of, and its squared differences."""
+@cache
+def _body_filter() -> np.ndarray:
+    return butter(2, (180, 1400), "bandpass", fs=RATE, output="sos").astype(np.float32)
+
+
+def _pieces(path: str | Path, piece: int) -> Iterator[_Piece]:
+    """The sound in pieces: what the next frames are made of, its squared differences, and the
+    power of its body."""
+    state = np.zeros((len(_body_filter()), 2), np.float32)
     rest = np.zeros(WINDOW // 2, dtype=np.float32)
     before = np.float32(0)
     for block in _padded(path, piece):
@@ -161,7 +189,8 @@ def _pieces(path: str | Path, piece: int) -> Iterator[tuple[np.ndarray, np.ndarr
         rest = sound[count * HOP :]
         edge = np.diff(block, prepend=before) ** 2
         before = block[-1]
-        yield sound, edge
+        body, state = sosfilt(_body_filter(), block, zi=state)
+        yield sound, edge, body**2
 
 
 def _padded(path: str | Path, piece: int) -> Iterator[np.ndarray]:

@@ -8,6 +8,7 @@ from typing import Any
 
 from orchesis.errors import BadScore
 from orchesis.hearing import Hearing, Hit
+from orchesis.hearing.types import Beat, HeardBar, HeardMeter, Tempo
 from orchesis.reading.feel import layback_ms
 from orchesis.reading.fills import fill_bars
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
@@ -89,6 +90,21 @@ def _hit(s: Stroke, score: Score) -> dict[str, Any]:
 
 def _fraction(value: Fraction) -> str:
     return f"{value.numerator}/{value.denominator}"
+
+
+def hearing_of(data: dict[str, Any]) -> Hearing:
+    """What an analysis file of our own keeps of its hearing: enough to align other takes."""
+    tempo = data["tempo"]
+    return Hearing(
+        duration=data["audio"]["duration"],
+        sample_rate=data["audio"]["sample_rate"],
+        tempo=Tempo(**{k: tempo[k] for k in ("bpm", "low", "high", "steady", "confidence")}),
+        meters=tuple(HeardMeter(m["bar"], m["beats"], m["unit"]) for m in data["meter"]),
+        beats=tuple(Beat(b["time"], b["bar"], b["beat"]) for b in data["beats"]),
+        hits=tuple(Hit(h["time"], h["part"], h["loudness"], h["confidence"]) for h in data["hits"]),
+        sections=(),
+        bars=tuple(HeardBar(**{**b, "chroma": tuple(b["chroma"])}) for b in data.get("bars", ())),
+    )
 
 
 def score_of(data: Any, *, title: str = "") -> Score:

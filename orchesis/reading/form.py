@@ -13,6 +13,7 @@ from typing import Any
 
 import numpy as np
 
+from orchesis.reading import review
 from orchesis.reading.fills import fill_bars
 from orchesis.score import KIT, Score, Section, Stroke
 
@@ -70,6 +71,8 @@ def facts(score: Score, levels: Sequence[Sequence[float]] = ()) -> dict[str, Any
 
     levels: of the whole and of the drums each second, in dB (the analysis file's).
     """
+    states = review.states(score)
+    score = score.played()
     bars = score.by_bar()
     fills = {bar for bar, _ in fill_bars(score)}
     proposed = names(score, levels)
@@ -93,7 +96,7 @@ def facts(score: Score, levels: Sequence[Sequence[float]] = ()) -> dict[str, Any
             "rests": [b for b in own if not bars.get(b)],
             "twin": twin.id if twin else None,
             "unlike": unlike,
-            "never": _never(strokes, [b for b in own if b in fills], crashes),
+            "never": never(strokes, [b for b in own if b in fills], crashes),
             "odd": s.bars % 4 != 0 and s.bars not in _USUAL_LENGTHS,
             "proposed": proposed[n],
         })  # fmt: skip
@@ -101,11 +104,12 @@ def facts(score: Score, levels: Sequence[Sequence[float]] = ()) -> dict[str, Any
         "sections": sections,
         "events": events(score, levels, fills),
         "disagree": disagreeing(score),
+        "states": states,
         "trust": pulse_trust(score),
     }
 
 
-def _never(strokes: Sequence[Stroke], fills: Sequence[int], crashes: Sequence[int]) -> list[str]:
+def never(strokes: Sequence[Stroke], fills: Sequence[int], crashes: Sequence[int]) -> list[str]:
     if not strokes:
         return []
     parts = {s.part for s in strokes}
@@ -161,6 +165,11 @@ def names(score: Score, levels: Sequence[Sequence[float]] = ()) -> list[str]:
     chorus = max(long, key=lambda x: power[x]) if len(repeated) > 1 and len(long) > 1 else None
     verses = [label for label in long if label != chorus]
     verse = min(verses, key=lambda x: first[x]) if verses else None
+    opening = sections[0]
+    is_verse = opening.bars >= 8 and opening.label not in repeated
+    if chorus is None and len(long) == 1 and is_verse and power[opening.label] < power[long[0]]:
+        # Eight bars that open below the one part that returns are its verse, not an intro.
+        verse, chorus = opening.label, long[0]
     usual = float(np.median([len(bars.get(b, [])) for b in range(1, score.bar_count + 1)]))
     kinds = []
     for n, s in enumerate(sections):

@@ -8,6 +8,8 @@ from fractions import Fraction
 
 import numpy as np
 
+from orchesis.score.swing import swung
+
 #: Grids of a beat with what they cost before they fit better.
 _COST = {4: 0.0, 3: 0.35, 6: 1.2, 8: 1.3}
 #: Fewer different places than this in a beat speak against so fine a grid.
@@ -47,13 +49,7 @@ def _spread(values: np.ndarray) -> float:
 
 def _played(grid: int, swing: tuple[str, float]) -> list[float]:
     """Where the places of a grid are really played, in beats, the next beat included."""
-    places = [k / grid for k in range(grid + 1)]
-    level, ratio = swing
-    if grid == 4 and level == "sixteenth":
-        places = [0, ratio / 2, 0.5, 0.5 + ratio / 2, 1]
-    elif grid == 4 and level == "eighth":
-        places = [0, ratio / 2, ratio, (1 + ratio) / 2, 1]
-    return places
+    return [swung(Fraction(k, grid), swing) if grid == 4 else k / grid for k in range(grid + 1)]
 
 
 def places(

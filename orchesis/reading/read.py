@@ -48,12 +48,14 @@ def read(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
 _OUTSIDE = 0.6  # beats before bar 1 or behind the last bar that still belong to it
 
 
-def reread(score: Score, keep: frozenset[str] = frozenset()) -> Score:
+def reread(
+    score: Score, keep: frozenset[str] = frozenset(), closed: frozenset[int] = frozenset()
+) -> Score:
     """The strokes that have a moment, written anew on the score's pulse.
 
-    keep: ids of strokes that stay where they are written. Two strokes of one part that
-    fall on one place become one, the louder. A person's stroke that loses its place so, and
-    strokes outside the bars, are set aside.
+    keep: ids of strokes that stay where they are written. closed: bars that take no others.
+    Two strokes of one part that fall on one place become one, the louder. A person's stroke
+    that loses its place so, and strokes in closed bars or outside the bars, are set aside.
     """
     timed = [s for s in score.strokes.values() if s.time is not None and s.id not in keep]
     positions = [score.pulse.beat(s.time or 0.0) for s in timed]
@@ -81,6 +83,9 @@ def reread(score: Score, keep: frozenset[str] = frozenset()) -> Score:
             continue
         inside = min(max(beat, Fraction(0)), Fraction(beats) - Fraction(1, 8))
         bar = bisect_right(starts, int(inside))
+        if bar in closed:
+            aside.append(s)
+            continue
         key = (bar, inside - starts[bar - 1], s.part)
         rival = made.get(key)
         loser: Stroke | None = s

@@ -15,7 +15,7 @@ import numpy as np
 from orchesis.errors import BadEdit
 from orchesis.hearing import pulse
 from orchesis.reading.read import reread
-from orchesis.score import Meter, PulseMap, Score, Section, Stroke
+from orchesis.score import Cue, Meter, PulseMap, Score, Section, Stroke
 
 #: What speaks for a beat being the 1 where it is struck: kicks and crashes do, backbeats don't.
 _ON_ONE = {"kick": 1.0, "crash": 2.5, "crash_2": 2.5, "china": 1.5, "snare": -1.2, "clap": -1.2}
@@ -174,13 +174,15 @@ def laid(score: Score, grid: Grid) -> Score:
     for stroke in (*held, *lost):
         waiting.pop(stroke.id, None)
     waiting |= {s.id: s for s in held}
-    made = reread(replace(new, strokes=waiting), keep=frozenset(s.id for s in held))
+    kept = frozenset(s.id for s in held)
+    made = reread(replace(new, strokes=waiting), kept, confirmed)
     untimed = tuple(s for s in score.aside if s.time is None)
     return replace(
         made,
         sections=_resectioned(made, starts),
         confirmed=confirmed,
         notes=_renoted(made, noted),
+        cues=_recued(made, score),
         aside=(*untimed, *made.aside, *lost),
     )
 
@@ -192,6 +194,17 @@ def _renoted(score: Score, noted: list[tuple[float, str]]) -> dict[int, str]:
     for moment, text in noted:
         bar = int(np.argmin(np.abs(starts - moment))) + 1
         made[bar] = f"{made[bar]}; {text}" if bar in made else text
+    return made
+
+
+def _recued(new: Score, old: Score) -> dict[int, Cue]:
+    """Cues on the bars that sound at their moments now; their rhythm keeps its places."""
+    starts = np.array([new.seconds(b) for b in range(1, new.bar_count + 1)])
+    made: dict[int, Cue] = {}
+    for bar, cue in sorted(old.cues.items()):
+        now = int(np.argmin(np.abs(starts - old.seconds(bar)))) + 1
+        beats = new.meters[now - 1].beats
+        made[now] = replace(cue, places=tuple(p for p in cue.places if p < beats))
     return made
 
 

@@ -1,5 +1,6 @@
 """The ground floor: kit, limbs, exact time, strokes, bars, sections, song."""
 
+from orchesis.score.cue import Cue
 from orchesis.score.kit import KIT, LAYERS, KitPart, part
 from orchesis.score.meter import Meter
 from orchesis.score.pulse import PulseMap
@@ -12,6 +13,7 @@ __all__ = [
     "LAYERS",
     "LIMBS",
     "ORNAMENTS",
+    "Cue",
     "KitPart",
     "Meter",
     "PulseMap",

@@ -16,10 +16,11 @@ from orchesis.errors import BadEdit, BadScore
 from orchesis.score.kit import part
 from orchesis.score.notation import in_notation
 from orchesis.score.song import SOUND_KEYS, Score, Section
-from orchesis.score.stroke import CLASS_LOUDNESS, Stroke
+from orchesis.score.stroke import CLASS_LOUDNESS, Stroke, class_of
 
 Args = Mapping[str, Any]
 Operation = Callable[[Score, Args], Score]
+_MOST_AT_ONCE = 2000
 
 
 def given(args: Args, name: str, kind: type) -> Any:
@@ -72,7 +73,7 @@ def put(score: Score, stroke: Stroke) -> Score:
 
 
 def add_stroke(score: Score, args: Args) -> Score:
-    """id, bar, place, part, limb; optionally dynamic."""
+    """id, bar, place, part, limb; optionally dynamic, loudness, ornament, choked."""
     name = given(args, "id", str)
     if name in score.strokes:
         raise BadEdit("That stroke has been added already.")
@@ -86,7 +87,9 @@ def add_stroke(score: Score, args: Args) -> Score:
             part=given(args, "part", str),
             limb=given(args, "limb", str),
             dynamic=dynamic,
-            loudness=CLASS_LOUDNESS.get(dynamic, 0.7),
+            loudness=_share(args, "loudness", CLASS_LOUDNESS.get(dynamic, 0.7)),
+            ornament=args.get("ornament"),
+            choked=args.get("choked") is True,
             time=None,
             origin="written",
         )
@@ -124,6 +127,59 @@ def set_dynamic(score: Score, args: Args) -> Score:
     loudness = CLASS_LOUDNESS.get(dynamic, 0.7)
     changed = _valid(lambda: stroke.changed(dynamic=dynamic, loudness=loudness, origin="written"))
     return put(score, changed)
+
+
+def set_loudness(score: Score, args: Args) -> Score:
+    """id, loudness (0 to 1); its class follows."""
+    loudness = _share(args, "loudness")
+    return put(
+        score,
+        _stroke(score, args).changed(
+            loudness=loudness, dynamic=class_of(loudness), origin="written"
+        ),
+    )
+
+
+def set_ornament(score: Score, args: Args) -> Score:
+    """id, ornament (null: none)"""
+    stroke, name = _stroke(score, args), args.get("ornament")
+    return put(score, _valid(lambda: stroke.changed(ornament=name, origin="written")))
+
+
+def set_choked(score: Score, args: Args) -> Score:
+    """id, choked"""
+    return put(
+        score, _stroke(score, args).changed(choked=given(args, "choked", bool), origin="written")
+    )
+
+
+def set_doubt(score: Score, args: Args) -> Score:
+    """id, doubt (empty, assumed, doubtful, left_out); optionally reason. Saying that a
+    stroke is in no doubt makes it sure."""
+    stroke, doubt = _stroke(score, args), given(args, "doubt", str)
+    reason = _words(args, "reason", 120) if args.get("reason") is not None else ""
+    sure = stroke.confidence if doubt else 1.0
+    return put(score, _valid(lambda: stroke.changed(doubt=doubt, reason=reason, confidence=sure)))
+
+
+def _share(args: Args, name: str, usual: float | None = None) -> float:
+    value = args.get(name, usual)
+    if not isinstance(value, (int, float)) or isinstance(value, bool) or not 0 <= value <= 1:
+        raise BadEdit(f"The edit needs “{name}” as a number from 0 to 1, not {value!r}.")
+    return float(value)
+
+
+def many(score: Score, args: Args) -> Score:
+    """edits: a list of {operation, args} on strokes, done as one: all or none."""
+    edits = given(args, "edits", list)
+    if not 1 <= len(edits) <= _MOST_AT_ONCE:
+        raise BadEdit(f"One edit changes 1 to {_MOST_AT_ONCE} strokes, not {len(edits)}.")
+    for edit in edits:
+        name = edit.get("operation") if isinstance(edit, Mapping) else None
+        if name not in STROKE_OPERATIONS:
+            raise BadEdit(f"“{name}” can't be done together with others.")
+        score = STROKE_OPERATIONS[name](score, edit.get("args", {}))
+    return score
 
 
 def _valid(make: Callable[[], Stroke]) -> Stroke:
@@ -282,16 +338,19 @@ def confirm_bars(score: Score, args: Args) -> Score:
     return replace(score, confirmed=score.confirmed | bars if is_so else score.confirmed - bars)
 
 
-#: Operations that need no re-reading of the sound.
-OPERATIONS: dict[str, Operation] = {
+#: Operations on single strokes.
+STROKE_OPERATIONS: dict[str, Operation] = {
     f.__name__: f
     for f in (
-        add_stroke,
-        remove_stroke,
-        move_stroke,
-        set_part,
-        set_limb,
-        set_dynamic,
+        add_stroke, remove_stroke, move_stroke, set_part, set_limb, set_dynamic, set_loudness,
+        set_ornament, set_choked, set_doubt,
+    )
+}  # fmt: skip
+#: Operations that need no re-reading of the sound.
+OPERATIONS: dict[str, Operation] = STROKE_OPERATIONS | {
+    f.__name__: f
+    for f in (
+        many,
         rename_section,
         move_border,
         split_section,

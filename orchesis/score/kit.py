@@ -146,6 +146,18 @@ def part(name: str) -> KitPart:
         ) from None
 
 
+def band(name: str) -> tuple[int, int]:
+    """Where a part speaks, in Hz: what is left of a recording when one listens to it alone."""
+    p = part(name)
+    if p.family in ("hat", "cymbal"):
+        return 4000, 16000
+    if p.layer == "kick":
+        return 30, 130
+    if p.layer == "toms":
+        return 60, 500
+    return (150, 3000) if p.layer == "backbeat" else (300, 12000)
+
+
 def kit_json() -> list[dict[str, object]]:
     """The table for the browser, in table order."""
-    return [asdict(p) for p in _PARTS]
+    return [asdict(p) | {"band": band(p.name)} for p in _PARTS]

@@ -13,6 +13,7 @@ from fractions import Fraction
 from itertools import pairwise
 
 from orchesis.errors import BadScore
+from orchesis.score.cue import Cue
 from orchesis.score.meter import Meter
 from orchesis.score.pulse import PulseMap
 from orchesis.score.song import Score
@@ -24,9 +25,9 @@ def _short(score: Score) -> Score:
         raise BadScore("Short values need bars of an even number of undivided beats.")
     meters = tuple(Meter(m.count // 2, m.unit) for m in score.meters)
     strokes = (s.changed(place=s.place / 2) for s in score.strokes.values())
-    return replace(score, meters=meters, pulse=PulseMap(score.pulse.times[::2])).with_strokes(
-        strokes
-    )
+    cues = {b: replace(c, places=tuple(p / 2 for p in c.places)) for b, c in score.cues.items()}
+    pulse = PulseMap(score.pulse.times[::2])
+    return replace(score, meters=meters, pulse=pulse, cues=cues).with_strokes(strokes)
 
 
 def _long(score: Score) -> Score:
@@ -57,7 +58,20 @@ def _long(score: Score) -> Score:
         score, meters=tuple(meters), pulse=PulseMap((*times, score.pulse.times[-1])),
         sections=sections, confirmed=confirmed,
         notes={firsts[b - 1]: n for b, n in score.notes.items()},
+        cues=_longer(score, firsts, meters),
     ).with_strokes(made)  # fmt: skip
+
+
+def _longer(score: Score, firsts: list[int], meters: list[Meter]) -> dict[int, Cue]:
+    made: dict[int, Cue] = {}
+    for old, cue in score.cues.items():
+        bar = firsts[old - 1]
+        beats = meters[bar - 1].beats
+        twice = [p * 2 for p in cue.places]
+        made[bar] = replace(cue, places=tuple(p for p in twice if p < beats))
+        if rest := tuple(p - beats for p in twice if p >= beats):
+            made[bar + 1] = Cue(rest)
+    return made
 
 
 def _triplets(score: Score) -> Score:
@@ -109,8 +123,9 @@ def possible(score: Score) -> list[str]:
 
 
 def as_written(score: Score) -> Score:
-    """The score in the way of writing chosen for it; as counted where that is no longer
-    possible (its bars may have changed since)."""
+    """The score in the way of writing chosen for it, without what was left out; as counted
+    where that way is no longer possible (its bars may have changed since)."""
+    score = score.played()
     try:
         return in_notation(score, score.notation)
     except BadScore:

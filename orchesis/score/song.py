@@ -11,6 +11,7 @@ from itertools import accumulate
 from typing import Any
 
 from orchesis.errors import BadScore
+from orchesis.score.cue import Cue
 from orchesis.score.meter import Meter
 from orchesis.score.pulse import PulseMap
 from orchesis.score.stroke import Stroke
@@ -61,7 +62,8 @@ class Score:
     hearing felt that a 1 may fall, and how likely; sounding: seconds between which there is
     music (both stay as heard, for corrections of the pulse). notes: words on
     bars. sound: notes on the sound of the song, by SOUND_KEYS. notation: how it is written
-    (orchesis/score/notation.py), "counted" as it stands.
+    (orchesis/score/notation.py), "counted" as it stands. settled: doubts of the review queue
+    that were answered by leaving things as they are. cues: by bar, what the band does there.
     """
 
     meters: tuple[Meter, ...]
@@ -79,6 +81,8 @@ class Score:
     notes: dict[int, str] = field(default_factory=dict)
     sound: dict[str, str] = field(default_factory=dict)
     notation: str = "counted"
+    settled: tuple[str, ...] = ()
+    cues: dict[int, Cue] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         beats = sum(m.beats for m in self.meters)
@@ -99,6 +103,10 @@ class Score:
         """The first beat (counted through the song) of every bar, and the end's."""
         return list(self._starts)
 
+    def start_of(self, bar: int) -> int:
+        """The first beat of a bar, counted through the song."""
+        return self._starts[bar - 1]
+
     def beat_of(self, bar: int, place: Fraction) -> Fraction:
         """Position in beats through the song; bars behind the last go on from its end."""
         return self._starts[min(max(bar - 1, 0), len(self.meters))] + place
@@ -107,8 +115,8 @@ class Score:
         """The moment (seconds) of a written place."""
         return self.pulse.seconds(self.beat_of(bar, place))
 
-    def by_bar(self) -> dict[int, list[Stroke]]:
-        """Strokes of each bar, in the order of time and then of the kit table."""
+    @cached_property
+    def _bars(self) -> dict[int, list[Stroke]]:
         from orchesis.score.kit import KIT
 
         order = {name: i for i, name in enumerate(KIT)}
@@ -119,6 +127,14 @@ class Score:
             strokes.sort(key=lambda s: (s.place, order[s.part]))
         return bars
 
+    def by_bar(self) -> dict[int, list[Stroke]]:
+        """Strokes of each bar, in the order of time and then of the kit table."""
+        return defaultdict(list, {bar: list(own) for bar, own in self._bars.items()})
+
+    def strokes_of(self, bar: int) -> list[Stroke]:
+        """Strokes of one bar, in the order of ``by_bar``."""
+        return list(self._bars.get(bar, ()))
+
     def ordered(self) -> Iterator[Stroke]:
         bars = self.by_bar()
         for bar in sorted(bars):
@@ -126,6 +142,12 @@ class Score:
 
     def section_at(self, bar: int) -> Section | None:
         return next((s for s in self.sections if s.first_bar <= bar <= s.last_bar), None)
+
+    def played(self) -> Score:
+        """The score without the strokes that a person left out."""
+        if all(s.doubt != "left_out" for s in self.strokes.values()):
+            return self
+        return self.with_strokes(s for s in self.strokes.values() if s.doubt != "left_out")
 
     def with_strokes(self, strokes: Iterable[Stroke]) -> Score:
         return replace(self, strokes={s.id: s for s in strokes})
@@ -153,6 +175,8 @@ class Score:
             "notes": {str(bar): text for bar, text in sorted(self.notes.items())},
             "sound": dict(self.sound),
             "notation": self.notation,
+            "settled": list(self.settled),
+            "cues": {str(bar): c.to_json() for bar, c in sorted(self.cues.items())},
         }
 
     @classmethod
@@ -174,6 +198,8 @@ class Score:
                 notes={int(bar): text for bar, text in data.get("notes", {}).items()},
                 sound=dict(data.get("sound", {})),
                 notation=data.get("notation", "counted"),
+                settled=tuple(data.get("settled", ())),
+                cues={int(bar): Cue.from_json(c) for bar, c in data.get("cues", {}).items()},
             )
         except (KeyError, TypeError, IndexError) as problem:
             raise BadScore(f"This is not a score of ours: {problem!r} is missing or odd.") from None

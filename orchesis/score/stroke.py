@@ -11,10 +11,27 @@ from orchesis.score.kit import KIT, part
 
 LIMBS = ("RH", "LH", "RF", "LF")
 DYNAMICS = ("ghost", "normal", "accent")
-ORNAMENTS = ("flam", "drag", "ruff", "buzz", "diddle")
+ORNAMENTS = ("flam", "drag", "ruff", "buzz", "diddle", "drop")
+#: What a person says of a stroke: nothing (heard or written), assumed, doubtful, left out.
+DOUBTS = ("", "assumed", "doubtful", "left_out")
 
 #: Loudness (0..1) that a class stands for when nothing was measured.
 CLASS_LOUDNESS = {"ghost": 0.3, "normal": 0.7, "accent": 0.95}
+#: How an ornament sounds beside its stroke: (seconds from it, share of its loudness).
+GRACES: dict[str, tuple[tuple[float, float], ...]] = {
+    "flam": ((-0.028, 0.5),),
+    "drag": ((-0.056, 0.42), (-0.028, 0.45)),
+    "ruff": ((-0.084, 0.4), (-0.056, 0.42), (-0.028, 0.45)),
+    "buzz": tuple((0.026 * k, 0.87**k) for k in range(1, 8)),
+    "diddle": ((0.075, 0.9),),
+    "drop": ((0.12, 0.35),),
+}
+_GHOST, _ACCENT = 0.45, 0.85
+
+
+def class_of(loudness: float) -> str:
+    """The class that a loudness set by a person belongs to."""
+    return "ghost" if loudness < _GHOST else "accent" if loudness > _ACCENT else "normal"
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,7 +40,10 @@ class Stroke:
 
     time: measured seconds from the file's start, None for a stroke that was only written.
     loudness: 0..1 relative to the part within the song. confidence: 0..1, 1 for what a
-    person wrote. origin: "heard" or "written".
+    person wrote. origin: "heard" or "written". ornament: of ORNAMENTS; a drop is an accent with
+    its ghost behind it in one motion. choked: stopped by hand or foot at once (a crash; an
+    open hat: a bark). doubt: of DOUBTS, with its reason; what is left out was heard, but is
+    not part of what is played from the chart.
     """
 
     id: str
@@ -37,6 +57,9 @@ class Stroke:
     time: float | None = None
     confidence: float = 1.0
     origin: str = "written"
+    choked: bool = False
+    doubt: str = ""
+    reason: str = ""
 
     def __post_init__(self) -> None:
         part(self.part)
@@ -46,6 +69,8 @@ class Stroke:
             raise BadScore(f"“{self.dynamic}” is not ghost, normal or accent.")
         if self.ornament is not None and self.ornament not in ORNAMENTS:
             raise BadScore(f"“{self.ornament}” is not an ornament ({', '.join(ORNAMENTS)}).")
+        if self.doubt not in DOUBTS:
+            raise BadScore(f"“{self.doubt}” is not assumed, doubtful or left_out.")
         if not 0 <= self.loudness <= 1:
             raise BadScore(f"A loudness lies between 0 and 1, not at {self.loudness}.")
         if self.place < 0 or self.bar < 1:
@@ -73,6 +98,9 @@ class Stroke:
             "time": None if self.time is None else round(self.time, 5),
             "confidence": round(self.confidence, 3),
             "origin": self.origin,
+            "choked": self.choked,
+            "doubt": self.doubt,
+            "reason": self.reason,
         }
 
     @classmethod

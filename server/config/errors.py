@@ -55,6 +55,8 @@ def one_sentence(exception: Exception, context: dict) -> Response | None:
     response = exception_handler(exception, context)
     if response is not None and isinstance(exception, ValidationError):
         response.data = {"detail": _first(exception.detail)}
+    elif response is not None and getattr(exception, "bars", None):
+        response.data["bars"] = exception.bars  # an edit of bars that somebody else changed
     return response
 
 

@@ -39,8 +39,14 @@ class Take(models.Model):
     """One recording of a song.
 
     sound: the FLAC that is heard and played, once decoded; drums: the drums of it alone, in
-    step with it by sample.
+    step with it by sample. Of a further take of a song that has been heard: kind tells how it
+    lies beside the first one, anchors are pairs of seconds (there, here), fitted is its sound
+    on the first one's timeline, heard its strokes there: {start, end, hits: [[seconds, part,
+    loudness]]}.
     """
+
+    FIRST, STEM, OTHER = "first", "stem", "other"
+    KINDS = [(k, k) for k in (FIRST, STEM, OTHER)]
 
     song = models.ForeignKey(Song, on_delete=models.CASCADE, related_name="takes")
     name = models.CharField(max_length=255)
@@ -48,6 +54,12 @@ class Take(models.Model):
     original = models.FileField(upload_to=original_path, max_length=255)
     sound = models.FileField(max_length=255, blank=True)
     drums = models.FileField(max_length=255, blank=True)
+    kind = models.CharField(max_length=8, choices=KINDS, default=FIRST)
+    is_video = models.BooleanField(default=False)
+    anchors = models.JSONField(default=list)
+    likeness = models.FloatField(null=True)
+    fitted = models.FileField(max_length=255, blank=True)
+    heard = models.JSONField(default=dict)
     duration = models.FloatField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 

@@ -18,10 +18,17 @@ class CredentialsSerializer(serializers.Serializer):
 
 class TakeSerializer(serializers.ModelSerializer):
     job = serializers.SerializerMethodField()
+    anchors = serializers.ListField(
+        child=serializers.ListField(child=serializers.FloatField()),
+        read_only=True,
+        help_text="Pairs of seconds: in the song's first take, and in this one.",
+    )
 
     class Meta:
         model = Take
-        fields = ["id", "name", "duration", "created", "job"]
+        fields = [
+            "id", "name", "kind", "is_video", "anchors", "likeness", "duration", "created", "job",
+        ]  # fmt: skip
 
     @extend_schema_field(JobSerializer(allow_null=True))
     def get_job(self, take: Take) -> dict | None:
@@ -47,12 +54,15 @@ class SongSerializer(serializers.ModelSerializer):
         }
 
     @extend_schema_field(
-        serializers.ChoiceField(["asked", "hearing", "refused", "heard", "corrected"])
+        serializers.ChoiceField(["asked", "hearing", "refused", "heard", "corrected", "confirmed"])
     )
     def get_stage(self, song: Song) -> str:
-        """How far the song is: asked, hearing, refused, heard, corrected."""
+        """How far the song is: asked, hearing, refused, heard, corrected, confirmed."""
         found = getattr(song, "transcription", None)
         if found is not None:
+            sure, bars = (len(found.document.get(k, ())) for k in ("confirmed", "meters"))
+            if sure == bars:
+                return "confirmed"
             return "corrected" if found.version > 0 else "heard"
         take = song.takes.last()
         job = take.jobs.order_by("-id").first() if take else None

@@ -5,7 +5,7 @@ import hashlib
 from config.errors import Conflict
 from django.contrib.auth import authenticate, login, logout
 from django.db import transaction
-from django.http import HttpResponse
+from django.http import FileResponse, HttpResponse
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -160,3 +160,37 @@ class TakeOutlineView(TakeSoundView):
     def get(self, request: Request, pk: int) -> HttpResponse:
         content = sound.outline(self._take(request, pk))
         return HttpResponse(content, content_type="application/octet-stream")
+
+
+class TakeOriginalView(TakeSoundView):
+    """A take's own file, for the picture of a video."""
+
+    @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def get(self, request: Request, pk: int) -> FileResponse:
+        return FileResponse(self._take(request, pk).original.open("rb"))
+
+
+class TakePictureView(TakeSoundView):
+    """The spectrum of a stretch of a take."""
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("start", float, required=True, description="seconds"),
+            OpenApiParameter("end", float, required=True, description="seconds"),
+        ],
+        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        try:
+            start, end = (float(request.query_params[k]) for k in ("start", "end"))
+        except (KeyError, ValueError):
+            raise ValidationError("Say from which second to which (start, end).") from None
+        if not 0 < end - start <= sound.PICTURE_LONGEST:
+            raise ValidationError(
+                f"A stretch of up to {sound.PICTURE_LONGEST:.0f} seconds can be shown."
+            )
+        return HttpResponse(
+            sound.picture(self._take(request, pk), start, end),
+            content_type="application/octet-stream",
+            headers={"Cache-Control": "private, max-age=86400"},
+        )

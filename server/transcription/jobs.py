@@ -14,7 +14,7 @@ import time
 from collections.abc import Callable
 from datetime import timedelta
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from config.errors import DISK_FULL
 from django.conf import settings
@@ -24,9 +24,11 @@ from django.db.models import F, Q
 from django.utils import timezone
 from library.models import Take
 
-from orchesis.errors import Cancelled, OrchesisError
-from orchesis.hearing import STEPS, listen_to, take_in
+from orchesis.errors import BadSound, Cancelled, OrchesisError
+from orchesis.hearing import STEPS, Hearing, align, listen_to, take_in
+from orchesis.hearing.sound import RATE, has_picture
 from orchesis.reading import analysis, read
+from orchesis.reading.analysis import hearing_of
 from transcription.models import HearingJob, Transcription
 
 log = logging.getLogger(__name__)
@@ -34,6 +36,7 @@ T = TypeVar("T")
 _TELL_EVERY = 0.4  # seconds between two signs of life
 _STUCK = timedelta(seconds=6)
 _PATIENCE = 120.0
+_SAME_SONG = 0.35  # mean likeness of bars from which on two recordings are one song
 
 
 class Superseded(Exception):
@@ -172,6 +175,7 @@ def _hear(job: HearingJob) -> None:
         hearing = listen_to(intake, drums=drums, report=tell)
         score = read(hearing, title=take.song.title, artist=take.song.artist)
         found = analysis(hearing, score)
+        fit = _beside(take, hearing, sound, Path(folder) / "fitted.flac")
         kept = f"takes/{take.song_id}/{take.digest[:16]}"
 
         def keep() -> None:
@@ -179,15 +183,19 @@ def _hear(job: HearingJob) -> None:
                 if not _held(job).select_for_update().exists():
                     raise Superseded
                 for field, made, ending in (
-                    (take.sound, sound, "heard"), (take.drums, drums, "drums")
+                    (take.sound, sound, "heard"), (take.drums, drums, "drums"),
+                    (take.fitted, Path(folder) / "fitted.flac", "fitted"),
                 ):  # fmt: skip
-                    if not field:
+                    if not field and made.exists():
                         target = f"{kept}.{ending}.flac"
                         field.storage.delete(target)
                         with made.open("rb") as file:
                             field.name = field.storage.save(target, File(file))
                 take.duration = intake.duration
-                take.save(update_fields=["sound", "drums", "duration"])
+                take.is_video = has_picture(source)
+                for key, value in fit.items():
+                    setattr(take, key, value)
+                take.save()
                 Transcription.objects.get_or_create(
                     song=take.song,
                     defaults={"take": take, "document": score.to_json(), "analysis": found},
@@ -200,3 +208,49 @@ def _hear(job: HearingJob) -> None:
                 )
 
         patiently(keep)
+
+
+def _on_the_first(hearing: Hearing, places: list[tuple[float, float]]) -> dict[str, Any]:
+    """The strokes of a further take at the moments of the song's first one."""
+    moved = align.across([h.time for h in hearing.hits], places)
+    start, end = align.across([0.0, hearing.duration], places)
+    return {
+        "start": round(float(start), 3),
+        "end": round(float(end), 3),
+        "hits": [
+            [round(float(t), 4), h.part, h.loudness]
+            for t, h in zip(moved, hearing.hits, strict=True)
+        ],
+    }
+
+
+def _beside(take: Take, hearing: Hearing, sound: Path, out: Path) -> dict[str, Any]:
+    """How a further take lies beside the first one of its song; its sound on that timeline."""
+    first = Transcription.objects.select_related("take").filter(song=take.song).first()
+    if first is None or first.take_id == take.pk or first.take.duration is None:
+        return {}
+    with tempfile.TemporaryDirectory(prefix="orchesis-") as folder:
+        whole = Path(folder) / "first.flac"
+        with first.take.sound.open("rb") as file:
+            whole.write_bytes(file.read())
+        try:
+            lag = align.stem(whole, sound) / RATE
+            found = {
+                "kind": Take.STEM,
+                "anchors": [[max(lag, 0.0), max(-lag, 0.0)]],
+                "likeness": 1.0,
+            }
+        except BadSound:
+            here = hearing_of(first.analysis)
+            pairs = align.takes(here, hearing)
+            places = [list(p) for p in align.anchors(here, hearing, pairs)]
+            if pairs.trust < _SAME_SONG:
+                raise BadSound(
+                    f"“{take.name}” does not sound like another take of this song; put it on the "
+                    "shelf as a song of its own."
+                ) from None
+            found = {"kind": Take.OTHER, "anchors": places, "likeness": round(pairs.trust, 3)}
+    places = [(a, b) for a, b in found["anchors"]]
+    found["heard"] = _on_the_first(hearing, places)
+    align.laid_over(sound, places, first.take.duration, out)
+    return found

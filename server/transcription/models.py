@@ -8,7 +8,7 @@ from django.conf import settings
 from django.db import models
 from library.models import Song, Take
 
-from orchesis.score import Score
+from orchesis.score import Score, Stroke
 
 
 class HearingJob(models.Model):
@@ -51,10 +51,36 @@ class Transcription(models.Model):
             {**self.document, "title": self.song.title, "artist": self.song.artist}
         )
 
+    def heard_bar(self, bar: int) -> list[Stroke]:
+        """The strokes of a bar as it was heard, before anybody changed anything."""
+        strokes = {s["id"]: s for s in self.document["strokes"]}
+        for inverse in self.edits.order_by("-version").values_list("inverse", flat=True):
+            strokes |= inverse.get("strokes", {})
+        return [Stroke.from_json(s) for s in strokes.values() if s and s["bar"] == bar]
+
     def keep(self, score: Score, version: int) -> None:
         self.document, self.version = score.to_json(), version
         self.__dict__.pop("score", None)
         self.save(update_fields=["document", "version", "updated"])
+
+
+class KeptFill(models.Model):
+    """A fill lifted out of a song into a collection of one's own; it outlives the song.
+
+    document: {fill, strokes, meters} from the fill's own first bar on.
+    """
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    song = models.ForeignKey(Song, on_delete=models.SET_NULL, null=True, related_name="kept_fills")
+    title = models.CharField(max_length=200)
+    bar = models.IntegerField()
+    tempo = models.FloatField()
+    note = models.CharField(max_length=300, blank=True)
+    document = models.JSONField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-created", "-id"]
 
 
 class Edit(models.Model):

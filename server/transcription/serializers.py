@@ -4,6 +4,7 @@ from rest_framework import serializers
 
 from orchesis.editing import EDITS
 from orchesis.hearing import STEPS
+from orchesis.score.stroke import DOUBTS
 from transcription.models import HearingJob
 
 STEP_NAMES = {key: label for key, label, _ in STEPS}
@@ -32,6 +33,9 @@ class StrokeSerializer(serializers.Serializer):
     time = serializers.FloatField(allow_null=True)
     confidence = serializers.FloatField()
     origin = serializers.ChoiceField(["heard", "written"])
+    choked = serializers.BooleanField(required=False)
+    doubt = serializers.ChoiceField(list(DOUBTS), required=False)
+    reason = serializers.CharField(allow_blank=True, required=False)
 
 
 class SectionSerializer(serializers.Serializer):
@@ -42,6 +46,11 @@ class SectionSerializer(serializers.Serializer):
     bars = serializers.IntegerField()
     note = serializers.CharField(allow_blank=True)
     sound = serializers.DictField(child=serializers.CharField())
+
+
+class CueSerializer(serializers.Serializer):
+    places = serializers.ListField(child=serializers.CharField())
+    words = serializers.CharField(allow_blank=True)
 
 
 class ScoreSerializer(serializers.Serializer):
@@ -57,6 +66,8 @@ class ScoreSerializer(serializers.Serializer):
     notes = serializers.DictField(child=serializers.CharField())
     sound = serializers.DictField(child=serializers.CharField())
     notation = serializers.CharField()
+    settled = serializers.ListField(child=serializers.CharField(), required=False)
+    cues = serializers.DictField(child=CueSerializer(), required=False)
     ones = serializers.ListField(
         child=serializers.ListField(child=serializers.FloatField()), required=False
     )
@@ -106,12 +117,75 @@ class FormSerializer(serializers.Serializer):
     disagree = serializers.ListField(
         child=serializers.IntegerField(), help_text="Confirmed bars whose strokes lie elsewhere."
     )
+    states = serializers.ListField(
+        child=serializers.ChoiceField(["heard", "review", "confirmed"]), help_text="A value a bar."
+    )
 
 
 class FillSerializer(serializers.Serializer):
     bar = serializers.IntegerField()
     start = serializers.FloatField()
     end = serializers.FloatField()
+
+
+class HitSerializer(serializers.Serializer):
+    time = serializers.FloatField()
+    part = serializers.CharField()
+    loudness = serializers.FloatField()
+    confidence = serializers.FloatField()
+
+
+class ChangeSerializer(serializers.Serializer):
+    was = serializers.DictField(allow_null=True)
+    now = serializers.DictField(allow_null=True)
+
+
+class OfferSerializer(serializers.Serializer):
+    """An edit that would fit other bars too; see orchesis/reading/alike.py."""
+
+    bar = serializers.IntegerField()
+    bars = serializers.ListField(child=serializers.IntegerField())
+    changes = ChangeSerializer(many=True)
+    says = serializers.CharField()
+
+
+class DifferenceSerializer(serializers.Serializer):
+    kind = serializers.CharField()
+    a = serializers.CharField(allow_null=True)
+    b = serializers.CharField(allow_null=True)
+    says = serializers.CharField(allow_blank=True)
+
+
+class ComparisonSerializer(serializers.Serializer):
+    """The bar asked for (b), what it is compared with (a), and what leads from a to b."""
+
+    a = StrokeSerializer(many=True)
+    b = StrokeSerializer(many=True)
+    differences = DifferenceSerializer(many=True)
+    says = serializers.ListField(child=serializers.CharField())
+
+
+class DoubtSerializer(serializers.Serializer):
+    key = serializers.CharField()
+    kind = serializers.ChoiceField(["unsure", "marked", "missing", "echo", "hands"])
+    part = serializers.CharField()
+    place = serializers.CharField()
+    limb = serializers.CharField()
+    bars = serializers.ListField(child=serializers.IntegerField())
+    strokes = serializers.ListField(child=serializers.CharField())
+    weight = serializers.FloatField()
+    says = serializers.CharField()
+
+
+class ReviewSerializer(serializers.Serializer):
+    version = serializers.IntegerField()
+    minutes = serializers.FloatField()
+    doubts = DoubtSerializer(many=True)
+
+
+class CountTextSerializer(serializers.Serializer):
+    version = serializers.IntegerField()
+    text = serializers.CharField(allow_blank=True)
 
 
 class TranscriptionSerializer(serializers.Serializer):
@@ -122,12 +196,16 @@ class TranscriptionSerializer(serializers.Serializer):
     tempo = TempoSerializer()
     fills = FillSerializer(many=True)
     form = FormSerializer()
+    hits = HitSerializer(many=True, help_text="What was heard, whatever became of it.")
     can_undo = serializers.BooleanField()
     can_redo = serializers.BooleanField()
 
 
 class EditRequestSerializer(serializers.Serializer):
     base = serializers.IntegerField(help_text="The version the page shows.")
+    over = serializers.BooleanField(
+        default=False, help_text="Also where somebody else changed the same bar since."
+    )
     operation = serializers.ChoiceField(sorted(EDITS))
     args = serializers.DictField(child=serializers.JSONField(), default=dict)
 
@@ -152,6 +230,7 @@ class PatchSerializer(ScoreSerializer):
 class EditResultSerializer(serializers.Serializer):
     version = serializers.IntegerField()
     patches = PatchSerializer(many=True, help_text="What leads from ``base`` to ``version``.")
+    alike = OfferSerializer(allow_null=True, required=False)
     tempo = TempoSerializer()
     fills = FillSerializer(many=True)
     form = FormSerializer()
@@ -161,6 +240,9 @@ class EditResultSerializer(serializers.Serializer):
 
 class ChartSerializer(serializers.Serializer):
     version = serializers.IntegerField()
+    decisions = serializers.ListField(
+        child=serializers.CharField(), help_text="What was decided of single strokes, in words."
+    )
     pages = serializers.ListField(child=serializers.CharField())
     bars = serializers.ListField(
         child=serializers.FloatField(), help_text="Seconds of each written bar, and of the end."

@@ -1,12 +1,24 @@
 from django.urls import path, re_path
 
-from transcription import views
+from transcription import finding_views, views
 
 urlpatterns = [
     path("songs/<int:pk>/transcription", views.TranscriptionView.as_view()),
     path("songs/<int:pk>/transcription/edits", views.EditsView.as_view()),
     path("songs/<int:pk>/transcription/undo", views.UndoView.as_view()),
     path("songs/<int:pk>/transcription/redo", views.RedoView.as_view()),
+    path("songs/<int:pk>/transcription/compare", views.CompareView.as_view()),
+    path("songs/<int:pk>/transcription/review", views.ReviewView.as_view()),
+    path("songs/<int:pk>/transcription/text", views.CountTextView.as_view()),
+    path("songs/<int:pk>/transcription/band", views.BandView.as_view()),
+    path("songs/<int:pk>/grooves", finding_views.GroovesView.as_view()),
+    path("songs/<int:pk>/fills", finding_views.FillsView.as_view()),
+    path("songs/<int:pk>/feel", finding_views.FeelView.as_view()),
+    path("songs/<int:pk>/evidence", finding_views.EvidenceView.as_view()),
+    path("songs/<int:pk>/decisions", finding_views.DecisionsView.as_view()),
+    path("songs/<int:pk>/search", finding_views.SearchView.as_view()),
+    path("kept-fills", finding_views.KeptFillsView.as_view()),
+    path("kept-fills/<int:pk>", finding_views.KeptFillView.as_view()),
     path("songs/<int:pk>/chart", views.ChartView.as_view()),
     re_path(
         r"^songs/(?P<pk>\d+)/chart\.(?P<ending>pdf|musicxml|mid)$", views.ChartFileView.as_view()

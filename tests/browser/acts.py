@@ -1,8 +1,11 @@
 """What the browser tests do again and again."""
 
 import re
+from pathlib import Path
 
 from playwright.sync_api import Page, expect
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
 def add_song(page: Page, title: str, file) -> None:
@@ -15,3 +18,33 @@ def add_song(page: Page, title: str, file) -> None:
 
 def saved(page: Page) -> None:
     expect(page.get_by_role("status").filter(has_text=re.compile("^Saved$"))).to_be_visible()
+
+
+class Song:
+    """A song on its desk, as it was heard: earlier corrections are undone."""
+
+    def __init__(self, page: Page, address: str, pk: int) -> None:
+        self.page, self.address, self.pk = page, address, pk
+        self.show("pulse")
+        while page.get_by_role("button", name="Undo").is_enabled():
+            page.get_by_role("button", name="Undo").click()
+            saved(page)
+
+    def show(self, view: str) -> None:
+        self.page.goto(f"{self.address}/songs/{self.pk}/{view}")
+        shown = {"pulse": ".tempo strong", "map": ".section", "bench": ".spine .stroke"}[
+            view.split("?")[0]
+        ]
+        expect(self.page.locator(shown).first).to_be_visible()
+
+    @property
+    def score(self) -> dict:
+        saved(self.page)
+        return self.page.request.get(f"{self.address}/api/songs/{self.pk}/transcription").json()[
+            "score"
+        ]
+
+    def key(self, *keys: str) -> None:
+        for key in keys:
+            self.page.keyboard.press(key)
+        saved(self.page)

@@ -7,9 +7,10 @@ import sys
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 from tests import songs
+from tests.browser.acts import Song, add_song
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "run"))
 from house import House
@@ -57,3 +58,22 @@ def desk(page: Page, house):
     wait_until_heard(page, 1)
     yield page
     assert not errors, errors
+
+
+STEADY = "Steady Rock"
+
+
+@pytest.fixture
+def song(desk: Page, house, tmp_path_factory):
+    """The plain rock beat, heard, and without the corrections of other tests."""
+    page = desk
+
+    def found() -> list[dict]:
+        every = page.request.get(f"{house.address}/api/songs").json()
+        return [s for s in every if s["title"] == STEADY]
+
+    if not found():
+        path = songs.write(tmp_path_factory.mktemp("s") / "steady.wav", 0.97 * songs.drums())
+        add_song(page, STEADY, path)
+        expect(page.get_by_role("heading", name="Heard: steady.wav")).to_be_visible(timeout=60000)
+    return Song(page, house.address, found()[0]["id"])

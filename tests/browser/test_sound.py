@@ -28,10 +28,15 @@ async ({take, seconds, from, rate}) => {
 """
 
 
+def find_song(page: Page, title: str) -> dict | None:
+    every = page.evaluate("fetch('/api/songs').then(r => r.json())")
+    return next((s for s in every if s["title"] == title), None)
+
+
 def open_song(page: Page, title: str) -> dict:
-    return next(
-        s for s in page.evaluate("fetch('/api/songs').then(r => r.json())") if s["title"] == title
-    )
+    found = find_song(page, title)
+    assert found is not None
+    return found
 
 
 @pytest.mark.parametrize("ending", FORMATS)
@@ -82,6 +87,59 @@ def test_the_page_plays_the_very_samples_over_the_joins(desk: Page, house):
         {"take": take, "seconds": 22, "from": 3.25, "rate": 1},
     )
     assert worst < 1e-6
+
+
+IN_STEP = """
+async ({take, at, rate}) => {
+  const {Kit, Pieces, Recording} = window.orchesisSound;
+  const lead = 0.5, from = at - 1;
+  async function rendered(sounds) {
+    const context = new OfflineAudioContext(1, 44100 * 4, 44100);
+    await sounds(context);
+    return (await context.startRendering()).getChannelData(0);
+  }
+  /** Where the loudest 4 ms begin, from a moment on. */
+  function loudest(sound, start, end) {
+    let best = 0, where = 0, sum = 0;
+    for (let i = Math.round(start * 44100); i < end * 44100; i++) {
+      sum += sound[i] ** 2 - (sound[i - 176] ?? 0) ** 2;
+      if (sum > best) { best = sum; where = i - 176; }
+    }
+    return where / 44100;
+  }
+  const when = lead + (at - from) / rate;
+  const recorded = await rendered(async (context) => {
+    const recording = new Recording(context, new Pieces(context, take));
+    recording.output.connect(context.destination);
+    await recording.prepare(rate);
+    await recording.playStretched({when: lead, from, to: from + 10, rate, pass: 0});
+  });
+  const written = await rendered(async (context) => {
+    const kit = new Kit(context);
+    kit.output.connect(context.destination);
+    await kit.load(["block"]);
+    kit.strike("block", 0.9, when);
+  });
+  return [loudest(recorded, when - 0.3, when + 0.3) - when, loudest(written, when - 0.3, when + 0.3) - when];
+}
+"""
+
+
+@pytest.mark.parametrize("rate", [0.5, 0.75, 1.25, 1.5])
+def test_written_strokes_sound_in_time_with_the_slowed_recording(desk: Page, house, tmp_path, rate):
+    page = desk
+    if not (song := find_song(page, "Click wav")):
+        click = songs.impulse(tmp_path / "click.wav", AT, 12)
+        add_song(page, "Click wav", click)
+        expect(page.get_by_role("heading", name="Heard: click.wav")).to_be_visible(timeout=60000)
+        song = open_song(page, "Click wav")
+    page.goto(f"{house.address}/songs/{song['id']}/map")
+    page.locator("[data-bar]").first.wait_for()
+    recorded, written = page.evaluate(
+        IN_STEP, {"take": song["takes"][0]["id"], "at": AT, "rate": rate}
+    )
+    print(f"at {rate:.0%}: recording {1000 * recorded:+.1f} ms, written {1000 * written:+.1f} ms")
+    assert abs(recorded - written) < 0.005
 
 
 def playing(page: Page) -> float:

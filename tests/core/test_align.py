@@ -108,3 +108,34 @@ def test_a_stem_of_another_song_is_refused(stems, tmp_path):
     sf.write(tmp_path / "stem.flac", stem, 44100)
     with pytest.raises(BadSound, match="not found"):
         align.stem(tmp_path / "mix.flac", tmp_path / "stem.flac")
+
+
+def test_a_take_is_laid_over_the_song_at_its_tempo(tmp_path):
+    """Clicks of a faster take fall on the beats of the first one."""
+    rate, seconds = align.RATE, 12
+    here, there = np.arange(0.5, 11, 0.5), 1.1 + np.arange(0, 21) * 0.4
+    sound = np.zeros(int(rate * seconds), np.float32)
+    for t in there:
+        at = int(t * rate)
+        sound[at : at + 200] = 0.8 * np.hanning(200)
+    sf.write(tmp_path / "live.flac", sound, rate)
+    places = list(zip(here[::4], there[::4], strict=True))
+    align.laid_over(tmp_path / "live.flac", places, seconds, tmp_path / "out.flac")
+    fitted, _ = sf.read(tmp_path / "out.flac")
+    assert len(fitted) == rate * seconds
+    for beat in here[:20]:
+        at = int(beat * rate)
+        near = np.abs(fitted[max(at - 3000, 0) : at + 3000])
+        assert abs(int(np.argmax(near)) - min(at, 3000)) < 0.02 * rate
+
+
+def test_a_stem_is_moved_by_samples_without_a_change(tmp_path):
+    rate = align.RATE
+    sound = np.random.default_rng(1).normal(0, 0.1, 3 * rate).astype(np.float32)
+    sf.write(tmp_path / "stem.flac", sound, rate, subtype="PCM_16")
+    align.laid_over(tmp_path / "stem.flac", [(0.5, 0.0)], 3.0, tmp_path / "out.flac")
+    moved, _ = sf.read(tmp_path / "out.flac", dtype="float32")
+    stem, _ = sf.read(tmp_path / "stem.flac", dtype="float32")
+    assert np.array_equal(moved[rate // 2 :], stem[: len(moved) - rate // 2])
+    with pytest.raises(BadSound, match="could not be laid over"):
+        align.laid_over(tmp_path / "stem.flac", [(1, 2), (0, 1)], 3.0, tmp_path / "x.flac")

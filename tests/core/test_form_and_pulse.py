@@ -179,7 +179,7 @@ def test_equal_bars_make_sections_and_equal_sections_share_a_label():
     far = bars(*"AAAAAAAABBBBBBBBAAAAAAAA")
     change = np.zeros(24)
     change[[8, 16]] = 1.4
-    borders = form._divide(far, change, np.zeros(24))
+    borders = form._divide(far, change, np.zeros(24), np.zeros(24, bool))
     assert borders == [0, 8, 16, 24]
     assert [s.label for s in form._labelled(far, borders)] == ["A", "B", "A"]
 
@@ -188,5 +188,15 @@ def test_an_odd_phrase_comes_out_odd():
     far = bars(*"AAAAAAAACCCCCCCBBBBBBBB")
     change = np.zeros(23)
     change[[8, 15]] = 1.4
-    found = form._labelled(far, form._divide(far, change, np.zeros(23)))
+    found = form._labelled(far, form._divide(far, change, np.zeros(23), np.zeros(23, bool)))
     assert [(s.first_bar, s.bars) for s in found] == [(1, 8), (9, 7), (16, 8)]
+
+
+def test_two_bars_behind_the_last_stop_stand_apart_and_a_last_bar_does_not():
+    for kinds, wanted in (("AAAAAABB", [0, 6, 8]), ("AAAAAAAB", [0, 8])):
+        count = len(kinds)
+        apart = np.zeros(count, bool)
+        told = np.zeros(count)
+        told[kinds.index("B")] = 0.5
+        apart[-2] = kinds[-2] == "B"
+        assert form._divide(bars(*kinds), np.zeros(count), told, apart) == wanted

@@ -174,3 +174,23 @@ def test_likeness_of_bars_leaves_ghosts_out(score):
     ]
     assert form.alike(bars[3], ghosted) == 1.0
     assert form.alike(bars[3], bars[12]) < 0.6
+
+
+def test_a_long_opening_below_the_part_that_returns_is_its_verse():
+    eight = " | ".join(["8ths"] * 8)
+    text = f"""
+== One
+hat: {eight}
+snare: {" | ".join(["2 4"] * 8)}
+== Two 1
+crash: {" | ".join(["1.>", "-"] * 4)}
+ride: {eight}
+snare: {" | ".join(["2 4"] * 8)}
+== Three
+tom_floor: {eight}
+== Two 2
+crash: {" | ".join(["1.>", "-"] * 4)}
+ride: {eight}
+snare: {" | ".join(["2 4"] * 8)}
+"""
+    assert form.names(count.read(text)) == ["Verse", "Chorus 1", "Bridge", "Chorus 2"]

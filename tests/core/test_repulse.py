@@ -246,6 +246,18 @@ def test_confirmed_bars_keep_their_places_of_the_bar():
     assert {k: dragged.strokes[k].place for k in places} == places
 
 
+def test_a_confirmed_bar_takes_no_strokes_of_its_neighbours():
+    confirmed = edit(HEARD, "confirm_bars", bar=6, last=6, confirmed=True)
+    own = {s.id for s in confirmed.strokes.values() if s.bar == 6}
+    shifted = edit(confirmed, "shift_one", beats=1)
+    [bar] = shifted.confirmed
+    assert {s.id for s in shifted.strokes.values() if s.bar == bar} == own
+    waiting = {s.id for s in shifted.aside}
+    assert waiting and {*shifted.strokes, *waiting} >= set(HEARD.strokes)
+    back = edit(shifted, "shift_one", beats=-1)
+    assert not back.aside and set(back.strokes) == set(HEARD.strokes)
+
+
 def test_a_persons_stroke_that_loses_its_place_is_set_aside_and_can_return():
     mine = edit(HEARD, "add_stroke", id="mine", bar=2, place="1/48", part="kick", limb="RF")
     crowded = edit(mine, "double_tempo")

@@ -1,15 +1,19 @@
 """Hearing as a job: once, whole, cancelled when asked, resumed when a worker dies."""
 
 import errno
+import io
 from datetime import timedelta
 
+import numpy as np
 import pytest
+import soundfile as sf
 from django.db import OperationalError, connection
 from django.utils import timezone
 from transcription import jobs
 from transcription.models import HearingJob, Transcription
 
 from orchesis.errors import BadSound
+from tests import songs
 from tests.server.conftest import sound_file
 
 
@@ -139,3 +143,44 @@ def test_the_page_is_told_that_the_database_is_away(client, monkeypatch):
     monkeypatch.setattr(connection, "cursor", gone)
     answer = client.get("/api/songs")
     assert answer.status_code == 503 and "nothing is lost" in answer.json()["detail"]
+
+
+def test_a_further_take_is_laid_over_the_first_one(
+    client, heard, django_capture_on_commit_callbacks
+):
+    """The same part faster: its bars find their partners, its sound runs in step."""
+    faster = songs.drums(songs.ROCK.replace("tempo: 100", "tempo: 112"), lead_in=1.3)
+    out = io.BytesIO()
+    sf.write(out, faster.astype(np.float32), songs.RATE, format="FLAC", subtype="PCM_16")
+    with django_capture_on_commit_callbacks(execute=True):
+        made = client.post(
+            f"/api/songs/{heard['id']}/takes", {"file": sound_file(out.getvalue(), "live.flac")}
+        ).json()
+    jobs.work(made["job"]["id"])
+    song = client.get(f"/api/songs/{heard['id']}").json()
+    first, live = song["takes"]
+    assert (first["kind"], live["kind"]) == ("first", "other")
+    assert len(live["anchors"]) >= 14 and live["likeness"] > 0.8
+    shares = np.diff(live["anchors"], axis=0)
+    assert np.allclose(shares[:, 0] / shares[:, 1], 1.12, atol=0.03)
+    transcription = client.get(f"/api/songs/{heard['id']}/transcription").json()
+    assert transcription["take"] == first["id"]
+    for take in (first, live):
+        piece = client.get(f"/api/takes/{take['id']}/sound/0")
+        assert piece.status_code == 200
+    assert client.get(f"/api/takes/{live['id']}/original").status_code == 200
+
+
+def test_a_stem_is_found_in_its_mix_by_the_sample(
+    client, heard, rock_bytes, django_capture_on_commit_callbacks
+):
+    sound, rate = sf.read(io.BytesIO(rock_bytes))
+    out = io.BytesIO()
+    sf.write(out, 0.7 * sound[rate // 2 :], rate, format="FLAC", subtype="PCM_16")
+    with django_capture_on_commit_callbacks(execute=True):
+        made = client.post(
+            f"/api/songs/{heard['id']}/takes", {"file": sound_file(out.getvalue(), "drums.flac")}
+        ).json()
+    jobs.work(made["job"]["id"])
+    stem = client.get(f"/api/songs/{heard['id']}").json()["takes"][1]
+    assert stem["kind"] == "stem" and stem["anchors"] == [[0.5, 0.0]]

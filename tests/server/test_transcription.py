@@ -175,3 +175,90 @@ def test_the_demo_is_loaded_once(db, tmp_path):
     call_command("load_demo")
     call_command("load_demo")
     assert Song.objects.count() == 6
+
+
+def test_edits_of_one_bar_from_two_windows_are_told_and_merge_elsewhere(edit, client, heard):
+    edit("add_stroke", id="mine", bar=2, place="1/4", part="cowbell", limb="LH")
+    elsewhere = edit("add_stroke", base=0, id="b", bar=5, place="1/4", part="cowbell", limb="LH")
+    assert len(elsewhere.json()["patches"]) == 2
+    clash = edit("add_stroke", base=0, id="c", bar=2, place="3/4", part="cowbell", limb="LH")
+    assert clash.status_code == 409 and clash.json()["bars"] == [2]
+    assert "Bar 2 changed in another window" in clash.json()["detail"]
+    version = Transcription.objects.get().version
+    over = client.post(
+        f"/api/songs/{heard['id']}/transcription/edits",
+        {"base": 0, "over": True, "operation": "add_stroke",
+         "args": {"id": "c", "bar": 2, "place": "3/4", "part": "cowbell", "limb": "LH"}},
+        format="json",
+    )  # fmt: skip
+    assert over.json()["version"] == version + 1
+
+
+def test_an_edit_is_offered_to_the_bars_alike_and_spread_by_one_more(edit, client, heard):
+    strokes = client.get(f"/api/songs/{heard['id']}/transcription").json()["score"]["strokes"]
+    snare = next(s for s in strokes if s["part"] == "snare" and s["bar"] == 3)
+    offer = edit("set_part", id=snare["id"], part="cross_stick").json()["alike"]
+    assert offer["bar"] == 3 and len(offer["bars"]) >= 4
+    edit("spread", bars=offer["bars"], changes=offer["changes"])
+    now = Score.from_json(document()).by_bar()
+    for bar in offer["bars"]:
+        assert any(s.part == "cross_stick" for s in now[bar])
+
+
+@pytest.fixture
+def get(client, heard):
+    return lambda path: client.get(f"/api/songs/{heard['id']}/transcription/{path}")
+
+
+def test_bars_are_compared_with_each_other_and_with_what_was_heard(edit, get):
+    same = get("compare?bar=3&with=3").json()
+    assert {d["kind"] for d in same["differences"]} == {"same"}
+    edit("add_stroke", id="w", bar=3, place="1/4", part="cowbell", limb="LH")
+    told = get("compare?bar=3&with=heard").json()
+    assert [d["says"] for d in told["differences"] if d["says"]] == ["cowbell on 1e is new"]
+    other = get("compare?bar=3&with=8").json()
+    assert any(d["kind"] != "same" for d in other["differences"])
+    for wrong in ("bar=0&with=2", "bar=3&with=99", "bar=heard&with=2", "bar=3"):
+        assert "Name two bars of the song" in get(f"compare?{wrong}").json()["detail"]
+
+
+def test_bars_are_told_and_written_as_count_text(edit, get):
+    text = get("text?first=3&last=4").json()["text"]
+    assert "hat:" in text and "|" in text
+    assert edit("write_bars", bar=3, bars=2, text=text, new="t").status_code == 200
+    assert get("text?first=3&last=4").json()["text"] == text
+    wrong = edit("write_bars", bar=3, text="hat: 1 nine", new="u")
+    assert wrong.status_code == 422 and wrong.json()["detail"].startswith("Line 1, column 8")
+    assert "Name bars" in get("text?first=9&last=2").json()["detail"]
+
+
+def test_the_review_queue_shrinks_with_each_answer(edit, get):
+    strokes = Score.from_json(document()).by_bar()[5]
+    edit("set_doubt", id=strokes[0].id, doubt="doubtful", reason="might be a clap")
+    queue = get("review").json()
+    [marked] = [d for d in queue["doubts"] if d["kind"] == "marked"]
+    assert "might be a clap" in marked["says"] and queue["minutes"] > 0
+    edit("set_doubt", id=strokes[0].id, doubt="")
+    after = get("review").json()["doubts"]
+    assert len(after) < len(queue["doubts"]) and marked["key"] not in [d["key"] for d in after]
+
+
+def test_states_of_bars_and_all_that_was_heard_are_told(edit, client, heard):
+    found = client.get(f"/api/songs/{heard['id']}/transcription").json()
+    assert set(found["form"]["states"]) == {"heard"} and len(found["hits"]) > 100
+    edit("confirm_bars", bar=1, last=2, confirmed=True)
+    answer = edit("set_limb", id=found["score"]["strokes"][-1]["id"], limb="LH").json()
+    assert answer["form"]["states"][:2] == ["confirmed", "confirmed"]
+    assert "review" in answer["form"]["states"]
+    edit("confirm_bars", bar=1, last=16, confirmed=True)
+    assert client.get(f"/api/songs/{heard['id']}").json()["stage"] == "confirmed"
+
+
+def test_the_spectrum_of_a_stretch_is_a_picture_of_bands(client, heard):
+    take = client.get(f"/api/songs/{heard['id']}/transcription").json()["take"]
+    picture = client.get(f"/api/takes/{take}/picture?start=1&end=3")
+    assert len(picture.content) % 84 == 0 and abs(len(picture.content) / 84 - 200) <= 2
+    assert max(picture.content) == 255
+    for wrong in ("start=3&end=1", "start=0&end=99", "start=a&end=2", ""):
+        refused = client.get(f"/api/takes/{take}/picture?{wrong}")
+        assert refused.status_code == 400 and refused.json()["detail"]

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import Toast from "primevue/toast";
-import { useDark } from "@vueuse/core";
+import { useDarkness } from "@/inks";
 
-useDark({ valueDark: "dark", valueLight: "light" });
+useDarkness();
 </script>
 
 <template>

@@ -6,6 +6,9 @@ export const VIEWS = [
   { name: "pulse", label: "Pulse" },
   { name: "map", label: "Map" },
   { name: "bench", label: "Bench" },
+  { name: "grooves", label: "Grooves" },
+  { name: "fills", label: "Fills" },
+  { name: "feel", label: "Feel" },
   { name: "chart", label: "Chart" },
 ] as const;
 
@@ -23,6 +26,9 @@ export const router = createRouter({
         { path: "pulse", name: "pulse", component: () => import("./views/ThePulse.vue") },
         { path: "map", name: "map", component: () => import("./views/TheMap.vue") },
         { path: "bench", name: "bench", component: () => import("./views/TheBench.vue") },
+        { path: "grooves", name: "grooves", component: () => import("./views/TheGrooveBook.vue") },
+        { path: "fills", name: "fills", component: () => import("./views/TheFills.vue") },
+        { path: "feel", name: "feel", component: () => import("./views/TheFeel.vue") },
         { path: "chart", name: "chart", component: () => import("./views/TheChart.vue") },
       ],
     },

@@ -11,11 +11,22 @@ export type Stroke = Schemas["Stroke"];
 export type Section = Schemas["Section"];
 export type Patch = Schemas["Patch"];
 export type EditResult = Schemas["EditResult"];
+export type Offer = Schemas["Offer"];
+export type Doubt = Schemas["Doubt"];
+export type Review = Schemas["Review"];
+export type Groove = Schemas["Groove"];
+export type Option = Schemas["Option"];
+export type ToldFill = Schemas["ToldFill"];
+export type KeptFill = Schemas["KeptFill"];
+export type SectionFeel = Schemas["SectionFeel"];
+export type Comparison = Schemas["Comparison"];
 
 export class Refusal extends Error {
   constructor(
     message: string,
     readonly status: number,
+    /** Bars of a refused edit that somebody else changed meanwhile. */
+    readonly bars: number[] = [],
   ) {
     super(message);
   }
@@ -35,8 +46,8 @@ function csrf(): string {
 async function refusal(response: Response): Promise<Refusal> {
   const fallback = `The server answered ${response.status}; try again.`;
   try {
-    const body = (await response.json()) as { detail?: string };
-    return new Refusal(body.detail ?? fallback, response.status);
+    const body = (await response.json()) as { detail?: string; bars?: number[] };
+    return new Refusal(body.detail ?? fallback, response.status, body.bars);
   } catch {
     return new Refusal(fallback, response.status);
   }
@@ -55,6 +66,27 @@ export async function ask<T>(method: string, path: string, body?: unknown): Prom
   }
   if (!response.ok) throw await refusal(response);
   return (response.status === 204 ? undefined : await response.json()) as T;
+}
+
+const RETRY_MS = 1500;
+
+/** Try again for as long as the server is only away for the moment; `told` hears why, then "". */
+export async function patiently<T>(
+  act: () => Promise<T>,
+  told: (why: string) => void = () => {},
+  isWanted: () => boolean = () => true,
+): Promise<T> {
+  for (;;) {
+    try {
+      const done = await act();
+      told("");
+      return done;
+    } catch (problem) {
+      if (!(problem instanceof Refusal && problem.isPassing && isWanted())) throw problem;
+      told(problem.message);
+      await new Promise((done) => setTimeout(done, RETRY_MS));
+    }
+  }
 }
 
 export async function askBytes(path: string): Promise<ArrayBuffer> {

@@ -21,6 +21,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kept-fills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The fills one has lifted out of songs, newest first. */
+        get: operations["kept_fills_list"];
+        put?: never;
+        /** @description The fills one has lifted out of songs, newest first. */
+        post: operations["kept_fills_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kept-fills/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["kept_fills_destroy"];
+        options?: never;
+        head?: never;
+        patch: operations["kept_fills_partial_update"];
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -109,6 +143,87 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_decisions_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the song's first take has and the others lack, summed over the bars of a music. */
+        get: operations["songs_evidence_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/feel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_feel_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/fills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_fills_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/grooves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_grooves_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/restore": {
         parameters: {
             query?: never;
@@ -120,6 +235,23 @@ export interface paths {
         put?: never;
         /** @description The shelf. A removed song can be brought back. */
         post: operations["songs_restore_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where else a figure is played, in the song or over the whole shelf. */
+        get: operations["songs_search_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -151,6 +283,43 @@ export interface paths {
             cookie?: never;
         };
         get: operations["songs_transcription_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/transcription/band": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The rhythm of the rest of the band in a bar, as the text of a cue. */
+        get: operations["songs_transcription_band_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/transcription/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description What a bar has otherwise than another bar of the song, than was heard in it at first, or
+         *     than another take has there.
+         */
+        get: operations["songs_transcription_compare_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -192,6 +361,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/transcription/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The doubts that are open, those that settle most first. */
+        get: operations["songs_transcription_review_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/transcription/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Some bars as count text. */
+        get: operations["songs_transcription_text_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/transcription/undo": {
         parameters: {
             query?: never;
@@ -208,6 +411,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{id}/original": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A take's own file, for the picture of a video. */
+        get: operations["takes_original_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{id}/outline": {
         parameters: {
             query?: never;
@@ -217,6 +437,23 @@ export interface paths {
         };
         /** @description The sound of a take, in pieces of ten seconds or as an outline. */
         get: operations["takes_outline_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The spectrum of a stretch of a take. */
+        get: operations["takes_picture_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -246,17 +483,72 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @enum {unknown} */
+        BlankEnum: "";
+        Cell: {
+            bar: number;
+            place: string;
+            strokes: number;
+            steps: number;
+            grid: string;
+            beat_steps: number;
+            by: string;
+            figure: string[];
+            crosses: boolean;
+            turns: number;
+            starts: components["schemas"]["PlaceRef"][];
+        };
+        Change: {
+            was: {
+                [key: string]: unknown;
+            } | null;
+            now: {
+                [key: string]: unknown;
+            } | null;
+        };
         Chart: {
             version: number;
+            /** @description What was decided of single strokes, in words. */
+            decisions: string[];
             pages: string[];
             /** @description Seconds of each written bar, and of the end. */
             bars: number[];
             notation: string;
             notations: string[];
         };
+        /** @description The bar asked for (b), what it is compared with (a), and what leads from a to b. */
+        Comparison: {
+            a: components["schemas"]["Stroke"][];
+            b: components["schemas"]["Stroke"][];
+            differences: components["schemas"]["Difference"][];
+            says: string[];
+        };
+        CountText: {
+            version: number;
+            text: string;
+        };
         Credentials: {
             name: string;
             password: string;
+        };
+        Cue: {
+            places: string[];
+            words: string;
+        };
+        Decision: {
+            stroke: string;
+            bars: number[];
+            place: string;
+            part: string;
+            doubt: string;
+            reason: string;
+            who: string;
+            when: string;
+            says: string;
+        };
+        Decisions: {
+            version: number;
+            decisions: components["schemas"]["Decision"][];
         };
         /**
          * @description * `outline` - The main groove and the moments that matter
@@ -264,6 +556,41 @@ export interface components {
          * @enum {string}
          */
         DepthEnum: "outline" | "every_bar";
+        Difference: {
+            kind: string;
+            a: string | null;
+            b: string | null;
+            says: string;
+        };
+        Doubt: {
+            key: string;
+            kind: components["schemas"]["DoubtKindEnum"];
+            part: string;
+            place: string;
+            limb: string;
+            bars: number[];
+            strokes: string[];
+            /** Format: double */
+            weight: number;
+            says: string;
+        };
+        /**
+         * @description * `` -
+         *     * `assumed` - assumed
+         *     * `doubtful` - doubtful
+         *     * `left_out` - left_out
+         * @enum {string}
+         */
+        DoubtEnum: "assumed" | "doubtful" | "left_out";
+        /**
+         * @description * `unsure` - unsure
+         *     * `marked` - marked
+         *     * `missing` - missing
+         *     * `echo` - echo
+         *     * `hands` - hands
+         * @enum {string}
+         */
+        DoubtKindEnum: "unsure" | "marked" | "missing" | "echo" | "hands";
         /**
          * @description * `ghost` - ghost
          *     * `normal` - normal
@@ -274,6 +601,11 @@ export interface components {
         EditRequest: {
             /** @description The version the page shows. */
             base: number;
+            /**
+             * @description Also where somebody else changed the same bar since.
+             * @default false
+             */
+            over: boolean;
             operation: components["schemas"]["OperationEnum"];
             args?: {
                 [key: string]: unknown;
@@ -283,11 +615,35 @@ export interface components {
             version: number;
             /** @description What leads from ``base`` to ``version``. */
             patches: components["schemas"]["Patch"][];
+            alike?: components["schemas"]["Offer"] | null;
             tempo: components["schemas"]["Tempo"];
             fills: components["schemas"]["Fill"][];
             form: components["schemas"]["Form"];
             can_undo: boolean;
             can_redo: boolean;
+        };
+        Evidence: {
+            version: number;
+            takes: string[];
+            tallies: components["schemas"]["Tally"][];
+        };
+        Feel: {
+            version: number;
+            /** @description The whole song first, then its sections. */
+            feels: components["schemas"]["SectionFeel"][];
+            /** @description Seconds by which the song's feel moves each stroke. */
+            shifts: {
+                [key: string]: number;
+            };
+        };
+        FeelPlace: {
+            place: string;
+            /**
+             * Format: double
+             * @description Lateness in ms; of the time hand's levels: dB.
+             */
+            ms: number;
+            count: number;
         };
         Fill: {
             bar: number;
@@ -296,6 +652,10 @@ export interface components {
             /** Format: double */
             end: number;
         };
+        FillList: {
+            version: number;
+            fills: components["schemas"]["ToldFill"][];
+        };
         Form: {
             sections: components["schemas"]["SectionFacts"][];
             events: components["schemas"]["FormEvent"][];
@@ -303,11 +663,61 @@ export interface components {
             trust: number[];
             /** @description Confirmed bars whose strokes lie elsewhere. */
             disagree: number[];
+            /** @description A value a bar. */
+            states: components["schemas"]["StatesEnum"][];
         };
         FormEvent: {
             bar: number;
             kind: string;
             says: string;
+        };
+        Gaps: {
+            /** Format: double */
+            ghost: number | null;
+            /** Format: double */
+            accent: number | null;
+        };
+        Groove: {
+            section: string;
+            first_bar: number;
+            bars: number;
+            length: number;
+            /** Format: double */
+            threshold: number;
+            kind: string;
+            says: string;
+            typical: number;
+            fullest: number;
+            /** Format: double */
+            thinned: number;
+            relation: string;
+            to: number | null;
+            once: string[];
+            fills: number[];
+            unexplained: number[];
+            difference: string[];
+            never: string[];
+            related: string[];
+            figures: string[];
+            core: components["schemas"]["Stroke"][];
+            options: components["schemas"]["Option"][];
+            phrases: components["schemas"]["Phrase"][];
+            feet: components["schemas"]["Phrase"][];
+        };
+        GrooveBook: {
+            version: number;
+            /** Format: double */
+            threshold: number;
+            grooves: components["schemas"]["Groove"][];
+        };
+        Hit: {
+            /** Format: double */
+            time: number;
+            part: string;
+            /** Format: double */
+            loudness: number;
+            /** Format: double */
+            confidence: number;
         };
         Job: {
             readonly id: number;
@@ -320,6 +730,56 @@ export interface components {
             notes?: unknown;
             attempt?: number;
         };
+        KeepRequest: {
+            song: number;
+            /** @description Its number in the song's list, from 0. */
+            fill: number;
+            /** @default  */
+            note: string;
+        };
+        KeptDocument: {
+            fill: components["schemas"]["ToldFill"];
+            strokes: components["schemas"]["Stroke"][];
+            meters: string[];
+        };
+        KeptFill: {
+            readonly id: number;
+            /** @description None when it has left the shelf. */
+            readonly song: number | null;
+            readonly title: string;
+            readonly bar: number;
+            /** Format: double */
+            readonly tempo: number;
+            note?: string;
+            readonly document: components["schemas"]["KeptDocument"];
+            /** Format: date-time */
+            readonly created: string;
+        };
+        Level: {
+            layer: string;
+            /** Format: double */
+            db: number;
+            /** Format: double */
+            spread: number;
+            count: number;
+        };
+        /**
+         * @description * `eighth` - eighth
+         *     * `sixteenth` - sixteenth
+         * @enum {string}
+         */
+        LevelEnum: "eighth" | "sixteenth";
+        Like: {
+            fill: number;
+            how: components["schemas"]["LikeHowEnum"];
+        };
+        /**
+         * @description * `same` - same
+         *     * `near` - near
+         *     * `rhythm` - rhythm
+         * @enum {string}
+         */
+        LikeHowEnum: "same" | "near" | "rhythm";
         /**
          * @description * `RH` - RH
          *     * `LH` - LH
@@ -328,6 +788,40 @@ export interface components {
          * @enum {string}
          */
         LimbEnum: "RH" | "LH" | "RF" | "LF";
+        Match: {
+            song: number;
+            title: string;
+            bar: number;
+            place: string;
+            /** Format: double */
+            start: number;
+            how: components["schemas"]["MatchHowEnum"];
+            by: string;
+            /** Format: double */
+            likeness: number;
+            more: number;
+            less: number;
+        };
+        /**
+         * @description * `same` - same
+         *     * `near` - near
+         *     * `moved` - moved
+         *     * `faster` - faster
+         *     * `slower` - slower
+         * @enum {string}
+         */
+        MatchHowEnum: "same" | "near" | "moved" | "faster" | "slower";
+        Matches: {
+            version: number;
+            matches: components["schemas"]["Match"][];
+        };
+        /** @description An edit that would fit other bars too; see orchesis/reading/alike.py. */
+        Offer: {
+            bar: number;
+            bars: number[];
+            changes: components["schemas"]["Change"][];
+            says: string;
+        };
         /**
          * @description * `add_stroke` - add_stroke
          *     * `confirm_bars` - confirm_bars
@@ -338,32 +832,57 @@ export interface components {
          *     * `insert_beat` - insert_beat
          *     * `link_section` - link_section
          *     * `lock` - lock
+         *     * `many` - many
          *     * `merge_section` - merge_section
          *     * `move_border` - move_border
          *     * `move_stroke` - move_stroke
          *     * `note_bar` - note_bar
          *     * `note_section` - note_section
          *     * `note_sound` - note_sound
+         *     * `play_in` - play_in
          *     * `put_back` - put_back
          *     * `remove_beat` - remove_beat
          *     * `remove_stroke` - remove_stroke
          *     * `rename_section` - rename_section
          *     * `retime` - retime
+         *     * `set_choked` - set_choked
+         *     * `set_cue` - set_cue
+         *     * `set_doubt` - set_doubt
          *     * `set_dynamic` - set_dynamic
          *     * `set_limb` - set_limb
+         *     * `set_loudness` - set_loudness
          *     * `set_meter` - set_meter
          *     * `set_notation` - set_notation
          *     * `set_one` - set_one
+         *     * `set_ornament` - set_ornament
          *     * `set_part` - set_part
+         *     * `settle` - settle
          *     * `shift_half` - shift_half
          *     * `shift_one` - shift_one
          *     * `split_section` - split_section
+         *     * `spread` - spread
          *     * `tap` - tap
+         *     * `tap_cue` - tap_cue
          *     * `unlink_section` - unlink_section
          *     * `unlock` - unlock
+         *     * `write_bars` - write_bars
          * @enum {string}
          */
-        OperationEnum: "add_stroke" | "confirm_bars" | "double_tempo" | "drag_beat" | "drop_aside" | "halve_tempo" | "insert_beat" | "link_section" | "lock" | "merge_section" | "move_border" | "move_stroke" | "note_bar" | "note_section" | "note_sound" | "put_back" | "remove_beat" | "remove_stroke" | "rename_section" | "retime" | "set_dynamic" | "set_limb" | "set_meter" | "set_notation" | "set_one" | "set_part" | "shift_half" | "shift_one" | "split_section" | "tap" | "unlink_section" | "unlock";
+        OperationEnum: "add_stroke" | "confirm_bars" | "double_tempo" | "drag_beat" | "drop_aside" | "halve_tempo" | "insert_beat" | "link_section" | "lock" | "many" | "merge_section" | "move_border" | "move_stroke" | "note_bar" | "note_section" | "note_sound" | "play_in" | "put_back" | "remove_beat" | "remove_stroke" | "rename_section" | "retime" | "set_choked" | "set_cue" | "set_doubt" | "set_dynamic" | "set_limb" | "set_loudness" | "set_meter" | "set_notation" | "set_one" | "set_ornament" | "set_part" | "settle" | "shift_half" | "shift_one" | "split_section" | "spread" | "tap" | "tap_cue" | "unlink_section" | "unlock" | "write_bars";
+        Option: {
+            /** @description Of the unit, from 1; 0: in any of its bars. */
+            bar: number;
+            place: string;
+            part: string;
+            limb: string;
+            dynamic: string;
+            /** Format: double */
+            share: number;
+            bars: number[];
+            of: number;
+            where: string;
+            goes: string;
+        };
         /**
          * @description * `heard` - heard
          *     * `written` - written
@@ -386,11 +905,28 @@ export interface components {
                 [key: string]: string;
             };
             notation?: string;
+            settled?: string[];
+            cues?: {
+                [key: string]: components["schemas"]["Cue"];
+            };
             ones?: number[][];
             sounding?: number[] | null;
             strokes?: {
                 [key: string]: components["schemas"]["Stroke"] | null;
             };
+        };
+        PatchedKeptFill: {
+            readonly id?: number;
+            /** @description None when it has left the shelf. */
+            readonly song?: number | null;
+            readonly title?: string;
+            readonly bar?: number;
+            /** Format: double */
+            readonly tempo?: number;
+            note?: string;
+            readonly document?: components["schemas"]["KeptDocument"];
+            /** Format: date-time */
+            readonly created?: string;
         };
         PatchedSong: {
             readonly id?: number;
@@ -407,6 +943,55 @@ export interface components {
             readonly bars?: number | null;
             /** Format: double */
             readonly tempo?: number | null;
+        };
+        Path: {
+            part: string;
+            strokes: number;
+        };
+        Phrase: {
+            bar: number;
+            bars: number[];
+            /** Format: double */
+            share: number;
+            says: string;
+        };
+        PlaceRef: {
+            bar: number;
+            place: string;
+        };
+        Placement: {
+            voice: string;
+            /** Format: double */
+            ms: number;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            spread: number;
+            /** Format: double */
+            off_by: number;
+            count: number;
+            places: components["schemas"]["FeelPlace"][];
+        };
+        Point: {
+            id: string;
+            voice: string;
+            bar: number;
+            place: string;
+            /** Format: double */
+            ms: number;
+            /** Format: double */
+            db: number;
+        };
+        Review: {
+            version: number;
+            /** Format: double */
+            minutes: number;
+            doubts: components["schemas"]["Doubt"][];
+        };
+        Rush: {
+            bar: number;
+            /** Format: double */
+            percent: number;
         };
         Score: {
             title: string;
@@ -425,6 +1010,10 @@ export interface components {
                 [key: string]: string;
             };
             notation: string;
+            settled?: string[];
+            cues?: {
+                [key: string]: components["schemas"]["Cue"];
+            };
             ones?: number[][];
             sounding?: number[] | null;
             strokes: components["schemas"]["Stroke"][];
@@ -455,6 +1044,29 @@ export interface components {
             odd: boolean;
             proposed: string;
         };
+        SectionFeel: {
+            section: string;
+            first_bar: number;
+            bars: number;
+            swing: components["schemas"]["Swing"][];
+            placement: components["schemas"]["Placement"][];
+            together: components["schemas"]["Together"][];
+            levels: components["schemas"]["Level"][];
+            gaps: components["schemas"]["Gaps"];
+            hand: components["schemas"]["FeelPlace"][];
+            /** Format: double */
+            evenness: number | null;
+            loose: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            bpm: number;
+            /** Format: double */
+            drift: number;
+            rush: components["schemas"]["Rush"][];
+            says: string[];
+            points: components["schemas"]["Point"][];
+        };
         Session: {
             readonly name: string | null;
         };
@@ -480,9 +1092,10 @@ export interface components {
          *     * `refused` - refused
          *     * `heard` - heard
          *     * `corrected` - corrected
+         *     * `confirmed` - confirmed
          * @enum {string}
          */
-        StageEnum: "asked" | "hearing" | "refused" | "heard" | "corrected";
+        StageEnum: "asked" | "hearing" | "refused" | "heard" | "corrected" | "confirmed";
         /**
          * @description * `queued` - queued
          *     * `running` - running
@@ -492,6 +1105,13 @@ export interface components {
          * @enum {string}
          */
         StateEnum: "queued" | "running" | "done" | "refused" | "cancelled";
+        /**
+         * @description * `heard` - heard
+         *     * `review` - review
+         *     * `confirmed` - confirmed
+         * @enum {string}
+         */
+        StatesEnum: "heard" | "review" | "confirmed";
         StepRequest: {
             base: number;
         };
@@ -510,15 +1130,57 @@ export interface components {
             /** Format: double */
             confidence: number;
             origin: components["schemas"]["OriginEnum"];
+            choked?: boolean;
+            doubt?: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
+            reason?: string;
+        };
+        Swing: {
+            level: components["schemas"]["LevelEnum"];
+            /** Format: double */
+            ratio: number;
+            /** Format: double */
+            spread: number;
+            pairs: number;
+            who: string;
+            claimed: boolean;
         };
         Take: {
             readonly id: number;
             name: string;
+            kind?: components["schemas"]["TakeKindEnum"];
+            is_video?: boolean;
+            /** @description Pairs of seconds: in the song's first take, and in this one. */
+            readonly anchors: number[][];
+            /** Format: double */
+            likeness?: number | null;
             /** Format: double */
             duration?: number | null;
             /** Format: date-time */
             readonly created: string;
             readonly job: components["schemas"]["Job"] | null;
+        };
+        /**
+         * @description * `first` - first
+         *     * `stem` - stem
+         *     * `other` - other
+         * @enum {string}
+         */
+        TakeKindEnum: "first" | "stem" | "other";
+        Tally: {
+            section: string;
+            part: string;
+            place: string;
+            ghost: boolean;
+            bars: number[];
+            here: number;
+            of: number;
+            says: string;
+            there: components["schemas"]["TallyCount"][];
+        };
+        TallyCount: {
+            take: string;
+            count: number;
+            of: number;
         };
         Tempo: {
             /** Format: double */
@@ -532,6 +1194,40 @@ export interface components {
             confidence: number;
             alternatives: number[];
         };
+        Together: {
+            a: string;
+            b: string;
+            /** Format: double */
+            ms: number;
+            /** Format: double */
+            off_by: number;
+            count: number;
+        };
+        ToldFill: {
+            bar: number;
+            place: string;
+            last_bar: number;
+            end_place: string;
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            end: number;
+            strokes: string[];
+            /** Format: double */
+            beats: number;
+            subdivisions: string[];
+            cells: components["schemas"]["Cell"][];
+            path: components["schemas"]["Path"][];
+            linear: boolean;
+            accents: number;
+            ornaments: string[];
+            rudiments: string[];
+            starts: string;
+            resolves: string;
+            /** Format: double */
+            difficulty: number;
+            like: components["schemas"]["Like"][];
+        };
         Transcription: {
             version: number;
             take: number;
@@ -541,6 +1237,8 @@ export interface components {
             tempo: components["schemas"]["Tempo"];
             fills: components["schemas"]["Fill"][];
             form: components["schemas"]["Form"];
+            /** @description What was heard, whatever became of it. */
+            hits: components["schemas"]["Hit"][];
             can_undo: boolean;
             can_redo: boolean;
         };
@@ -575,6 +1273,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Job"];
+                };
+            };
+        };
+    };
+    kept_fills_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFill"][];
+                };
+            };
+        };
+    };
+    kept_fills_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRequest"];
+                "application/x-www-form-urlencoded": components["schemas"]["KeepRequest"];
+                "multipart/form-data": components["schemas"]["KeepRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFill"];
+                };
+            };
+        };
+    };
+    kept_fills_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    kept_fills_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedKeptFill"];
+                "application/x-www-form-urlencoded": components["schemas"]["PatchedKeptFill"];
+                "multipart/form-data": components["schemas"]["PatchedKeptFill"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFill"];
                 };
             };
         };
@@ -758,7 +1547,10 @@ export interface operations {
     };
     songs_chart_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description print what was decided */
+                footnotes?: boolean;
+            };
             header?: never;
             path: {
                 id: number;
@@ -799,6 +1591,114 @@ export interface operations {
             };
         };
     };
+    songs_decisions_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Decisions"];
+                };
+            };
+        };
+    };
+    songs_evidence_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evidence"];
+                };
+            };
+        };
+    };
+    songs_feel_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Feel"];
+                };
+            };
+        };
+    };
+    songs_fills_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FillList"];
+                };
+            };
+        };
+    };
+    songs_grooves_retrieve: {
+        parameters: {
+            query?: {
+                /** @description share of the bars, 0.3 to 1 */
+                threshold?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrooveBook"];
+                };
+            };
+        };
+    };
     songs_restore_create: {
         parameters: {
             query?: never;
@@ -817,6 +1717,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Song"];
+                };
+            };
+        };
+    };
+    songs_search_retrieve: {
+        parameters: {
+            query: {
+                bar: number;
+                /** @description place in beats where the figure begins */
+                first?: string;
+                /** @description beats; the whole bar if not given */
+                length?: string;
+                over?: "shelf" | "song";
+                scope: "all" | "feet" | "hands" | "kick" | "kick and snare" | "snare" | "time";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Matches"];
                 };
             };
         };
@@ -864,6 +1793,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Transcription"];
+                };
+            };
+        };
+    };
+    songs_transcription_band_retrieve: {
+        parameters: {
+            query: {
+                bar: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountText"];
+                };
+            };
+        };
+    };
+    songs_transcription_compare_retrieve: {
+        parameters: {
+            query: {
+                bar: number;
+                /** @description a bar, “heard”, or “take” and its number */
+                with: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
                 };
             };
         };
@@ -922,6 +1899,51 @@ export interface operations {
             };
         };
     };
+    songs_transcription_review_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Review"];
+                };
+            };
+        };
+    };
+    songs_transcription_text_retrieve: {
+        parameters: {
+            query: {
+                first: number;
+                last: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountText"];
+                };
+            };
+        };
+    };
     songs_transcription_undo_create: {
         parameters: {
             query?: never;
@@ -949,9 +1971,56 @@ export interface operations {
             };
         };
     };
+    takes_original_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
     takes_outline_retrieve: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    takes_picture_retrieve: {
+        parameters: {
+            query: {
+                /** @description seconds */
+                end: number;
+                /** @description seconds */
+                start: number;
+            };
             header?: never;
             path: {
                 id: number;

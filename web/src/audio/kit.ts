@@ -8,6 +8,8 @@ export interface Sounding {
 }
 
 const CHOKE = 0.03;
+const CHOKED = 0.11; // seconds until a hand has stopped it
+const TICK = { strong: 1760, weak: 1175, length: 0.035 };
 
 export function layerFor(name: string, loudness: number): { file: string; gain: number } {
   const known = part(name);
@@ -20,6 +22,9 @@ export function layerFor(name: string, loudness: number): { file: string; gain: 
 
 export class Kit {
   readonly output: GainNode;
+  /** The click has a level of its own. */
+  readonly click: GainNode;
+  private readonly ticks = new Map<boolean, AudioBuffer>();
   private readonly shots = new Map<string, Promise<AudioBuffer>>();
   private readonly ready = new Map<string, AudioBuffer>();
   private ringing: { gain: GainNode; source: AudioBufferSourceNode; when: number }[] = [];
@@ -27,6 +32,7 @@ export class Kit {
 
   constructor(private readonly context: BaseAudioContext) {
     this.output = new GainNode(context);
+    this.click = new GainNode(context, { gain: 0.5 });
   }
 
   /** Fetches every one-shot that these parts need. */
@@ -52,7 +58,7 @@ export class Kit {
   }
 
   /** Sounds one stroke at a context time; a stroke whose one-shot is not loaded is left out. */
-  strike(name: string, loudness: number, when: number): void {
+  strike(name: string, loudness: number, when: number, choked = false): void {
     const { file, gain } = layerFor(name, loudness);
     const buffer = this.ready.get(file);
     if (!buffer) return;
@@ -62,6 +68,10 @@ export class Kit {
     source.start(when);
     this.sources.add(source);
     source.onended = () => this.sources.delete(source);
+    if (choked) {
+      level.gain.setValueAtTime(gain, when + CHOKED);
+      level.gain.linearRampToValueAtTime(0, when + CHOKED + CHOKE);
+    }
     if (part(name).family === "hat") {
       for (const open of this.ringing) {
         if (open.when < when - 0.005) {
@@ -71,6 +81,26 @@ export class Kit {
       }
       this.ringing = [{ gain: level, source, when }];
     }
+  }
+
+  /** One click at a context time. */
+  tick(isStrong: boolean, when: number): void {
+    let buffer = this.ticks.get(isStrong);
+    if (!buffer) {
+      const rate = this.context.sampleRate;
+      buffer = new AudioBuffer({ length: Math.round(TICK.length * rate), sampleRate: rate });
+      const wave = buffer.getChannelData(0);
+      const pitch = isStrong ? TICK.strong : TICK.weak;
+      wave.forEach((_, i) => {
+        wave[i] = Math.sin((2 * Math.PI * pitch * i) / rate) * Math.exp(-i / (0.006 * rate));
+      });
+      this.ticks.set(isStrong, buffer);
+    }
+    const source = new AudioBufferSourceNode(this.context, { buffer });
+    source.connect(this.click);
+    source.start(when);
+    this.sources.add(source);
+    source.onended = () => this.sources.delete(source);
   }
 
   stop(): void {

@@ -17,7 +17,7 @@ export class Pieces {
 
   constructor(
     private readonly context: BaseAudioContext,
-    private readonly take: number,
+    private take: number,
   ) {}
 
   static at(seconds: number): number {
@@ -27,6 +27,16 @@ export class Pieces {
   /** All pieces are fetched anew with another balance. */
   turn(drums: Drums): void {
     this.drums = drums;
+    this.forget();
+  }
+
+  /** The same places of another take. */
+  change(take: number): void {
+    this.take = take;
+    this.forget();
+  }
+
+  private forget(): void {
     this.held.clear();
     this.ready.clear();
   }
@@ -59,16 +69,16 @@ export class Pieces {
   }
 
   private async fetch(number: number): Promise<AudioBuffer | null> {
-    const drums = this.drums;
+    const [drums, take] = [this.drums, this.take];
     let decoded: AudioBuffer | null = null;
     try {
       const query = drums === "recorded" ? "" : `?drums=${drums}`;
-      const bytes = await askBytes(`takes/${this.take}/sound/${number}${query}`);
+      const bytes = await askBytes(`takes/${take}/sound/${number}${query}`);
       decoded = await this.context.decodeAudioData(bytes);
     } catch (problem) {
       if ((problem as { status?: number }).status !== 404) throw problem;
     }
-    if (drums === this.drums) this.ready.set(number, decoded);
+    if (drums === this.drums && take === this.take) this.ready.set(number, decoded);
     return decoded;
   }
 }

@@ -11,10 +11,13 @@ export interface Slice {
   from: number;
   to: number;
   rate: number;
+  /** How often the loop has gone round before it. */
+  pass: number;
 }
 
 export class Recording {
   readonly output: GainNode;
+  private narrow: BiquadFilterNode[] = [];
   private sources = new Set<AudioBufferSourceNode>();
   private stretch: StretchNode | null = null;
   private fed: { base: number; next: number } | null = null;
@@ -24,6 +27,27 @@ export class Recording {
     readonly pieces: Pieces,
   ) {
     this.output = new GainNode(context);
+  }
+
+  /** Only the band between two frequencies sounds; null: all of it. */
+  filter(band: [number, number] | null, to: AudioNode): void {
+    this.output.disconnect();
+    this.narrow.forEach((n) => n.disconnect());
+    this.narrow = [];
+    if (!band) {
+      this.output.connect(to);
+      return;
+    }
+    const [low, high] = band;
+    this.narrow = [
+      new BiquadFilterNode(this.context, { type: "highpass", frequency: low, Q: 0.7 }),
+      new BiquadFilterNode(this.context, { type: "highpass", frequency: low, Q: 0.7 }),
+      new BiquadFilterNode(this.context, { type: "lowpass", frequency: high, Q: 0.7 }),
+      new BiquadFilterNode(this.context, { type: "lowpass", frequency: high, Q: 0.7 }),
+    ];
+    let at: AudioNode = this.output;
+    for (const n of this.narrow) at = at.connect(n);
+    at.connect(to);
   }
 
   /** Sounds one slice that lies within one piece; the piece must have been loaded. */
@@ -83,6 +107,12 @@ export class Recording {
   /** Drums forward, back or as recorded, from the next sound on. */
   turn(drums: Drums): void {
     this.pieces.turn(drums);
+    this.fed = null;
+  }
+
+  /** The sound of another take, from the next sound on. */
+  change(take: number): void {
+    this.pieces.change(take);
     this.fed = null;
   }
 

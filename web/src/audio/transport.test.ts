@@ -4,8 +4,10 @@ import { Transport } from "./transport";
 /** Just enough of an audio context to see what is scheduled, and when. */
 const scheduled: { what: string; when: number; offset?: number; duration?: number }[] = [];
 
+const turns: [number, number][] = [];
+
 class FakeNode {
-  gain = { value: 1, setValueAtTime() {}, linearRampToValueAtTime() {} };
+  gain = { value: 1, setValueAtTime: (v: number, when: number) => turns.push([v, when]), linearRampToValueAtTime() {}, cancelScheduledValues() {} };
   onended: (() => void) | null = null;
   constructor(
     _context: unknown,
@@ -18,9 +20,18 @@ class FakeNode {
     scheduled.push({ what: this.options.buffer?.name ?? "", when, offset, duration });
   }
   stop() {}
+  disconnect() {}
+}
+class FakeBuffer {
+  name = "tick";
+  constructor(private readonly of: { length: number }) {}
+  getChannelData() {
+    return new Float32Array(this.of.length);
+  }
 }
 
 class FakeContext {
+  sampleRate = 44100;
   currentTime = 100;
   outputLatency = 0;
   destination = {};
@@ -53,7 +64,8 @@ async function run(seconds: number) {
 
 beforeEach(() => {
   vi.useFakeTimers();
-  scheduled.length = 0;
+  scheduled.length = turns.length = 0;
+  vi.stubGlobal("AudioBuffer", FakeBuffer);
   vi.stubGlobal("AudioBufferSourceNode", FakeNode);
   vi.stubGlobal("GainNode", FakeNode);
   vi.stubGlobal("fetch", (url: string) =>
@@ -93,6 +105,7 @@ describe("the transport", () => {
   });
 
   it("sounds written strokes in time with the recording, once each", async () => {
+    transport.setSounding("both");
     transport.setWritten([
       { time: 4, part: "kick", loudness: 0.7 },
       { time: 3.5, part: "snare", loudness: 0.9 },
@@ -107,6 +120,7 @@ describe("the transport", () => {
   });
 
   it("goes round a loop without a gap, strokes included", async () => {
+    transport.setSounding("both");
     transport.setWritten([{ time: 2.5, part: "kick", loudness: 0.7 }]);
     transport.setLoop([2, 3]);
     await settle();
@@ -124,6 +138,30 @@ describe("the transport", () => {
     expect(kicks[1]! - kicks[0]!).toBeCloseTo(1, 6);
     expect(transport.position).toBeGreaterThanOrEqual(2);
     expect(transport.position).toBeLessThan(3.001);
+  });
+
+  it("lets the recording and the written part take turns, pass by pass", async () => {
+    transport.setWritten([{ time: 2.5, part: "kick", loudness: 0.7 }]);
+    transport.setLoop([2, 3]);
+    transport.setSounding("alternate");
+    await settle();
+    await transport.play(2);
+    await settle();
+    await run(3.8);
+    const start = recordings()[0]!.when;
+    expect(strikes().map((s) => +(s.when - start).toFixed(6))).toEqual([1.5, 3.5]);
+    const heard = turns.map(([level, when]) => [level > 0, +(when - start).toFixed(6)]);
+    expect(heard.slice(0, 3)).toEqual([[false, 1], [true, 2], [false, 3]]);
+  });
+
+  it("counts in and clicks in time with the recording", async () => {
+    transport.setTicks([{ time: 4, isStrong: true }, { time: 4.5, isStrong: false }]);
+    await transport.play(4, [{ time: 1, isStrong: true }, { time: 0.5, isStrong: false }]);
+    await settle();
+    await run(2.2);
+    const start = recordings()[0]!.when;
+    const ticks = scheduled.filter((s) => s.what === "tick").map((s) => +(s.when - start).toFixed(6));
+    expect(ticks).toEqual([-1, -0.5, 0, 0.5]);
   });
 
   it("ends at the song's end and can begin again", async () => {

@@ -13,7 +13,16 @@ export interface Written {
   time: number;
   part: string;
   loudness: number;
+  choked?: boolean;
 }
+export interface Tick {
+  time: number;
+  isStrong: boolean;
+}
+/** What sounds; alternate: the recording and the written part, each for one pass of the loop. */
+export type Sounding = "recording" | "written" | "both" | "alternate";
+
+const LEVEL = 0.85;
 
 const AHEAD = 0.35; // seconds of slices kept scheduled
 const KIT_AHEAD = 0.15;
@@ -29,10 +38,13 @@ export class Transport {
   private kitDone = 0;
   private timer: ReturnType<typeof setInterval> | null = null;
   private resting = 0;
+  private pass = 0;
   private run = 0;
   private rate = 1;
   private loop: [number, number] | null = null;
   private written: Written[] = [];
+  private ticks: Tick[] = [];
+  private sounding: Sounding = "recording";
 
   constructor(
     private readonly context: AudioContext,
@@ -43,6 +55,8 @@ export class Transport {
     this.kit = new Kit(context);
     this.recording.output.connect(context.destination);
     this.kit.output.connect(context.destination);
+    this.kit.click.connect(context.destination);
+    this.balance();
   }
 
   get isPlaying(): boolean {
@@ -64,6 +78,44 @@ export class Transport {
   setWritten(strokes: Written[]): void {
     this.written = [...strokes].sort((a, b) => a.time - b.time);
     void this.kit.load(new Set(strokes.map((s) => s.part)));
+  }
+
+  /** Clicks by song time; none: no click. */
+  setTicks(ticks: Tick[]): void {
+    this.ticks = ticks;
+  }
+
+  /** Another take sounds in the recording's place; it lies on the same timeline. */
+  setTake(take: number): void {
+    const at = this.position;
+    this.recording.change(take);
+    if (this.isPlaying) void this.play(at);
+  }
+
+  setSounding(sounding: Sounding): void {
+    const at = this.position;
+    const wasTurning = this.sounding === "alternate";
+    this.sounding = sounding;
+    this.balance();
+    if (this.isPlaying && (wasTurning || sounding === "alternate")) void this.play(at);
+  }
+
+  /** Only a band of the recording sounds, in Hz; null: all of it. */
+  setBand(band: [number, number] | null): void {
+    this.recording.filter(band, this.context.destination);
+  }
+
+  /** Whether the recording or the written part sounds in a pass of the loop. */
+  private sounds(what: "recording" | "written", pass: number): boolean {
+    if (this.sounding === "both") return true;
+    if (this.sounding === "alternate") return (what === "recording") === (pass % 2 === 0);
+    return this.sounding === what;
+  }
+
+  private balance(): void {
+    this.kit.output.gain.value = LEVEL;
+    this.recording.output.gain.cancelScheduledValues(0);
+    this.recording.output.gain.value = this.sounds("recording", 0) ? LEVEL : 0;
   }
 
   setLoop(loop: [number, number] | null): void {
@@ -90,7 +142,8 @@ export class Transport {
     else this.resting = to;
   }
 
-  async play(from = this.position): Promise<void> {
+  /** lead: clicks counted in before, in seconds of song time before the start. */
+  async play(from = this.position, lead: Tick[] = []): Promise<void> {
     const run = ++this.run;
     this.halt();
     if (from >= this.duration - 0.05) from = this.loop?.[0] ?? 0;
@@ -107,8 +160,13 @@ export class Transport {
     if (run !== this.run) return;
     const delay = this.rate === 1 ? START_DELAY : STRETCH_DELAY;
     const when = Math.ceil((this.context.currentTime + delay) * RATE) / RATE;
-    this.next = { when, song: Math.round(from * RATE) / RATE };
-    this.kitDone = when;
+    this.balance();
+    const wait = Math.max(0, ...lead.map((t) => t.time)) / this.rate;
+    const start = Math.ceil((when + wait) * RATE) / RATE;
+    for (const t of lead) this.kit.tick(t.isStrong, start - t.time / this.rate);
+    this.next = { when: start, song: Math.round(from * RATE) / RATE };
+    this.pass = 0;
+    this.kitDone = start;
     this.timer = setInterval(() => this.tick(), 40);
     this.tick();
     this.onstate({ playing: true, waiting: false });
@@ -157,7 +215,7 @@ export class Transport {
     const loopEnd = this.loop && song < this.loop[1] - 0.01 ? this.loop[1] : null;
     const stop = Math.min(loopEnd ?? Infinity, this.duration);
     const to = Math.round(Math.min(stop, (number + 1) * PIECE_SECONDS) * RATE) / RATE;
-    const slice: Slice = { when, from: song, to, rate: this.rate };
+    const slice: Slice = { when, from: song, to, rate: this.rate, pass: this.pass };
     const isJump = this.slices.length === 0 || this.slices[this.slices.length - 1]!.to !== song;
     this.slices.push(slice);
     if (this.rate === 1) this.recording.play(slice);
@@ -166,6 +224,11 @@ export class Transport {
     if (this.rate !== 1) void this.recording.feed(number + 1);
     if (loopEnd !== null && to >= loopEnd - 1 / RATE) {
       this.next = { when: end(slice), song: Math.round(this.loop![0] * RATE) / RATE };
+      this.pass++;
+      if (this.sounding === "alternate") {
+        const level = this.sounds("recording", this.pass) ? LEVEL : 0;
+        this.recording.output.gain.setValueAtTime(level, end(slice));
+      }
     } else if (to >= this.duration - 1 / RATE) {
       this.next = null;
     } else {
@@ -181,10 +244,17 @@ export class Transport {
       if (b <= a) continue;
       const from = s.from + (a - s.when) * s.rate;
       const to = s.from + (b - s.when) * s.rate;
+      const at = (time: number) => s.when + (time - s.from) / s.rate;
+      for (let i = firstAt(this.ticks, from); i < this.ticks.length; i++) {
+        const tick = this.ticks[i]!;
+        if (tick.time >= to) break;
+        this.kit.tick(tick.isStrong, at(tick.time));
+      }
+      if (!this.sounds("written", s.pass)) continue;
       for (let i = firstAt(this.written, from); i < this.written.length; i++) {
         const stroke = this.written[i]!;
         if (stroke.time >= to) break;
-        this.kit.strike(stroke.part, stroke.loudness, s.when + (stroke.time - s.from) / s.rate);
+        this.kit.strike(stroke.part, stroke.loudness, at(stroke.time), stroke.choked);
       }
     }
     this.kitDone = Math.max(this.kitDone, horizon);

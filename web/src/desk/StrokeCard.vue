@@ -1,54 +1,78 @@
 <script setup lang="ts">
-/** What is known of the chosen stroke, and changing it. */
+/** What is known of the chosen strokes, and changing everything of them. */
 import { computed } from "vue";
 import type { Stroke } from "@/api/client";
-import { LIMBS, part } from "@/kit";
+import { LIMBS, ORNAMENTS, part } from "@/kit";
 import type { Clock } from "@/score/time";
 
-const props = defineProps<{ stroke: Stroke | null; clock: Clock }>();
+const props = defineProps<{ strokes: Stroke[]; clock: Clock }>();
 const emit = defineEmits<{ edit: [operation: string, args: Record<string, unknown>]; remove: [] }>();
 const DYNAMICS = ["ghost", "normal", "accent"] as const;
+const DOUBTS = [
+  { key: "", label: "sure" },
+  { key: "doubtful", label: "doubtful" },
+  { key: "assumed", label: "assumed" },
+  { key: "left_out", label: "left out" },
+] as const;
+const stroke = computed(() => props.strokes[0] ?? null);
 const offset = computed(() =>
-  props.stroke?.time == null ? null : Math.round((props.stroke.time - props.clock.played(props.stroke)) * 1000),
+  stroke.value?.time == null ? null : Math.round((stroke.value.time - props.clock.played(stroke.value)) * 1000),
 );
 const evidence = computed(() => {
-  const s = props.stroke;
+  const s = stroke.value;
   if (!s) return "";
-  if (s.origin === "written") return "written by you";
-  const sure = `${Math.round(s.confidence * 100)} % sure`;
-  if (offset.value === null) return `heard, ${sure}`;
-  const late = offset.value === 0 ? "on its place" : `${Math.abs(offset.value)} ms ${offset.value > 0 ? "late" : "early"}`;
-  return `heard, ${sure}; ${late}`;
+  if (s.time === null) return "written by you";
+  const sure = s.origin === "written" ? "heard, changed by you" : `heard, ${Math.round(s.confidence * 100)} % sure`;
+  const late = !offset.value ? "on its place" : `${Math.abs(offset.value)} ms ${offset.value > 0 ? "late" : "early"}`;
+  return `${sure}; ${late}`;
 });
+const same = (key: keyof Stroke, value: unknown) => props.strokes.every((s) => (s[key] ?? "") === (value ?? ""));
 </script>
 
 <template>
-  <aside class="stroke-card" aria-live="polite">
+  <section class="stroke-card" aria-live="polite">
     <template v-if="stroke">
-      <p><strong>{{ part(stroke.part).label }}</strong> <span class="soft figure">{{ evidence }}</span></p>
-      <div class="line">
-        <div class="group" role="group" aria-label="Limb">
-          <button v-for="l in LIMBS" :key="l" :class="['plain', { on: stroke.limb === l }]" @click="emit('edit', 'set_limb', { id: stroke.id, limb: l })">{{ l }}</button>
-        </div>
-        <div class="group" role="group" aria-label="Loudness">
-          <button v-for="d in DYNAMICS" :key="d" :class="['plain', { on: stroke.dynamic === d }]" @click="emit('edit', 'set_dynamic', { id: stroke.id, dynamic: d })">{{ d }}</button>
-        </div>
-        <button class="plain" aria-label="Remove the stroke" title="Remove (Delete)" @click="emit('remove')"><i class="pi pi-trash" /></button>
+      <p><strong>{{ strokes.length > 1 ? `${strokes.length} strokes` : part(stroke.part).label }}</strong> <span v-if="strokes.length === 1" class="soft figure">{{ evidence }}</span></p>
+      <div class="group" role="group" aria-label="Limb">
+        <button v-for="l in LIMBS" :key="l" :class="['plain', l, { on: same('limb', l) }]" @click="emit('edit', 'set_limb', { limb: l })">{{ l }}</button>
       </div>
-      <p class="soft">Choose another part to change it; drag it along the bar to move it.</p>
+      <div class="group" role="group" aria-label="Loudness">
+        <button v-for="d in DYNAMICS" :key="d" :class="['plain', { on: same('dynamic', d) }]" @click="emit('edit', 'set_dynamic', { dynamic: d })">{{ d }}</button>
+      </div>
+      <label class="loud">Loudness
+        <input type="range" min="8" max="100" :value="Math.round(stroke.loudness * 100)" aria-label="Loudness in per cent" @change="emit('edit', 'set_loudness', { loudness: Number(($event.target as HTMLInputElement).value) / 100 })">
+        <span class="figure">{{ Math.round(stroke.loudness * 100) }}</span>
+      </label>
+      <label>Ornament
+        <select class="plain" aria-label="Ornament" :value="stroke.ornament ?? ''" @change="emit('edit', 'set_ornament', { ornament: ($event.target as HTMLSelectElement).value || null })">
+          <option value="">none</option>
+          <option v-for="o in ORNAMENTS" :key="o" :value="o">{{ o === "drop" ? "accent, then its ghost" : o }}</option>
+        </select>
+      </label>
+      <label class="check"><input type="checkbox" :checked="stroke.choked" @change="emit('edit', 'set_choked', { choked: ($event.target as HTMLInputElement).checked })"> {{ part(stroke.part).family === "hat" ? "shut at once (bark)" : "choked" }}</label>
+      <div class="group" role="group" aria-label="How sure you are">
+        <button v-for="d in DOUBTS" :key="d.key" :class="['plain', 'small', { on: same('doubt', d.key) }]" @click="emit('edit', 'set_doubt', { doubt: d.key, reason: d.key ? stroke.reason : '' })">{{ d.label }}</button>
+      </div>
+      <input v-if="stroke.doubt" class="plain reason" placeholder="why?" aria-label="Reason" :value="stroke.reason" maxlength="120" @change="emit('edit', 'set_doubt', { doubt: stroke.doubt, reason: ($event.target as HTMLInputElement).value })">
+      <button class="plain" @click="emit('remove')"><i class="pi pi-trash" /> Remove <span class="key">Del</span></button>
     </template>
     <p v-else class="soft">
-      Click a stroke to change it, or a free place in a limb's lane to write the chosen part there.
-      With the keys: arrows move the cursor, a part's letter writes it. <span class="key">?</span> lists all.
+      Choose a stroke to change it, drag it along or up, or box several in. A click on a free
+      place of a lane, or a part's letter at the cursor, writes. <span class="key">?</span> lists all keys.
     </p>
-  </aside>
+  </section>
 </template>
 
 <style scoped>
-.stroke-card { display: grid; gap: 0.4rem; font-size: 0.95rem; }
-.line { display: flex; gap: 0.5rem; flex-wrap: wrap; }
+.stroke-card { display: grid; gap: 0.5rem; font-size: 0.95rem; align-content: start; justify-items: start; }
 .group { display: flex; }
 .group .plain { border-radius: 0; margin-left: -1px; padding: 0.3rem 0.55rem; }
 .group .plain:first-child { border-radius: 8px 0 0 8px; }
 .group .plain:last-child { border-radius: 0 8px 8px 0; }
+.small { font-size: 0.88rem; }
+label { display: flex; align-items: center; gap: 0.5rem; }
+.loud input { width: 8rem; accent-color: var(--ink); }
+.reason { width: 100%; }
+.RH { color: var(--rh); } .LH { color: var(--lh); } .RF { color: var(--rf); } .LF { color: var(--lf); }
+.group .on { color: var(--paper); }
 </style>

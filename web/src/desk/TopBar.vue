@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { useDark, useToggle } from "@vueuse/core";
+import { useToggle } from "@vueuse/core";
+import { useDarkness } from "@/inks";
 import { useRouter } from "vue-router";
 import { useSession } from "@/stores/session";
 
 const session = useSession();
 const router = useRouter();
-const isDark = useDark({ valueDark: "dark", valueLight: "light" });
+const isDark = useDarkness();
 const toggleDark = useToggle(isDark);
 
 async function leave(): Promise<void> {

@@ -4,22 +4,27 @@ import Popover from "primevue/popover";
 import { computed, ref } from "vue";
 import { LAYERS, LIMBS } from "@/kit";
 import { clockText } from "@/score/time";
-import { SPEEDS, usePlayback, type Sounding } from "@/stores/playback";
+import { CLICKS, FEELS, SPEEDS, usePlayback, type Sounding } from "@/stores/playback";
+import { useShelf } from "@/stores/shelf";
 import { useSong } from "@/stores/song";
+import { usable } from "./takes";
 
 const playback = usePlayback();
 const desk = useSong();
+const shelf = useShelf();
 const layers = ref<InstanceType<typeof Popover> | null>(null);
 const SOUNDS: { key: Sounding; label: string }[] = [
   { key: "recording", label: "Recording" },
   { key: "written", label: "Written" },
   { key: "both", label: "Both" },
+  { key: "alternate", label: "In turn" },
 ];
-const DRUM_NAMES = { recorded: "Drums as recorded", forward: "Drums forward", back: "Drums back" };
+const DRUM_NAMES = { recorded: "Drums as is", forward: "Drums forward", back: "Drums back" };
 const bar = computed(() => desk.clock?.barAt(playback.now) ?? 0);
 const section = computed(() =>
   desk.score?.sections.find((s) => s.first_bar <= bar.value && bar.value < s.first_bar + s.bars),
 );
+const others = computed(() => usable(shelf.songs?.find((s) => s.id === desk.id)?.takes ?? []));
 const share = computed(() => playback.now / (desk.shown?.duration || 1));
 
 function loopBar(): void {
@@ -63,16 +68,20 @@ function percent(seconds: number): string {
         <button v-for="s in SOUNDS" :key="s.key" :class="['plain', { on: playback.sounding === s.key }]" :aria-pressed="playback.sounding === s.key" @click="playback.sounding = s.key">{{ s.label }}</button>
       </div>
       <button class="plain drums" :class="{ on: playback.drums !== 'recorded' }" title="Drums in the recording: as recorded, forward, back (key ')" @click="playback.turnDrums()">{{ DRUM_NAMES[playback.drums] }}</button>
+      <select v-if="others.length" v-model="playback.take" class="plain takes" aria-label="Take that sounds" title="Take that sounds (&quot;)">
+        <option :value="null">the recording</option>
+        <option v-for="t in others" :key="t.id" :value="t.id">{{ t.name }}</option>
+      </select>
       <div class="group" role="group" aria-label="Loop">
         <button :class="['plain', { on: playback.loop }]" @click="loopBar"><i class="pi pi-sync" /> Bar</button>
         <button class="plain" :disabled="!section" @click="loopSection">Section</button>
         <button class="plain" :disabled="!playback.loop" aria-label="No loop" @click="playback.loop = null"><i class="pi pi-times" /></button>
       </div>
-      <label class="speed">Speed
-        <select v-model.number="playback.speed" class="plain">
-          <option v-for="s in SPEEDS" :key="s" :value="s">{{ Math.round(s * 100) }} %</option>
-        </select>
-      </label>
+      <select v-model.number="playback.speed" class="plain" aria-label="Speed" title="Speed (− +)">
+        <option v-for="s in SPEEDS" :key="s" :value="s">{{ Math.round(s * 100) }} %</option>
+      </select>
+      <button class="plain click" :class="{ on: playback.click }" title="Click (Shift 6)" @click="playback.nextClick()">{{ CLICKS[playback.click]!.label }}</button>
+      <button class="plain" :class="{ on: playback.countsIn }" :aria-pressed="playback.countsIn" title="A bar is counted in (Shift 7)" @click="playback.countsIn = !playback.countsIn">Count in</button>
       <div class="group" role="group" aria-label="Limbs of the written part">
         <button
           v-for="l in LIMBS"
@@ -89,7 +98,13 @@ function percent(seconds: number): string {
           <button v-for="l in LAYERS" :key="l" :class="['plain', { muted: playback.muted.has(l) }]" :aria-pressed="!playback.muted.has(l)" @click="playback.mute(l)">
             {{ l.replace("_", " ") }}
           </button>
+          <button :class="['plain', { muted: playback.muted.has('cue') }]" :aria-pressed="!playback.muted.has('cue')" @click="playback.mute('cue')">cues</button>
           <button class="plain wide" @click="playback.only(['kick', 'backbeat'])">Only kick and backbeat</button>
+          <label class="wide">Written part
+            <select v-model="playback.feel" class="plain" aria-label="Feel of the written part">
+              <option v-for="f in FEELS" :key="f.key" :value="f.key">{{ f.label }}</option>
+            </select>
+          </label>
         </div>
       </Popover>
     </div>
@@ -105,15 +120,17 @@ function percent(seconds: number): string {
 .part span { font-size: 12px; padding-left: 5px; color: var(--ink-soft); white-space: nowrap; }
 .loop { background: color-mix(in srgb, var(--focus) 26%, transparent); border-inline: 2px solid var(--focus); }
 .now { width: 2px; background: var(--now); }
-.row { display: flex; align-items: center; gap: 0.8rem; padding: 0.45rem 0.8rem; flex-wrap: wrap; }
+.row { display: flex; align-items: center; gap: 0.5rem; padding: 0.4rem 0.7rem; flex-wrap: wrap; }
+.row .plain { padding: 0.35rem 0.55rem; }
 .go { width: 44px; height: 44px; border-radius: 50%; border: 0; background: var(--ink); color: var(--paper); cursor: pointer; }
-.where { display: flex; flex-direction: column; width: 9.5rem; line-height: 1.2; white-space: nowrap; overflow: hidden; }
+.where { display: flex; flex-direction: column; width: 8.6rem; line-height: 1.2; white-space: nowrap; overflow: hidden; }
 .group { display: flex; }
 .group .plain { border-radius: 0; margin-left: -1px; }
 .group .plain:first-child { border-radius: 8px 0 0 8px; }
 .group .plain:last-child { border-radius: 0 8px 8px 0; }
-.speed { display: flex; align-items: center; gap: 0.4rem; }
-.drums { min-width: 9.6rem; }
+.drums { min-width: 6.4rem; }
+.takes { max-width: 8rem; }
+.click { min-width: 5rem; }
 .limb { font-weight: 700; }
 .limb.RH { color: var(--rh); } .limb.LH { color: var(--lh); } .limb.RF { color: var(--rf); } .limb.LF { color: var(--lf); }
 .muted { text-decoration: line-through; background: var(--well); color: var(--ink-faint) !important; }

@@ -23,6 +23,9 @@ beforeEach(() => {
   vi.spyOn(song, "edit").mockImplementation((operation, args = {}) => {
     edits.push([operation, args]);
   });
+  vi.spyOn(song, "editMany").mockImplementation((all) => {
+    for (const e of all) edits.push([e.operation, e.args]);
+  });
   writing = useWriting(ref(1));
 });
 
@@ -57,7 +60,7 @@ describe("writing by key", () => {
 describe("the chosen stroke", () => {
   beforeEach(() => {
     writing.setGrid(4);
-    writing.selected.value = "hat";
+    writing.choose(["hat"]);
   });
   it("moves, changes its part, loudness and limb, and goes", () => {
     writing.nudge(1);
@@ -72,13 +75,69 @@ describe("the chosen stroke", () => {
       ["set_limb", { id: "hat", limb: "LH" }],
       ["remove_stroke", { id: "hat" }],
     ]);
-    expect(writing.selected.value).toBeNull();
+    expect(writing.chosen.value).toEqual([]);
   });
   it("is let go by a click on a free place, and only the next click writes", () => {
     writing.click(1, "LH", 2);
     expect(edits).toHaveLength(0);
     writing.click(1, "LH", 2.02);
     expect(edits[0]).toMatchObject(["add_stroke", { place: "2", part: "snare", limb: "LH" }]);
+  });
+});
+
+describe("writing fast", () => {
+  it("fills a bar with a part by two keys, ghosts and accents by one more", () => {
+    writing.setGrid(4);
+    writing.isFilling.value = true;
+    writing.usePart("ride");
+    expect(edits).toHaveLength(16);
+    expect(edits[1]).toMatchObject(["add_stroke", { place: "1/4", part: "ride", limb: "RH" }]);
+    writing.setTouch("ghost");
+    writing.moveCursor(1);
+    writing.usePart("snare");
+    expect(edits[16]).toMatchObject(["add_stroke", { part: "snare", dynamic: "ghost" }]);
+  });
+  it("steps on by itself where that is wanted", () => {
+    writing.isStepping.value = true;
+    writing.moveCursor(1);
+    writing.usePart("kick");
+    writing.usePart("kick");
+    expect(edits.map(([, a]) => a.place)).toEqual(["0", "1/4"]);
+  });
+  it("copies chosen strokes to the cursor, and a whole bar over another", () => {
+    writing.choose(["hat"]);
+    writing.copy();
+    writing.moveCursor(1);
+    writing.moveCursor(1);
+    writing.moveCursor(1);
+    writing.paste();
+    expect(edits).toHaveLength(0); // its place is taken by the hat itself
+    writing.moveCursor(1);
+    writing.paste();
+    expect(edits[0]).toMatchObject(["add_stroke", { bar: 1, place: "3/4", part: "hat_closed" }]);
+    edits = [];
+    writing.leave();
+    writing.copy();
+    writing.paste();
+    expect(edits.map(([operation]) => operation)).toEqual(["remove_stroke", "add_stroke"]);
+  });
+  it("moves chosen strokes along, but none out of the song", () => {
+    writing.choose(["hat"]);
+    writing.nudge(-2);
+    expect(edits).toEqual([["move_stroke", { id: "hat", bar: 1, place: "0" }]]);
+    writing.nudge(-3);
+    expect(edits).toHaveLength(1);
+  });
+  it("sets ornament, doubt and choking of all that is chosen", () => {
+    writing.choose(["hat"]);
+    writing.nextOrnament();
+    writing.nextDoubt();
+    writing.choke();
+    expect(edits).toEqual([
+      ["set_ornament", { id: "hat", ornament: "flam" }],
+      ["set_doubt", { id: "hat", doubt: "doubtful" }],
+      ["set_choked", { id: "hat", choked: true }],
+    ]);
   });
 });
 

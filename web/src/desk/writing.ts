@@ -1,159 +1,218 @@
-/** Writing on the spine: the cursor, the chosen stroke, the part in hand, and dragging. */
-import { computed, ref, type Ref } from "vue";
+/** Writing on the spine: the cursor, the chosen strokes, the part in hand. */
+import { computed, ref, shallowRef, type Ref } from "vue";
 import type { Stroke } from "@/api/client";
-import { LIMBS, usualLimb, type Limb } from "@/kit";
+import { LIMBS, ORNAMENTS, usualLimb, type Limb } from "@/kit";
 import { placeText, placeValue } from "@/score/time";
 import { useSong } from "@/stores/song";
+import { beatOf, copied, displaced, freshId, pasted, type Clip, type Edit } from "./clipboard";
 
 export const GRIDS = [
   { parts: 2, label: "8ths", key: "2" },
   { parts: 3, label: "Triplets", key: "3" },
   { parts: 4, label: "16ths", key: "4" },
+  { parts: 5, label: "Quintuplets", key: "5" },
   { parts: 6, label: "Sextuplets", key: "6" },
+  { parts: 8, label: "32nds", key: "8" },
 ];
+export type Dynamic = Stroke["dynamic"];
 const ORDER = ["ghost", "normal", "accent"] as const;
+const DOUBTS = ["", "doubtful", "assumed", "left_out"] as const;
 const OTHER: Record<Limb, Limb> = { RH: "LH", LH: "RH", RF: "LF", LF: "RF" };
-const NEAR = 0.5; // of a grid step
+const isFoot = (l: Limb) => l === "RF" || l === "LF";
 
 export function useWriting(bar: Ref<number>) {
   const desk = useSong();
   const grid = ref(4);
-  const selected = ref<string | null>(null);
+  const chosen = ref<string[]>([]);
   const part = ref("snare");
+  /** Loudness in hand: of the strokes that are written next. */
+  const touch = ref<Dynamic>("normal");
+  /** Whether the cursor goes on by itself behind a stroke. */
+  const isStepping = ref(false);
+  /** Whether the next part's key fills the bar. */
+  const isFilling = ref(false);
   const steps = ref<number | null>(null); // the cursor, in steps of the grid
   const limb = ref<Limb>("RH");
+  const clip = shallowRef<Clip | null>(null);
 
-  const stroke = computed(() => desk.score?.strokes.find((s) => s.id === selected.value) ?? null);
+  const strokes = computed(() => {
+    const wanted = new Set(chosen.value);
+    return wanted.size ? (desk.score?.strokes.filter((s) => wanted.has(s.id)) ?? []) : [];
+  });
+  const stroke = computed(() => strokes.value[0] ?? null);
   const beats = computed(() => desk.clock!.meters[bar.value - 1]!.beats);
   const cursor = computed(() =>
     steps.value === null ? null : { place: steps.value / grid.value, limb: limb.value },
   );
 
   function leave(): void {
-    selected.value = null;
+    chosen.value = [];
+    isFilling.value = false;
+  }
+  function choose(ids: string[]): void {
+    chosen.value = ids;
   }
   function moveCursor(by: number): void {
     const last = beats.value * grid.value - 1;
     steps.value = steps.value === null ? 0 : Math.min(Math.max(0, steps.value + by), last);
-    selected.value = null;
+    chosen.value = [];
   }
   function moveLimb(by: number): void {
     steps.value ??= 0;
     const at = LIMBS.indexOf(limb.value) + by;
     limb.value = LIMBS[Math.min(Math.max(at, 0), 3)]!;
-    selected.value = null;
+    chosen.value = [];
   }
   function setGrid(parts: number): void {
     if (steps.value !== null) steps.value = Math.round((steps.value / grid.value) * parts);
     grid.value = parts;
   }
+  function inBar(): Stroke[] {
+    return desk.byBar.get(bar.value) ?? [];
+  }
   function here(): Stroke[] {
     const at = cursor.value;
     if (!at) return [];
-    return (desk.byBar.get(bar.value) ?? []).filter((s) => Math.abs(placeValue(s.place) - at.place) < 1e-6);
+    return inBar().filter((s) => Math.abs(placeValue(s.place) - at.place) < 1e-6);
   }
   function chooseHere(): void {
     const own = here();
-    selected.value = (own.find((s) => s.limb === limb.value) ?? own[0])?.id ?? null;
+    const found = own.find((s) => s.limb === limb.value) ?? own[0];
+    chosen.value = found ? [found.id] : [];
+  }
+  function chooseAll(): void {
+    chosen.value = inBar().map((s) => s.id);
   }
 
-  function add(inBar: number, at: number, name: string, by: Limb): void {
-    const id = `w${Date.now().toString(36)}${Math.floor(Math.random() * 1e6).toString(36)}`;
-    const place = placeText(Math.round(at * grid.value), grid.value);
-    desk.edit("add_stroke", { id, bar: inBar, place, part: name, limb: by });
-    selected.value = id;
+  function added(inBar: number, step: number, name: string, by: Limb): Edit {
+    const args: Edit["args"] = {
+      id: freshId(), bar: inBar, place: placeText(step, grid.value), part: name, limb: by,
+    };
+    if (touch.value !== "normal") args.dynamic = touch.value;
+    return { operation: "add_stroke", args };
   }
-  /** The part to write next; a chosen stroke becomes it. True if a stroke was changed. */
+  /** The limb in whose lane the cursor stands, if it can play the part. */
+  function limbFor(name: string): Limb {
+    const usual = usualLimb(name);
+    return isFoot(usual) === isFoot(limb.value) && name !== "kick" ? limb.value : usual;
+  }
+  /** The part to write next; chosen strokes become it. True if any was changed. */
   function takePart(name: string): boolean {
     part.value = name;
-    if (!stroke.value) return false;
-    if (stroke.value.part !== name) desk.edit("set_part", { id: stroke.value.id, part: name });
+    if (!strokes.value.length) return false;
+    desk.editMany(
+      strokes.value
+        .filter((s) => s.part !== name)
+        .map((s) => ({ operation: "set_part", args: { id: s.id, part: name } })),
+    );
     return true;
   }
-  /** A part's key: write it at the cursor, or take it away; a chosen stroke becomes it. */
+  /** A part's key: write it at the cursor, or take it away; chosen strokes become it. */
   function usePart(name: string): void {
+    if (isFilling.value) return fill(name);
     if (takePart(name) || steps.value === null) return;
     const own = here().find((s) => s.part === name);
     if (own) desk.edit("remove_stroke", { id: own.id });
     else {
-      const usual = usualLimb(name);
-      const isFoot = (l: Limb) => l === "RF" || l === "LF";
-      const by = isFoot(usual) === isFoot(limb.value) && name !== "kick" ? limb.value : usual;
-      add(bar.value, cursor.value!.place, name, by);
-      selected.value = null;
+      const made = added(bar.value, steps.value, name, limbFor(name));
+      desk.edit(made.operation, made.args);
     }
+    if (isStepping.value) moveCursor(1);
+  }
+  /** The part on every free step of the bar. */
+  function fill(name: string): void {
+    isFilling.value = false;
+    part.value = name;
+    const taken = new Set(inBar().filter((s) => s.part === name).map((s) => s.place));
+    const free = Array.from({ length: beats.value * grid.value }, (_, k) => k).filter(
+      (k) => !taken.has(placeText(k, grid.value)),
+    );
+    desk.editMany(free.map((k) => added(bar.value, k, name, limbFor(name))));
   }
   /** A click on a free place of a lane writes the part in hand there. */
   function click(inBar: number, by: Limb, at: number): void {
     const total = desk.clock!.meters[inBar - 1]!.beats;
     const step = Math.round(at * grid.value);
     if (step < 0 || step >= total * grid.value) return;
-    if (selected.value) {
-      selected.value = null;
+    if (chosen.value.length) {
+      chosen.value = [];
       return;
     }
     limb.value = by;
     steps.value = step;
-    const isFootLane = by === "RF" || by === "LF";
-    const inHand = usualLimb(part.value);
-    const fits = (inHand === "RF" || inHand === "LF") === isFootLane;
-    add(inBar, step / grid.value, fits ? part.value : by === "RF" ? "kick" : by === "LF" ? "hat_foot" : "snare", by);
+    const fits = isFoot(usualLimb(part.value)) === isFoot(by);
+    const name = fits ? part.value : by === "RF" ? "kick" : by === "LF" ? "hat_foot" : "snare";
+    const made = added(inBar, step, name, by);
+    desk.edit(made.operation, made.args);
+    chosen.value = [made.args.id as string];
   }
 
-  /** Choose a stroke; dragging it moves it along the bar, by the grid. */
-  function grab(own: Stroke, event: PointerEvent, width: number, total: number): void {
-    selected.value = own.id;
-    const target = event.currentTarget as Element;
-    const startX = event.clientX;
-    const start = placeValue(own.place);
-    let place = own.place;
-    const pixels = (width - 52) / total;
-    const onMove = (e: PointerEvent) => {
-      const by = (e.clientX - startX) / pixels;
-      if (Math.abs(by) * grid.value < NEAR) place = own.place;
-      else {
-        const step = Math.round((start + by) * grid.value);
-        place = placeText(Math.min(Math.max(0, step), total * grid.value - 1), grid.value);
-      }
-    };
-    const onUp = () => {
-      window.removeEventListener("pointermove", onMove);
-      window.removeEventListener("pointerup", onUp);
-      if (place !== own.place) desk.edit("move_stroke", { id: own.id, bar: own.bar, place });
-    };
-    window.addEventListener("pointermove", onMove);
-    window.addEventListener("pointerup", onUp);
-    target.setAttribute("data-grabbed", "");
+  /** The strokes that a key is meant for: the chosen ones, or that at the cursor. */
+  function meant(): Stroke[] {
+    if (strokes.value.length) return strokes.value;
+    const own = here();
+    const found = own.find((s) => s.limb === limb.value) ?? own[0];
+    return found ? [found] : [];
   }
-
+  function each(operation: string, args: (s: Stroke) => Edit["args"]): void {
+    desk.editMany(meant().map((s) => ({ operation, args: { id: s.id, ...args(s) } })));
+  }
   function nudge(by: number): void {
-    const own = stroke.value;
-    if (!own) return;
-    const step = Math.round(placeValue(own.place) * grid.value) + by;
-    if (step < 0 || step >= beats.value * grid.value) return;
-    desk.edit("move_stroke", { id: own.id, bar: own.bar, place: placeText(step, grid.value) });
+    desk.editMany(displaced(desk.clock!, strokes.value, by / grid.value));
   }
   function nextDynamic(): void {
-    const own = stroke.value ?? here().find((s) => s.limb === limb.value);
-    if (!own) return;
-    const dynamic = ORDER[(ORDER.indexOf(own.dynamic) + 1) % 3]!;
-    desk.edit("set_dynamic", { id: own.id, dynamic });
+    each("set_dynamic", (s) => ({ dynamic: ORDER[(ORDER.indexOf(s.dynamic) + 1) % 3]! }));
+  }
+  /** Ghost or accent: of the chosen strokes, or of those that are written next. */
+  function setTouch(dynamic: Dynamic): void {
+    if (strokes.value.length) {
+      each("set_dynamic", (s) => ({ dynamic: s.dynamic === dynamic ? "normal" : dynamic }));
+    } else touch.value = touch.value === dynamic ? "normal" : dynamic;
+  }
+  function nextOrnament(): void {
+    const order = [null, ...ORNAMENTS];
+    each("set_ornament", (s) => ({
+      ornament: order[(order.indexOf(s.ornament ?? null) + 1) % order.length] ?? null,
+    }));
+  }
+  function nextDoubt(): void {
+    each("set_doubt", (s) => ({
+      doubt: DOUBTS[(DOUBTS.indexOf(s.doubt ?? "") + 1) % DOUBTS.length]!,
+    }));
+  }
+  function choke(): void {
+    each("set_choked", (s) => ({ choked: !s.choked }));
   }
   function otherLimb(): void {
-    const own = stroke.value;
-    if (own) desk.edit("set_limb", { id: own.id, limb: OTHER[own.limb as Limb] });
+    each("set_limb", (s) => ({ limb: OTHER[s.limb as Limb] }));
   }
   function remove(): void {
-    const own = stroke.value ?? here().find((s) => s.limb === limb.value);
-    if (!own) return;
-    desk.edit("remove_stroke", { id: own.id });
-    selected.value = null;
+    each("remove_stroke", () => ({}));
+    chosen.value = [];
   }
 
+  function copy(): void {
+    const whole = strokes.value.length === 0;
+    clip.value = copied(desk.clock!, whole ? inBar() : strokes.value, whole ? bar.value : null);
+  }
+  function paste(): void {
+    if (!clip.value) return;
+    const clock = desk.clock!;
+    const place = clip.value.isBar ? 0 : (cursor.value?.place ?? 0);
+    const from = clock.starts[bar.value - 1]! + place;
+    const edits = pasted(clock, clip.value, from, (b) => desk.byBar.get(b) ?? []);
+    desk.editMany(edits);
+    chosen.value = clip.value.isBar ? [] : edits.filter((e) => e.operation === "add_stroke").map((e) => e.args.id as string);
+  }
+  /** Where in the bar the cursor or the chosen stroke stands, in beats. */
+  const focus = computed(() =>
+    stroke.value ? beatOf(desk.clock!, stroke.value) - desk.clock!.starts[bar.value - 1]! : (cursor.value?.place ?? 0),
+  );
+
   return {
-    GRIDS, grid, selected, part, cursor, stroke, limb,
-    leave, moveCursor, moveLimb, setGrid, chooseHere, takePart, usePart, click, grab, nudge,
-    nextDynamic, otherLimb, remove,
+    GRIDS, grid, chosen, part, touch, isStepping, isFilling, cursor, stroke, strokes, limb, clip, focus,
+    each, leave, choose, chooseAll, moveCursor, moveLimb, setGrid, chooseHere, takePart, usePart, fill, click, nudge,
+    nextDynamic, setTouch, nextOrnament, nextDoubt, choke, otherLimb, remove, copy, paste,
   };
 }
 

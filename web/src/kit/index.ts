@@ -6,6 +6,9 @@ export type Limb = "RH" | "LH" | "RF" | "LF";
 export const LIMBS: Limb[] = ["RH", "LH", "RF", "LF"];
 export const LAYERS: string[] = table.layers;
 export const PARTS: KitPart[] = table.parts;
+export const ORNAMENTS: string[] = table.ornaments;
+/** How an ornament sounds beside its stroke: [seconds from it, share of its loudness]. */
+export const GRACES = table.graces as unknown as Record<string, [number, number][]>;
 export const SAMPLES = table.samples as Record<string, { velocity: number; file: string }[]>;
 
 const byName = new Map(PARTS.map((p) => [p.name, p]));

@@ -18,8 +18,11 @@ export function foreseen(score: Score, operation: string, args: Args): Patch | n
         part: args.part as string,
         limb: args.limb as Stroke["limb"],
         dynamic: (args.dynamic as Stroke["dynamic"]) ?? "normal",
-        loudness: CLASS_LOUDNESS[(args.dynamic as string) ?? "normal"]!,
-        ornament: null,
+        loudness: (args.loudness as number) ?? CLASS_LOUDNESS[(args.dynamic as string) ?? "normal"]!,
+        ornament: (args.ornament as string) ?? null,
+        choked: (args.choked as boolean) ?? false,
+        doubt: "",
+        reason: "",
         time: null,
         confidence: 1,
         ...written,
@@ -40,6 +43,31 @@ export function foreseen(score: Score, operation: string, args: Args): Patch | n
         ? one({ ...own, dynamic, loudness: CLASS_LOUDNESS[dynamic]!, ...written })
         : null;
     }
+    case "set_loudness": {
+      const loudness = args.loudness as number;
+      const dynamic = loudness < 0.45 ? "ghost" : loudness > 0.85 ? "accent" : "normal";
+      return own ? one({ ...own, loudness, dynamic, ...written }) : null;
+    }
+    case "set_ornament":
+      return own ? one({ ...own, ornament: args.ornament as string | null, ...written }) : null;
+    case "set_choked":
+      return own ? one({ ...own, choked: args.choked as boolean, ...written }) : null;
+    case "set_doubt": {
+      const doubt = args.doubt as Stroke["doubt"];
+      return own
+        ? one({ ...own, doubt, reason: (args.reason as string) ?? "", confidence: doubt ? own.confidence : 1 })
+        : null;
+    }
+    case "many":
+      return together(score, args.edits as { operation: string; args: Args }[]);
+    case "confirm_bars": {
+      const bars = new Set(score.confirmed);
+      for (let b = args.bar as number; b <= (args.last as number); b++) {
+        if (args.confirmed) bars.add(b);
+        else bars.delete(b);
+      }
+      return { confirmed: [...bars].sort((a, b) => a - b) };
+    }
     case "rename_section":
       return {
         sections: score.sections.map((s: Section) =>
@@ -49,6 +77,18 @@ export function foreseen(score: Score, operation: string, args: Args): Patch | n
     default:
       return null;
   }
+}
+
+function together(score: Score, edits: { operation: string; args: Args }[]): Patch | null {
+  const strokes: NonNullable<Patch["strokes"]> = {};
+  let ahead = score;
+  for (const e of edits) {
+    const patch = foreseen(ahead, e.operation, e.args);
+    if (!patch) return null;
+    Object.assign(strokes, patch.strokes);
+    ahead = patched(ahead, patch);
+  }
+  return { strokes };
 }
 
 function one(stroke: Stroke): Patch {

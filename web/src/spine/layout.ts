@@ -34,6 +34,8 @@ export interface Head {
 
 const LEAN_SCALE = 2;
 const LEAN_MOST = 14;
+const HEAD = 26; // pixels that a head takes
+const LEAST_HEAD = 0.42;
 
 /** Heads of a bar drawn `width` pixels wide. A late stroke leans right, an early one left. */
 export function heads(
@@ -43,13 +45,15 @@ export function heads(
   const seconds = clock.barEnd(bar) - clock.barStart(bar);
   const pixels = (width - 2 * pad) / meter.beats;
   const taken = new Map<string, number>();
+  // Where bars stand close together heads grow smaller, so that 16ths don't touch.
+  const room = Math.min(1, Math.max(LEAST_HEAD, pixels / 4 / HEAD));
   return strokes.map((stroke) => {
     const limb = stroke.limb as Limb;
     const isHand = limb === "RH" || limb === "LH";
     const key = `${limb}${stroke.place}`;
     const crowd = taken.get(key) ?? 0;
     taken.set(key, crowd + 1);
-    const x = pad + placeValue(stroke.place) * pixels + crowd * 16;
+    const x = pad + placeValue(stroke.place) * pixels + crowd * 16 * room;
     const off = stroke.time === null ? 0 : stroke.time - clock.played(stroke);
     const lean = (off / seconds) * (width - 2 * pad) * LEAN_SCALE;
     const length = 10 + stroke.loudness * (at.reach - 10);
@@ -60,7 +64,7 @@ export function heads(
       lean: Math.max(-LEAN_MOST, Math.min(LEAN_MOST, lean)),
       base,
       y: isHand ? base - length : base + length,
-      scale: stroke.dynamic === "ghost" ? 0.72 : 1,
+      scale: (stroke.dynamic === "ghost" ? 0.72 : 1) * room,
     };
   });
 }

@@ -1,14 +1,34 @@
 /** The transport as the views see it: one for the whole desk, it never loses its place. */
 import { defineStore } from "pinia";
 import { reactive, ref, shallowRef, watch } from "vue";
+import { ask, type Schemas, type Stroke } from "@/api/client";
 import { type Drums, RATE } from "@/audio/pieces";
-import { Transport } from "@/audio/transport";
-import { LAYERS, LIMBS, layerOf } from "@/kit";
+import { Transport, type Sounding, type Tick } from "@/audio/transport";
+import { GRACES, LAYERS, LIMBS, layerOf, part } from "@/kit";
+import type { Clock } from "@/score/time";
 import { useSong } from "./song";
 
-export type Sounding = "recording" | "written" | "both";
+export type { Sounding };
+/** How the written part is played: on the grid, with the song's feel, when it was measured. */
+export type Feel = "grid" | "song" | "measured";
+export const FEELS: { key: Feel; label: string }[] = [
+  { key: "grid", label: "On the grid" },
+  { key: "song", label: "With the song's feel" },
+  { key: "measured", label: "As measured" },
+];
+/** Clicks a beat: none, quarters, 8ths, 16ths, triplets. */
+export const CLICKS = [
+  { parts: 0, label: "No click" },
+  { parts: 1, label: "Beats" },
+  { parts: 2, label: "8ths" },
+  { parts: 4, label: "16ths" },
+  { parts: 3, label: "Triplets" },
+];
 export const DRUMS: Drums[] = ["recorded", "forward", "back"];
-export const SPEEDS = [0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1];
+export const SPEEDS = [0.25, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1, 1.1, 1.25, 1.5];
+
+/** An event that waited longer than this was not struck then (a page that slept). */
+const MOST_LATE_MS = 500;
 
 export const usePlayback = defineStore("playback", () => {
   const song = useSong();
@@ -19,6 +39,18 @@ export const usePlayback = defineStore("playback", () => {
   const sounding = ref<Sounding>("recording");
   const drums = ref<Drums>("recorded");
   const loop = shallowRef<[number, number] | null>(null);
+  const click = ref(0); // index of CLICKS
+  const countsIn = ref(false);
+  /** The part whose band alone is heard of the recording. */
+  const narrowed = ref<string | null>(null);
+  /** The take that sounds as the recording; null: the one that was heard. */
+  const take = ref<number | null>(null);
+  const partInHand = ref("snare");
+  /** Strokes that sound in the place of the written ones (a groove's core, a thinned bar). */
+  const sketch = shallowRef<Stroke[] | null>(null);
+  const feel = ref<Feel>("grid");
+  /** Seconds by which the song's feel moves each stroke, by id. */
+  const shifts = shallowRef<Record<string, number>>({});
   const muted = reactive(new Set<string>());
   const complaint = ref<string | null>(null);
   let context: AudioContext | null = null;
@@ -42,7 +74,10 @@ export const usePlayback = defineStore("playback", () => {
       transport.setLoop(loop.value);
       transport.setRate(speed.value);
       if (drums.value !== "recorded") transport.setDrums(drums.value);
-      balance();
+      if (take.value) transport.setTake(take.value);
+      transport.setSounding(sounding.value);
+      transport.setTicks(ticks());
+      if (narrowed.value) transport.setBand(part(narrowed.value).band as [number, number]);
       rewrite();
       transport.seek(now.value);
     }
@@ -58,21 +93,69 @@ export const usePlayback = defineStore("playback", () => {
   function rewrite(): void {
     const clock = song.clock;
     if (!transport || !clock || !song.score) return;
+    const cues = muted.has("cue") ? [] : Object.entries(song.score.cues ?? {}).flatMap(([bar, cue]) =>
+      cue.places.map((place) => ({ time: clock.played({ bar: Number(bar), place }), part: "block", loudness: 0.6 })),
+    );
     transport.setWritten(
-      song.score.strokes
-        .filter((s) => !muted.has(s.limb) && !muted.has(layerOf(s)))
-        .map((s) => ({ time: clock.played(s), part: s.part, loudness: s.loudness })),
+      (sketch.value ?? song.score.strokes)
+        .filter((s) => s.doubt !== "left_out" && !muted.has(s.limb) && !muted.has(layerOf(s)))
+        .flatMap((s) => {
+          const time = momentOf(clock, s);
+          const graces = (GRACES[s.ornament ?? ""] ?? []).map(([off, share]) => ({
+            time: time + off, part: s.part, loudness: s.loudness * share,
+          }));
+          return [{ time, part: s.part, loudness: s.loudness, choked: s.choked }, ...graces];
+        })
+        .concat(cues),
     );
   }
 
-  function balance(): void {
-    if (!transport) return;
-    transport.recording.output.gain.value = sounding.value === "written" ? 0 : 0.85;
-    transport.kit.output.gain.value = sounding.value === "recording" ? 0 : 0.85;
+  /** When a written stroke sounds: on the grid, with the song's feel, or when it was measured. */
+  function momentOf(clock: Clock, s: Stroke): number {
+    if (feel.value === "measured" && s.time !== null) return s.time;
+    return clock.played(s) + (feel.value === "grid" ? 0 : (shifts.value[s.id] ?? 0));
+  }
+  async function learnFeel(): Promise<void> {
+    const id = song.id;
+    const found = await ask<Schemas["Feel"]>("GET", `songs/${id}/feel`).catch(() => null);
+    if (found && song.id === id) shifts.value = found.shifts;
   }
 
-  watch([() => song.score, muted], rewrite);
-  watch(sounding, balance);
+  function ticks(): Tick[] {
+    const parts = CLICKS[click.value]!.parts;
+    const clock = song.clock;
+    if (!clock || parts === 0) return [];
+    return Array.from({ length: clock.bars }, (_, b) =>
+      Array.from({ length: clock.meters[b]!.beats * parts }, (_, k) => ({
+        time: clock.seconds(clock.starts[b]! + k / parts),
+        isStrong: k === 0,
+      })),
+    ).flat();
+  }
+
+  /** A bar of clicks before the start, at the tempo of the bar that comes. */
+  function lead(from: number): Tick[] {
+    const clock = song.clock;
+    if (!clock || !countsIn.value) return [];
+    const bar = Math.min(Math.max(clock.barAt(from + 0.01), 1), clock.bars);
+    const beats = clock.meters[bar - 1]!.beats;
+    const period = (clock.barEnd(bar) - clock.barStart(bar)) / beats;
+    return Array.from({ length: beats }, (_, k) => ({
+      time: (beats - k) * period, isStrong: k === 0,
+    }));
+  }
+
+  watch([() => song.score, muted, sketch, feel, shifts], rewrite);
+  watch([feel, () => song.shown?.version, () => song.isSaved], ([how, , saved]) => {
+    if (how === "song" && saved) void learnFeel();
+  });
+  watch(sounding, (s) => {
+    if (s === "alternate" && !loop.value && song.clock) loopBar(song.clock);
+    transport?.setSounding(s);
+  });
+  watch([click, () => song.score?.pulse, () => song.score?.meters], () => transport?.setTicks(ticks()));
+  watch(take, (id) => transport?.setTake(id ?? openTake));
+  watch(narrowed, (p) => transport?.setBand(p ? (part(p).band as [number, number]) : null));
   watch(speed, (s) => transport?.setRate(s));
   watch(drums, (d) => transport?.setDrums(d));
   watch(loop, (l) => transport?.setLoop(l));
@@ -83,18 +166,27 @@ export const usePlayback = defineStore("playback", () => {
       transport = null;
       openTake = 0;
       loop.value = null;
+      take.value = null;
+      sketch.value = null;
+      shifts.value = {};
       now.value = 0;
       muted.clear();
     },
   );
 
   function play(from?: number): void {
-    ready()
-      ?.play(from)
+    const found = ready();
+    found
+      ?.play(from, lead(from ?? found.position))
       .catch((problem: Error) => (complaint.value = problem.message));
   }
   function pause(): void {
     transport?.pause();
+  }
+  /** The moment of the song that sounds right now or, to the sample, sounded at an event. */
+  function moment(event?: Event): number {
+    const late = event ? Math.min(Math.max(performance.now() - event.timeStamp, 0), MOST_LATE_MS) / 1000 : 0;
+    return (transport?.position ?? now.value) - late * speed.value;
   }
   function toggle(): void {
     if (isPlaying.value) pause();
@@ -109,6 +201,10 @@ export const usePlayback = defineStore("playback", () => {
     loop.value = same ? null : [a, b];
     if (loop.value && (now.value < a || now.value >= b)) seek(a);
   }
+  function loopBar(clock: Clock): void {
+    const bar = Math.min(Math.max(clock.barAt(now.value), 1), clock.bars);
+    loop.value = [clock.barStart(bar), clock.barEnd(bar)];
+  }
   function mute(what: string): void {
     if (!muted.delete(what)) muted.add(what);
   }
@@ -119,6 +215,12 @@ export const usePlayback = defineStore("playback", () => {
     for (const l of [...LAYERS, ...LIMBS]) muted.delete(l);
     if (!isSo) for (const l of others) muted.add(l);
   }
+  function narrow(): void {
+    narrowed.value = narrowed.value ? null : partInHand.value;
+  }
+  function nextClick(): void {
+    click.value = (click.value + 1) % CLICKS.length;
+  }
   function turnDrums(): void {
     drums.value = DRUMS[(DRUMS.indexOf(drums.value) + 1) % DRUMS.length]!;
   }
@@ -128,7 +230,7 @@ export const usePlayback = defineStore("playback", () => {
   }
 
   return {
-    isPlaying, isWaiting, now, speed, sounding, drums, loop, muted, complaint,
-    play, pause, toggle, seek, setLoop, mute, only, slower, turnDrums,
+    isPlaying, isWaiting, now, sketch, feel, speed, sounding, drums, loop, muted, complaint, click, countsIn, narrowed, take,
+    play, pause, toggle, seek, moment, setLoop, mute, only, slower, turnDrums, nextClick, narrow, partInHand,
   };
 });

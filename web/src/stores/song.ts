@@ -1,14 +1,17 @@
 /** One song's transcription on the page: shown at once, saved behind, undone without limit. */
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
-import { ask, Refusal, type EditResult, type Stroke, type Transcription } from "@/api/client";
+import { ask, Refusal, type EditResult, type Offer, type Stroke, type Transcription } from "@/api/client";
 import { foreseen, patched, type Args } from "@/score/edit";
 import { Clock } from "@/score/time";
+import { keep, left, type Pending } from "./waiting";
 
-interface Pending {
-  path: "edits" | "undo" | "redo";
-  operation?: string;
-  args?: Args;
+/** An edit of bars that somebody else changed meanwhile: both readings, and the choice. */
+export interface Clash {
+  edit: Pending;
+  bars: number[];
+  mine: Transcription["score"];
+  theirs: Transcription["score"];
 }
 
 const RETRY_MS = 1500;
@@ -19,6 +22,9 @@ export const useSong = defineStore("song", () => {
   const pending = ref(0);
   const isAway = ref(false);
   const complaint = ref<string | null>(null);
+  /** Other bars that the last edit would fit. */
+  const offer = shallowRef<Offer | null>(null);
+  const clash = shallowRef<Clash | null>(null);
   let confirmed: Transcription | null = null;
   let queue: Pending[] = [];
   let sending = false;
@@ -40,7 +46,14 @@ export const useSong = defineStore("song", () => {
     if (id.value !== song) close();
     id.value = song;
     const found = await ask<Transcription>("GET", `songs/${song}/transcription`);
-    if (id.value === song) show(found);
+    if (id.value !== song) return;
+    const unsent = queue.length ? [] : left(song);
+    if (unsent.length) {
+      queue = unsent;
+      pending.value = queue.length;
+    }
+    show(found);
+    if (queue.length) void send();
   }
 
   function close(): void {
@@ -49,6 +62,8 @@ export const useSong = defineStore("song", () => {
     queue = [];
     pending.value = 0;
     isAway.value = false;
+    offer.value = null;
+    clash.value = null;
   }
 
   function show(found: Transcription): void {
@@ -64,21 +79,47 @@ export const useSong = defineStore("song", () => {
   }
 
   function edit(operation: string, args: Args = {}): void {
-    push({ path: "edits", operation, args });
+    push({ path: "edits", operation, args, base: confirmed?.version ?? 0 });
+  }
+  /** An edit whose refusal belongs where it was typed: resolves to the sentence, or "". */
+  async function tryEdit(operation: string, args: Args): Promise<string> {
+    while (queue.length && !isAway.value) await new Promise((done) => setTimeout(done, 20));
+    const song = id.value;
+    pending.value = queue.length + 1;
+    try {
+      const base = confirmed!.version;
+      const result = await ask<EditResult>("POST", `songs/${song}/transcription/edits`, { base, operation, args });
+      if (id.value === song) settle(result, false);
+      return "";
+    } catch (problem) {
+      changed();
+      return (problem as Error).message;
+    }
+  }
+  /** Several strokes changed as one edit, undone as one. */
+  function editMany(edits: { operation: string; args: Args }[]): void {
+    if (edits.length === 1) edit(edits[0]!.operation, edits[0]!.args);
+    else if (edits.length) edit("many", { edits });
   }
   function undo(): void {
-    if (shown.value?.can_undo) push({ path: "undo" });
+    if (shown.value?.can_undo) push({ path: "undo", base: 0 });
   }
   function redo(): void {
-    if (shown.value?.can_redo) push({ path: "redo" });
+    if (shown.value?.can_redo) push({ path: "redo", base: 0 });
   }
 
   function push(p: Pending): void {
     if (!shown.value) return;
     queue.push(p);
-    pending.value = queue.length;
+    changed();
+    offer.value = null;
     shown.value = foresee(shown.value, p);
     void send();
+  }
+
+  function changed(): void {
+    pending.value = queue.length;
+    keep(id.value, queue);
   }
 
   async function send(): Promise<void> {
@@ -89,7 +130,8 @@ export const useSong = defineStore("song", () => {
       const p = queue[0]!;
       try {
         const result = await ask<EditResult>("POST", `songs/${song}/transcription/${p.path}`, {
-          base: confirmed.version,
+          base: p.base && p.base < confirmed.version && !p.over ? p.base : confirmed.version,
+          over: p.over ?? false,
           operation: p.operation,
           args: p.args,
         });
@@ -100,7 +142,10 @@ export const useSong = defineStore("song", () => {
         if (id.value !== song) break;
         if (problem instanceof Refusal && problem.isPassing) {
           isAway.value = true;
+          changed();
           await new Promise((done) => setTimeout(done, RETRY_MS));
+        } else if (problem instanceof Refusal && problem.bars.length) {
+          await clashed(p, problem.bars, song);
         } else {
           await refused(problem as Error, song);
         }
@@ -110,17 +155,36 @@ export const useSong = defineStore("song", () => {
     if (queue.length > 0) void send();
   }
 
-  function settle(result: EditResult): void {
-    queue.shift();
-    pending.value = queue.length;
-    const { patches, ...rest } = result;
+  function settle(result: EditResult, isQueued = true): void {
+    if (isQueued) queue.shift();
+    const { patches, alike, ...rest } = result;
     const now = patches.reduce((s, p) => patched(s, p), confirmed!.score);
+    // What this page wrote while the answer was on its way was made on this version.
+    for (const p of queue) p.base = Math.max(p.base, rest.version);
+    changed();
+    if (queue.length === 0) offer.value = alike ?? null;
     show({ ...confirmed!, ...rest, score: now });
+  }
+
+  async function clashed(p: Pending, bars: number[], song: number): Promise<void> {
+    const mine = shown.value!.score;
+    queue.shift();
+    changed();
+    const found = await ask<Transcription>("GET", `songs/${song}/transcription`).catch(() => null);
+    if (!found || id.value !== song) return;
+    clash.value = { edit: p, bars, mine, theirs: found.score };
+    show(found);
+  }
+  /** After a clash: keep what the other window wrote, or write this edit over it. */
+  function decide(useMine: boolean): void {
+    const found = clash.value;
+    clash.value = null;
+    if (found && useMine) push({ ...found.edit, base: confirmed?.version ?? 0, over: true });
   }
 
   async function refused(problem: Error, song: number): Promise<void> {
     queue.shift();
-    pending.value = queue.length;
+    changed();
     complaint.value = problem.message;
     try {
       const found = await ask<Transcription>("GET", `songs/${song}/transcription`);
@@ -131,7 +195,7 @@ export const useSong = defineStore("song", () => {
   }
 
   return {
-    id, shown, score, clock, byBar, pending, isSaved, isAway, complaint,
-    open, close, edit, undo, redo,
+    id, shown, score, clock, byBar, pending, isSaved, isAway, complaint, offer, clash,
+    open, close, edit, editMany, tryEdit, undo, redo, decide,
   };
 });

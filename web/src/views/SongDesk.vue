@@ -7,8 +7,11 @@ import { useRoute, useRouter } from "vue-router";
 import KeyHelp from "@/desk/KeyHelp.vue";
 import TopBar from "@/desk/TopBar.vue";
 import TransportDock from "@/desk/TransportDock.vue";
-import { Refusal } from "@/api/client";
+import { patiently, Refusal } from "@/api/client";
+import ClashDialog from "@/desk/ClashDialog.vue";
+import { usable } from "@/desk/takes";
 import { VIEWS } from "@/router";
+import { phraseRows } from "@/spine/layout";
 import { usePlayback } from "@/stores/playback";
 import { useShelf } from "@/stores/shelf";
 import { useSong } from "@/stores/song";
@@ -21,6 +24,7 @@ const shelf = useShelf();
 const playback = usePlayback();
 const isHelping = ref(false);
 const complaint = ref("");
+let isHere = true;
 const songId = computed(() => Number(route.params.id));
 const song = computed(() => shelf.songs?.find((s) => s.id === songId.value));
 
@@ -28,8 +32,10 @@ watch(
   songId,
   async (id) => {
     complaint.value = "";
+    const told = (why: string) => (complaint.value = why);
+    const isWanted = () => songId.value === id && isHere;
     try {
-      await shelf.refresh(id);
+      await patiently(() => shelf.refresh(id), told, isWanted);
     } catch (problem) {
       complaint.value =
         (problem as Refusal).status === 404
@@ -38,7 +44,7 @@ watch(
       return;
     }
     try {
-      await desk.open(id);
+      await patiently(() => desk.open(id), told, isWanted);
     } catch (problem) {
       if ((problem as Refusal).status !== 404) complaint.value = (problem as Error).message;
       else if (route.name !== "take-in") await router.replace({ name: "take-in", params: { id } });
@@ -54,6 +60,7 @@ watch(
   },
 );
 onUnmounted(() => {
+  isHere = false;
   playback.pause();
   desk.close();
 });
@@ -73,26 +80,72 @@ useEventListener("keydown", (e: KeyboardEvent) => {
   else if (e.key === "?") isHelping.value = true;
   else if (e.shiftKey && /^Digit[1-5]$/.test(e.code)) {
     void router.push({ name: VIEWS[Number(e.code[5]) - 1]!.name });
+  } else if (e.key === "PageDown" || e.key === "PageUp") {
+    e.preventDefault();
+    turnTo(e.key === "PageDown" ? 1 : -1);
   } else if (!desk.shown) return;
   else if (e.code === "Space") {
     e.preventDefault();
     playback.toggle();
   } else if (e.key === "Tab") return;
+  else if (e.shiftKey && /^Digit[6-90]$/.test(e.code)) EAR[e.code]!();
+  else if (e.key === "{") playback.sounding = "recording";
+  else if (e.key === "}") playback.sounding = "written";
+  else if (e.key === "|") playback.sounding = "alternate";
+  else if (e.key === '"') nextTake();
+  else if (e.key === "~") playback.only(["kick", "backbeat"]);
   else if (e.key === "-") playback.slower(-1);
-  else if (e.key === "+" || e.key === "=") playback.slower(1);
+  else if (e.key === "+") playback.slower(1);
   else if (e.key === "\\") loopBar();
   else if (e.key === "`" || e.key === "§") nextSound();
   else if (e.key === "'") playback.turnDrums();
   else if (e.key === "Home") playback.seek(0);
 });
 
+/** The next view, or the one before; round at the ends. */
+function turnTo(by: number): void {
+  const at = VIEWS.findIndex((v) => v.name === route.name);
+  void router.push({ name: VIEWS[(at + by + VIEWS.length) % VIEWS.length]!.name });
+}
+
+/** Keys of the ear, with Shift. */
+const EAR: Record<string, () => void> = {
+  Digit6: playback.nextClick,
+  Digit7: () => (playback.countsIn = !playback.countsIn),
+  Digit8: playback.narrow,
+  Digit9: loopBeat,
+  Digit0: loopPhrase,
+};
+function barNow(): number {
+  return Number(route.query.bar) || desk.clock?.barAt(playback.now) || 1;
+}
 function loopBar(): void {
-  const bar = Number(route.query.bar) || desk.clock?.barAt(playback.now) || 1;
-  if (desk.clock) playback.setLoop(desk.clock.barStart(bar), desk.clock.barEnd(bar));
+  if (desk.clock) playback.setLoop(desk.clock.barStart(barNow()), desk.clock.barEnd(barNow()));
+}
+function loopBeat(): void {
+  const clock = desk.clock;
+  if (!clock) return;
+  const bar = barNow();
+  const beats = clock.meters[bar - 1]!.beats;
+  const inside = Math.min(Math.max(Math.floor(clock.within(bar, playback.now) * beats + 1e-6), 0), beats - 1);
+  const first = clock.starts[bar - 1]! + inside;
+  playback.setLoop(clock.seconds(first), clock.seconds(first + 1));
+}
+function loopPhrase(): void {
+  const [clock, bar] = [desk.clock, barNow()];
+  const s = desk.score?.sections.find((x) => x.first_bar <= bar && bar < x.first_bar + x.bars);
+  const row = s && phraseRows(s.first_bar, s.bars).find((r) => r.includes(bar));
+  if (clock && row) playback.setLoop(clock.barStart(row[0]!), clock.barEnd(row[row.length - 1]!));
+}
+/** The takes in turn in the recording's place. */
+function nextTake(): void {
+  const others = usable(song.value?.takes ?? []).map((t) => t.id);
+  const order = [null, ...others];
+  playback.take = order[(order.indexOf(playback.take) + 1) % order.length] ?? null;
 }
 function nextSound(): void {
-  const order = ["recording", "written", "both"] as const;
-  playback.sounding = order[(order.indexOf(playback.sounding) + 1) % 3]!;
+  const order = ["recording", "written", "both", "alternate"] as const;
+  playback.sounding = order[(order.indexOf(playback.sounding) + 1) % order.length]!;
 }
 </script>
 
@@ -125,6 +178,7 @@ function nextSound(): void {
       <p v-else class="soft loading">Fetching what was heard …</p>
     </main>
     <TransportDock v-if="desk.shown" />
+    <ClashDialog />
     <KeyHelp v-model:visible="isHelping" />
   </div>
 </template>
@@ -136,7 +190,7 @@ main { overflow: auto; min-height: 0; }
 .song strong, .artist { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .artist { font-size: 0.85rem; }
 .views { display: flex; gap: 2px; margin-left: 0.6rem; background: var(--well); border-radius: 9px; padding: 3px; }
-.view { padding: 0.3rem 0.85rem; border-radius: 7px; text-decoration: none; color: var(--ink-soft); }
+.view { padding: 0.3rem 0.62rem; border-radius: 7px; text-decoration: none; color: var(--ink-soft); }
 .view.on { background: var(--sheet); color: var(--ink); font-weight: 700; box-shadow: 0 1px 2px rgb(0 0 0 / 0.14); }
 .view.off { opacity: 0.45; pointer-events: none; }
 .saved { color: var(--ink-faint); font-size: 0.9rem; }

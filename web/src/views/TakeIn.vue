@@ -3,9 +3,11 @@
 import Button from "primevue/button";
 import { computed, onMounted, onUnmounted, ref } from "vue";
 import { useRouter } from "vue-router";
+import { Refusal } from "@/api/client";
 import DropZone from "@/desk/DropZone.vue";
 import TrustList from "@/desk/TrustList.vue";
 import WaveForm from "@/desk/WaveForm.vue";
+import { kindOf } from "@/desk/takes";
 import { clockText } from "@/score/time";
 import { useShelf } from "@/stores/shelf";
 import { usePlayback } from "@/stores/playback";
@@ -48,20 +50,22 @@ const left = computed(() => {
 
 async function refresh(): Promise<void> {
   try {
-    const before = job.value?.state;
     await shelf.refresh(props.songId);
+    if (job.value?.state === "done" && !desk.shown) await desk.open(props.songId);
     complaint.value = "";
-    if (before !== "done" && job.value?.state === "done") await desk.open(props.songId);
+    isAway = false;
   } catch (problem) {
     complaint.value = (problem as Error).message;
+    isAway = problem instanceof Refusal && problem.isPassing;
   }
 }
 
+let isAway = false;
 let timer: ReturnType<typeof setInterval>;
 onMounted(() => {
   void refresh();
   timer = setInterval(() => {
-    if (isOpen.value) void refresh();
+    if (isOpen.value || isAway) void refresh();
   }, 700);
 });
 onUnmounted(() => clearInterval(timer));
@@ -129,6 +133,12 @@ async function act(what: "cancel" | "retry"): Promise<void> {
         </p>
         <WaveForm v-if="desk.shown" class="card" :from="0" :to="desk.shown.duration" :now="playback.now" :height="110" numbers @seek="playback.play" />
         <TrustList v-if="desk.score" :strokes="desk.score.strokes" @open="(bar) => router.push({ name: 'bench', query: { bar } })" />
+        <section class="card others">
+          <h2>Takes of this song</h2>
+          <p v-for="t in song!.takes" :key="t.id"><strong>{{ t.name }}</strong>, {{ kindOf(t) }}<span v-if="t.kind === 'other' && t.likeness" class="soft figure">, laid over {{ t.anchors.length - 1 }} bars, {{ Math.round(t.likeness * 100) }} % alike</span></p>
+          <p class="soft">A stem, a live version or a video is laid over this recording bar by bar and can sound in its place.</p>
+          <DropZone :file="file" :sent="sent" @chosen="chosen" />
+        </section>
         <div class="next">
           <Button label="Check the pulse" @click="router.push({ name: 'pulse' })" />
           <Button label="Look at the map" severity="secondary" @click="router.push({ name: 'map' })" />
@@ -156,6 +166,7 @@ async function act(what: "cancel" | "retry"): Promise<void> {
 .steps .now { color: var(--ink); font-weight: 700; }
 .bar { height: 12px; border-radius: 6px; background: var(--line); overflow: hidden; }
 .bar i { display: block; height: 100%; background: var(--rh); transition: width 0.4s linear; }
+.others { display: grid; gap: 0.5rem; }
 .next { display: flex; gap: 0.6rem; }
 .notice { background: var(--warn-well); color: var(--warn); padding: 0.7rem 1rem; border-radius: 8px; }
 </style>

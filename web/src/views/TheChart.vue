@@ -10,6 +10,7 @@ const desk = useSong();
 const playback = usePlayback();
 const chart = shallowRef<Schemas["Chart"] | null>(null);
 const complaint = ref("");
+const footnotes = ref(false);
 const pages = ref<HTMLElement | null>(null);
 const FILES = [
   { ending: "pdf", label: "PDF" },
@@ -19,7 +20,7 @@ const FILES = [
 
 async function fetchPages(): Promise<void> {
   try {
-    chart.value = await ask<Schemas["Chart"]>("GET", `songs/${props.songId}/chart`);
+    chart.value = await ask<Schemas["Chart"]>("GET", `songs/${props.songId}/chart${footnotes.value ? "?footnotes=1" : ""}`);
     complaint.value = "";
     lit = 0;
     await nextTick();
@@ -31,6 +32,9 @@ async function fetchPages(): Promise<void> {
 watch([() => desk.shown?.version, () => desk.isSaved], ([version, saved]) => {
   if (saved && version !== chart.value?.version) void fetchPages();
 }, { immediate: true });
+
+watch(footnotes, () => void fetchPages());
+const href = (ending: string) => `/api/songs/${props.songId}/chart.${ending}${ending === "pdf" && footnotes.value ? "?footnotes=1" : ""}`;
 
 /** The bar as it is written, which may be half or twice the counted one. */
 const bar = computed(() => {
@@ -94,7 +98,8 @@ function jump(event: MouseEvent): void {
           <option v-for="n in chart.notations" :key="n" :value="n">{{ WRITINGS[n] ?? n }}</option>
         </select>
       </label>
-      <a v-for="f in FILES" :key="f.ending" class="plain" :href="`/api/songs/${songId}/chart.${f.ending}`" :download="true"><i class="pi pi-download" aria-hidden="true" /> {{ f.label }}</a>
+      <label v-if="chart?.decisions.length" class="notes"><input v-model="footnotes" type="checkbox"> {{ chart.decisions.length }} decision{{ chart.decisions.length > 1 ? "s" : "" }} as footnotes</label>
+      <a v-for="f in FILES" :key="f.ending" class="plain" :href="href(f.ending)" :download="true"><i class="pi pi-download" aria-hidden="true" /> {{ f.label }}</a>
     </header>
     <p v-if="complaint" class="notice" role="alert">{{ complaint }}</p>
     <div ref="pages" class="pages">

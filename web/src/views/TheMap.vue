@@ -43,6 +43,9 @@ const barHeight = computed(() => (isRoomy.value ? 76 : layout.value.height));
 const isDense = computed(() => !isRoomy.value && layout.value.isDense);
 const widest = computed(() => Math.max(4, ...sections.value.flatMap((s) => s.rows.map((r) => r.length))));
 
+const isConfirmed = (s: Shown) =>
+  form.value.states.slice(s.first_bar - 1, s.first_bar + s.bars - 1).every((x) => x === "confirmed");
+
 async function edit(id: string, event: Event): Promise<void> {
   const own = sections.value.find((s) => s.id === id)!;
   const inside = playing.value > own.first_bar && playing.value < own.first_bar + own.bars;
@@ -94,7 +97,7 @@ useEventListener("keydown", (e: KeyboardEvent) => {
           <div class="name">
             <p v-if="s.rows[0]![0] !== s.first_bar" class="about soft">{{ s.name }} goes on</p>
             <div v-else class="first">
-              <button class="title" :title="`Change ${s.name}`" @click="edit(s.id, $event)">{{ s.name }}</button>
+              <button class="title" :title="`Change ${s.name}`" @click="edit(s.id, $event)">{{ s.name }} <i v-if="isConfirmed(s)" class="pi pi-check" title="All its bars are confirmed" /></button>
               <button class="time figure" :aria-label="`Play ${s.name}`" @click="playback.play(s.start)">{{ clockText(s.start) }}</button>
             </div>
             <p v-if="s.rows[0]![0] === s.first_bar" class="about soft" :title="factsText(s).join('; ')">{{ factsText(s).join("; ") }}</p>
@@ -105,7 +108,7 @@ useEventListener("keydown", (e: KeyboardEvent) => {
               <button
                 v-for="bar in row"
                 :key="bar"
-                :class="['bar', { now: bar === playing, fill: fills.has(bar), crash: crashes.has(bar), beyond: row.length > 4 && bar - row[0]! > 3 }]"
+                :class="['bar', desk.shown!.form.states[bar - 1], { now: bar === playing, fill: fills.has(bar), crash: crashes.has(bar), beyond: row.length > 4 && bar - row[0]! > 3 }]"
                 :aria-label="`Bar ${bar}${fills.has(bar) ? ', fill' : ''}${saysOf(bar) ? `, ${saysOf(bar)}` : ''}`"
                 :title="saysOf(bar) || undefined"
                 :data-bar="bar"
@@ -158,6 +161,9 @@ useEventListener("keydown", (e: KeyboardEvent) => {
 .bar.beyond { border-color: var(--lh); }
 .bar.crash { border-left: 4px solid var(--rh); padding-left: 14px; }
 .bar.fill::after { content: ""; position: absolute; top: 0; right: 0; border: 6px solid; border-color: var(--lh) var(--lh) transparent transparent; }
+.bar.confirmed { box-shadow: inset 0 -3px var(--rh); }
+.bar.review { box-shadow: inset 0 -3px color-mix(in srgb, var(--rh) 40%, var(--sheet)); }
+.title .pi { font-size: 0.8em; color: var(--rh); }
 .bar.now { border-color: var(--now); box-shadow: 0 0 0 1px var(--now); }
 .number { position: absolute; left: 2px; top: 1px; font-size: 10.5px; color: var(--ink-soft); line-height: 1.2; padding: 0 1px; }
 .number.event { background: var(--ink); color: var(--paper); border-radius: 3px; }

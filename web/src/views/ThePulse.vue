@@ -86,16 +86,16 @@ const taps = ref<number[]>([]);
 let rest: ReturnType<typeof setTimeout> | undefined;
 let leavePads: (() => void) | null = null;
 async function openPads(): Promise<void> {
-  leavePads ??= await listenToPads(() => playback.isPlaying && tap());
+  leavePads ??= await listenToPads((_key, _loudness, event) => playback.isPlaying && tap(event));
 }
-function tap(): void {
+function tap(event: Event): void {
   if (!playback.isPlaying) {
     taps.value = [];
     playback.toggle();
     void openPads();
     return;
   }
-  taps.value = [...taps.value, +playback.now.toFixed(4)];
+  taps.value = [...taps.value, +playback.moment(event).toFixed(4)];
   clearTimeout(rest);
   rest = setTimeout(finishTaps, 1800);
 }
@@ -166,6 +166,8 @@ function step(by: number): void {
   const clock = desk.clock!;
   playback.seek(clock.seconds(clock.starts[chosen.value.bar - 1]! + chosen.value.beat - 1 + by));
 }
+/** Strokes of a person that were set aside; heard ones come back by themselves when bars fit them. */
+const mine = computed(() => desk.score!.aside.filter((s) => s.origin === "written"));
 /** A stroke that was set aside goes to the nearest free 16th. */
 function putBack(s: Stroke): void {
   const clock = desk.clock!;
@@ -191,7 +193,7 @@ useEventListener("keydown", (e: KeyboardEvent) => {
     if (e.shiftKey) desk.edit("shift_half", { later });
     else desk.edit("shift_one", { beats: later ? 1 : -1 });
   } else if (e.key === "1") isOne();
-  else if (e.key === "t") tap();
+  else if (e.key === "t") tap(e);
   else if (e.key === "Enter" && taps.value.length) finishTaps();
   else if (e.key === "Escape") taps.value = [];
   else if (e.key === "i") desk.edit("insert_beat", { ...chosen.value });
@@ -234,9 +236,9 @@ useEventListener("keydown", (e: KeyboardEvent) => {
         <p class="soft figure">{{ desk.clock!.bars }} bars<template v-for="c in changes.slice(0, 4)" :key="c.bar">, {{ c.meter }} at {{ c.bar }}</template></p>
       </div>
     </section>
-    <section v-if="desk.score!.aside.length" class="card aside" role="alert">
-      <h2>{{ desk.score!.aside.length }} of your strokes found no place on the new beats</h2>
-      <span v-for="s in desk.score!.aside.slice(0, 6)" :key="s.id" class="set">
+    <section v-if="mine.length" class="card aside" role="alert">
+      <h2>{{ mine.length }} of your strokes found no place on the new beats</h2>
+      <span v-for="s in mine.slice(0, 6)" :key="s.id" class="set">
         <button class="plain" @click="s.time !== null && playback.play(Math.max(0, s.time - 1))"><i class="pi pi-play" /> {{ part(s.part).label }}</button>
         <button class="plain" @click="putBack(s)">Put near</button>
         <button class="plain" @click="desk.edit('drop_aside', { id: s.id })">Give up</button>

@@ -8,13 +8,14 @@ import SelectButton from "primevue/selectbutton";
 import { useToast } from "primevue/usetoast";
 import { computed, onMounted, onUnmounted, ref } from "vue";
 import { useRouter } from "vue-router";
-import type { Song } from "@/api/client";
+import { patiently, type Song } from "@/api/client";
 import NewSong from "@/desk/NewSong.vue";
 import TopBar from "@/desk/TopBar.vue";
 import { useShelf } from "@/stores/shelf";
 
 const shelf = useShelf();
 const router = useRouter();
+let isHere = true;
 const toast = useToast();
 const search = ref("");
 const filter = ref("All");
@@ -28,6 +29,7 @@ const STAGES: Record<Song["stage"], { label: string; group: string; step: number
   refused: { label: "Recording refused", group: "Asked for", step: 1 },
   heard: { label: "Heard, to be corrected", group: "On the desk", step: 2 },
   corrected: { label: "Being corrected", group: "On the desk", step: 3 },
+  confirmed: { label: "Confirmed", group: "On the desk", step: 4 },
 };
 const FILTERS = ["All", "Asked for", "On the desk"];
 
@@ -45,12 +47,15 @@ onMounted(async () => {
     if (shelf.songs?.some((s) => s.stage === "hearing")) void shelf.load().catch(() => {});
   }, 1500);
   try {
-    await shelf.load();
+    await patiently(shelf.load, (why) => (complaint.value = why), () => isHere);
   } catch (problem) {
     complaint.value = (problem as Error).message;
   }
 });
-onUnmounted(() => clearInterval(timer));
+onUnmounted(() => {
+  isHere = false;
+  clearInterval(timer);
+});
 
 function due(song: Song): { text: string; isNear: boolean } {
   if (!song.due) return { text: "no date", isNear: false };
@@ -61,9 +66,9 @@ function due(song: Song): { text: string; isNear: boolean } {
   return { text: days === 1 ? "tomorrow" : `in ${days} days`, isNear: days <= 3 };
 }
 
+const hasPart = (song: Song) => STAGES[song.stage].step >= 2;
 function open(song: Song): void {
-  const isHeard = song.stage === "heard" || song.stage === "corrected";
-  void router.push({ name: isHeard ? "map" : "take-in", params: { id: song.id } });
+  void router.push({ name: hasPart(song) ? "map" : "take-in", params: { id: song.id } });
 }
 
 async function remove(song: Song): Promise<void> {
@@ -119,7 +124,7 @@ async function bringBack(): Promise<void> {
         <template #body="{ data }">
           <RouterLink
             class="title"
-            :to="{ name: data.stage === 'heard' || data.stage === 'corrected' ? 'map' : 'take-in', params: { id: data.id } }"
+            :to="{ name: hasPart(data) ? 'map' : 'take-in', params: { id: data.id } }"
             @click.stop
           >{{ data.title }}</RouterLink>
           <div class="soft">{{ data.artist }}</div>

@@ -1,0 +1,184 @@
+"""How long the unit of a groove is, and where a section goes over to another one.
+
+Both are settled by description length: a part of the song is told by the chance of every
+stroke at its place of the unit; telling the bars by these chances costs their entropy, and
+every chance costs half the logarithm of the bars it is read from (Rissanen's two-part code).
+The shortest telling wins, so a longer unit has to pay for itself.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from math import comb, log2
+from typing import NamedTuple
+
+from orchesis.score import KIT, Score, Stroke
+from orchesis.score.fill import Span
+
+LENGTHS = (1, 2, 4)
+_WORTH = 2.0  # bits that a longer unit must save
+_GAIN = 2.5  # bits that a stroke must save to be told bar by bar of the unit
+_SPLIT = 8.0  # bits that a second groove within a section must save
+_SURFACE = 0.5  # share of the bars from which on crashes are a surface
+_ALIKE = 0.6  # mean likeness of neighbours that makes some bars one groove
+_CRASHES = ("crash", "crash_2", "splash", "china")
+
+
+#: What makes two strokes the same one of a groove: place, part, and for snares whether it is soft.
+class Key(NamedTuple):
+    """Its place is kept as two integers: fractions are slow to compare by the thousand."""
+
+    above: int
+    below: int
+    part: str
+    soft: bool
+
+    @property
+    def place(self) -> Fraction:
+        return Fraction(self.above, self.below)
+
+
+def key_of(s: Stroke) -> Key:
+    soft = KIT[s.part].role == "backbeat" and s.dynamic == "ghost"
+    return Key(s.place.numerator, s.place.denominator, s.part, soft)
+
+
+@dataclass(frozen=True)
+class Bar:
+    """What one bar tells about its groove: its strokes, and up to which place it does (a fill
+    hides the rest). A crash hides the time hand at its place."""
+
+    number: int
+    strokes: Mapping[Key, Stroke]
+    until: Fraction
+    hidden: frozenset[tuple[int, int]]
+
+    def tells(self, key: Key) -> bool:
+        if key in self.strokes:
+            return True
+        if key.above * self.until.denominator >= self.until.numerator * key.below:
+            return False
+        return not (self.hidden and key[:2] in self.hidden and KIT[key.part].role == "time")
+
+
+def bars_of(score: Score, spans: Sequence[Span], first: int, last: int) -> list[Bar]:
+    """The bars of a stretch that tell something; score: as it is played.
+
+    Crashes that mark a few bars stand over the groove and are left out; where they sound in
+    half of the bars, they are its surface.
+    """
+    until: dict[int, Fraction] = {}
+    for span in spans:
+        for b in range(span.bar, span.last_bar + 1):
+            start = span.place if b == span.bar else Fraction(0)
+            until[b] = min(until.get(b, Fraction(99)), start)
+    by_bar = score.by_bar()
+    made = []
+    for b in range(first, min(last, score.bar_count) + 1):
+        end = until.get(b, Fraction(score.meters[b - 1].beats))
+        own = {key_of(s): s for s in by_bar.get(b, []) if s.place < end}
+        hidden = frozenset(k[:2] for k in own if k.part in _CRASHES)
+        if own and end > 0:
+            made.append(Bar(b, own, end, hidden))
+    crashing = sum(bool(b.hidden) for b in made)
+    if crashing > _SURFACE * len(made):
+        return [replace(b, hidden=frozenset()) for b in made]
+    return [
+        replace(b, strokes={k: s for k, s in b.strokes.items() if k.part not in _CRASHES})
+        for b in made
+    ]
+
+
+def _bits(count: int, of: int) -> float:
+    """What it costs to tell in which of so many bars a stroke comes."""
+    if of == 0:
+        return 0.0
+    p = count / of
+    entropy = 0.0 if p in (0.0, 1.0) else -p * log2(p) - (1 - p) * log2(1 - p)
+    return of * entropy + 0.5 * log2(of + 1)
+
+
+def phased(placed: Sequence[tuple[int, Bar]], length: int) -> tuple[float, set[Key]]:
+    """(bits, keys that are told phase by phase) of bars given with their index in the section."""
+    counts: dict[Key, dict[int, int]] = defaultdict(lambda: defaultdict(int))
+    for i, bar in placed:
+        for key in bar.strokes:
+            counts[key][i % length] += 1
+    if length == 1:
+        whole = sum(_bits(sum(own.values()), _told(placed, key)) for key, own in counts.items())
+        return whole, set()
+    total = 0.0
+    gains: list[tuple[float, Key]] = []
+    for key, own in counts.items():
+        seen: dict[int, int] = defaultdict(int)
+        for i, bar in placed:
+            seen[i % length] += bar.tells(key)
+        whole = _bits(sum(own.values()), sum(seen.values()))
+        total += whole
+        gains.append((whole - sum(_bits(own[k], seen[k]) for k in range(length)), key))
+    gains.sort(key=lambda g: (-g[0], str(g[1])))
+    # Which of the strokes are told bar by bar has to be told too: log2 of the ways to choose.
+    best, saved, count = 0.0, 0.0, 0
+    for n, (gain, _) in enumerate(gains, 1):
+        if gain < _GAIN:
+            break
+        saved += gain
+        value = saved - log2(comb(len(gains), n)) - 1 - 2 * log2(n)
+        if value > best:
+            best, count = value, n
+    return total - best, {key for _, key in gains[:count]}
+
+
+def _told(placed: Sequence[tuple[int, Bar]], key: Key) -> int:
+    return sum(bar.tells(key) for _, bar in placed)
+
+
+def unit_of(placed: Sequence[tuple[int, Bar]]) -> tuple[int, set[Key]]:
+    """(length of the unit in bars, keys that differ from bar to bar of it)."""
+    best, keys = phased(placed, 1)
+    length: int = 1
+    for n in LENGTHS[1:]:
+        if len(placed) < 2 * n:
+            break
+        cost, own = phased(placed, n)
+        if own and cost + _WORTH < best:
+            best, keys, length = cost, own, n
+    return length, keys if length > 1 else set()
+
+
+def _is_one(bars: Sequence[Bar]) -> bool:
+    """Whether each bar plays much the same as the next, or the next but one."""
+    like = []
+    for n, bar in enumerate(bars):
+        others = [*bars[max(0, n - 2) : n], *bars[n + 1 : n + 3]]
+        shares = []
+        for other in others:
+            a = {k for k in bar.strokes if other.tells(k)}
+            b = {k for k in other.strokes if bar.tells(k)}
+            shares.append(len(a & b) / max(1, len(a | b)))
+        like.append(max(shares, default=0.0))
+    return sum(like) / len(like) >= _ALIKE
+
+
+def parts_of(bars: Sequence[Bar], first: int) -> list[list[Bar]]:
+    """The bars of a section, cut where another groove begins; at even bars from its start."""
+    if len(bars) < 4:
+        return [list(bars)]
+    whole, _ = phased([(b.number, b) for b in bars], 1)
+    best: tuple[float, int] | None = None
+    for cut in range(2, len(bars) - 1):
+        if (bars[cut].number - first) % 2:
+            continue
+        if not (_is_one(bars[:cut]) and _is_one(bars[cut:])):
+            continue
+        left, _ = phased([(b.number, b) for b in bars[:cut]], 1)
+        right, _ = phased([(b.number, b) for b in bars[cut:]], 1)
+        if best is None or left + right < best[0]:
+            best = (left + right, cut)
+    if best is None or best[0] + _SPLIT > whole:
+        return [list(bars)]
+    cut = best[1]
+    return [*parts_of(bars[:cut], first), *parts_of(bars[cut:], bars[cut].number)]

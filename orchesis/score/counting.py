@@ -1,0 +1,27 @@
+"""The words that drummers count with."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from orchesis.score.meter import Meter
+
+#: What is said behind the beat's number, and where in the beat it stands.
+SYLLABLES = {
+    "": Fraction(0),
+    "e": Fraction(1, 4),
+    "&": Fraction(1, 2),
+    "a": Fraction(3, 4),
+    "t": Fraction(1, 3),
+    "l": Fraction(2, 3),
+}
+_NAMES = {place: name for name, place in SYLLABLES.items()}
+
+
+def place_text(place: Fraction, meter: Meter) -> str:
+    """The shortest name of a place in beats: 2, 2&, 2e, 2t, or 2:5/6."""
+    beat, inside = int(place) + 1, place % 1
+    name = _NAMES.get(inside)
+    if name is None or (meter.is_compound and name == "&"):
+        return f"{beat}:{inside.numerator}/{inside.denominator}"
+    return f"{beat}{name}"

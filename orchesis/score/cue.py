@@ -1,0 +1,27 @@
+"""What another instrument does in a bar, for whoever plays along: its rhythm, or a word."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any
+
+from orchesis.errors import BadScore
+
+
+@dataclass(frozen=True, slots=True)
+class Cue:
+    """places: felt beats from the bar's start, rising; words: what is said over the bar."""
+
+    places: tuple[Fraction, ...] = ()
+    words: str = ""
+
+    def to_json(self) -> dict[str, Any]:
+        return {"places": [str(p) for p in self.places], "words": self.words}
+
+    @classmethod
+    def from_json(cls, data: dict[str, Any]) -> Cue:
+        try:
+            return cls(tuple(Fraction(p) for p in data["places"]), str(data["words"]))
+        except (KeyError, TypeError, ValueError) as problem:
+            raise BadScore(f"This is not a cue: {data!r} ({problem}).") from None

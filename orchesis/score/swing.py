@@ -1,0 +1,23 @@
+"""Where a written place is played when 8ths or 16ths swing."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+_QUARTER, _HALF, _THREE = Fraction(1, 4), Fraction(1, 2), Fraction(3, 4)
+
+
+def swung(place: Fraction, swing: tuple[str, float]) -> float:
+    """A written place (beats) as it is played: the second of each pair is late.
+
+    swing: (level, long part / pair). Triplets and everything finer stay where they are.
+    """
+    level, ratio = swing
+    whole, inside = int(place // 1), place % 1
+    if level == "sixteenth" and inside in (_QUARTER, _THREE):
+        return whole + (0.5 if inside > _HALF else 0.0) + ratio / 2
+    if level == "eighth":
+        moved = {_QUARTER: ratio / 2, _HALF: ratio, _THREE: (1 + ratio) / 2}.get(inside)
+        if moved is not None:
+            return whole + moved
+    return float(place)

@@ -1,0 +1,158 @@
+"""The views of what the strokes mean: groove book, fills, feel, search, evidence, decisions."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.exceptions import NotFound, ValidationError
+from rest_framework.generics import get_object_or_404
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from orchesis.reading.grooves import THRESHOLD
+from orchesis.reading.search import SCOPES
+from transcription import findings
+from transcription.finding_serializers import (
+    DecisionsSerializer,
+    EvidenceSerializer,
+    FeelSerializer,
+    FillListSerializer,
+    GrooveBookSerializer,
+    KeepRequestSerializer,
+    KeptFillSerializer,
+    MatchesSerializer,
+)
+from transcription.models import KeptFill
+from transcription.views import own_transcription
+
+_LOWEST, _HIGHEST = 0.3, 1.0  # of the groove book's threshold
+
+
+class GroovesView(APIView):
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("threshold", float, description="share of the bars, 0.3 to 1")
+        ],
+        responses=GrooveBookSerializer,
+    )
+    def get(self, request: Request, pk: int) -> Response:
+        found = own_transcription(request, pk)
+        try:
+            threshold = float(request.query_params.get("threshold", THRESHOLD))
+        except ValueError:
+            threshold = 0.0
+        if not _LOWEST <= threshold <= _HIGHEST:
+            raise ValidationError("The threshold is a share of the bars, from 0.3 to 1.")
+        return Response({
+            "version": found.version, "threshold": threshold,
+            "grooves": findings.groove_book(found, threshold),
+        })  # fmt: skip
+
+
+class FillsView(APIView):
+    @extend_schema(responses=FillListSerializer)
+    def get(self, request: Request, pk: int) -> Response:
+        found = own_transcription(request, pk)
+        return Response({"version": found.version, "fills": findings.fill_list(found)})
+
+
+class FeelView(APIView):
+    @extend_schema(responses=FeelSerializer)
+    def get(self, request: Request, pk: int) -> Response:
+        found = own_transcription(request, pk)
+        return Response({"version": found.version, **findings.feel_of(found)})
+
+
+class EvidenceView(APIView):
+    """What the song's first take has and the others lack, summed over the bars of a music."""
+
+    @extend_schema(responses=EvidenceSerializer)
+    def get(self, request: Request, pk: int) -> Response:
+        found = own_transcription(request, pk)
+        return Response({
+            "version": found.version, "takes": [o.name for o in findings.others(found)],
+            "tallies": findings.tally(found),
+        })  # fmt: skip
+
+
+class DecisionsView(APIView):
+    @extend_schema(responses=DecisionsSerializer)
+    def get(self, request: Request, pk: int) -> Response:
+        found = own_transcription(request, pk)
+        made = [d.to_json() for d in findings.decisions(found)]
+        return Response({"version": found.version, "decisions": made})
+
+
+class SearchView(APIView):
+    """Where else a figure is played, in the song or over the whole shelf."""
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("bar", int, required=True),
+            OpenApiParameter("scope", str, enum=list(SCOPES), required=True),
+            OpenApiParameter("first", str, description="place in beats where the figure begins"),
+            OpenApiParameter("length", str, description="beats; the whole bar if not given"),
+            OpenApiParameter("over", str, enum=["song", "shelf"]),
+        ],
+        responses=MatchesSerializer,
+    )
+    def get(self, request: Request, pk: int) -> Response:
+        found = own_transcription(request, pk)
+        asked = request.query_params
+        try:
+            bar = int(asked.get("bar", ""))
+            first = Fraction(asked.get("first") or 0)
+            length = Fraction(asked["length"]) if asked.get("length") else None
+        except (ValueError, ZeroDivisionError):
+            raise ValidationError("Name a bar, and beats like 2 or 3/2.") from None
+        if first < 0 or (length is not None and length <= 0):
+            raise ValidationError("A figure begins at 0 or later and has a length.")
+        matches = findings.searched(
+            found, request.user.pk, bar, asked.get("scope", ""), first, length,
+            asked.get("over", "shelf") == "shelf",
+        )  # fmt: skip
+        return Response({"version": found.version, "matches": matches})
+
+
+class KeptFillsView(APIView):
+    """The fills one has lifted out of songs, newest first."""
+
+    @extend_schema(responses=KeptFillSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        own = KeptFill.objects.filter(owner=request.user.pk).select_related("song")
+        return Response(KeptFillSerializer(own, many=True).data)
+
+    @extend_schema(request=KeepRequestSerializer, responses={201: KeptFillSerializer})
+    def post(self, request: Request) -> Response:
+        given = KeepRequestSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        asked = given.validated_data
+        found = own_transcription(request, asked["song"])
+        made = findings.lifted(found.song, found, asked["fill"])
+        if made is None:
+            raise NotFound("There is no such fill in this song any more.")
+        twin = KeptFill.objects.filter(
+            owner=request.user.pk, song=found.song, bar=made["bar"],
+            document__strokes=made["document"]["strokes"],
+        ).first()  # fmt: skip
+        kept = twin or KeptFill.objects.create(
+            owner=request.user, song=found.song, note=asked["note"], **made
+        )
+        return Response(KeptFillSerializer(kept).data, status=200 if twin else 201)
+
+
+class KeptFillView(APIView):
+    @extend_schema(request=KeptFillSerializer, responses=KeptFillSerializer)
+    def patch(self, request: Request, pk: int) -> Response:
+        kept = get_object_or_404(KeptFill.objects.filter(owner=request.user.pk), pk=pk)
+        given = KeptFillSerializer(kept, data=request.data, partial=True)
+        given.is_valid(raise_exception=True)
+        given.save()
+        return Response(given.data)
+
+    @extend_schema(request=None, responses={204: None})
+    def delete(self, request: Request, pk: int) -> Response:
+        get_object_or_404(KeptFill.objects.filter(owner=request.user.pk), pk=pk).delete()
+        return Response(status=204)

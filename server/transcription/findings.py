@@ -1,0 +1,167 @@
+"""What the strokes mean: grooves, fills, feel, other takes, decisions and search.
+
+Read from the newest score on asking and kept for that version; the rules are the core's.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from fractions import Fraction
+from typing import Any, TypeVar
+
+from library import sound
+from library.models import Song, Take
+
+from orchesis.reading import evidence, feel, fills, filltalk, grooves, review, search
+from orchesis.score.decision import Decision, decided
+from transcription.models import Transcription
+
+T = TypeVar("T")
+_KEPT = 2000  # readings that are kept; a song has about five
+
+_cache: dict[tuple[Any, ...], Any] = {}
+
+
+def _kept(found: Transcription, what: str, make: Callable[[], T], *more: Any) -> T:
+    """What was made of this version before, or makes it; older versions are forgotten."""
+    key = (what, found.pk, *more)
+    version, value = _cache.get(key, (None, None))
+    if version != found.version:
+        value = make()
+        if len(_cache) > _KEPT:
+            _cache.clear()
+        _cache[key] = (found.version, value)
+    return value  # type: ignore[no-any-return]
+
+
+def groove_book(found: Transcription, threshold: float) -> list[dict[str, Any]]:
+    def make() -> list[dict[str, Any]]:
+        levels = found.analysis.get("levels", [])
+        bars = found.analysis.get("bars", [])
+        # Bars as heard tell of bars as written only while there are as many.
+        tones = [_tone(b["chroma"]) for b in bars] if len(bars) == found.score.bar_count else []
+        read = grooves.grooves(found.score, threshold, levels, tones)
+        return [g.to_json() for g in read]
+
+    return _kept(found, "grooves", make, round(threshold, 3))
+
+
+def _tone(chroma: list[float]) -> int | None:
+    """The pitch class (0 = C) that a bar of the band has most of; None where none stands out."""
+    top = max(range(12), key=lambda k: chroma[k])
+    return top if chroma[top] > 2 * sum(chroma) / 12 else None
+
+
+def fill_list(found: Transcription) -> list[dict[str, Any]]:
+    def make() -> list[dict[str, Any]]:
+        score = found.score
+        made = []
+        for fill in filltalk.told(score):
+            start, end = fills.seconds(score, fill.span)
+            made.append({**fill.to_json(), "start": round(start, 4), "end": round(end, 4)})
+        return made
+
+    return _kept(found, "fills", make)
+
+
+def feel_of(found: Transcription) -> dict[str, Any]:
+    def make() -> dict[str, Any]:
+        levels = {
+            (h["time"], h["part"]): h["level"]
+            for h in found.analysis.get("hits", [])
+            if h.get("level") is not None
+        }
+        shift = feel.shifts(found.score)
+        return {
+            "feels": [f.to_json() for f in feel.read(found.score, levels)],
+            "shifts": {s.id: round(shift(s), 5) for s in found.score.strokes.values()},
+        }
+
+    return _kept(found, "feel", make)
+
+
+def others(found: Transcription) -> list[evidence.Other]:
+    """Further takes of the song that were heard and lie on its timeline."""
+    made = []
+    for take in Take.objects.filter(song=found.song_id).exclude(pk=found.take_id):
+        if take.heard:
+            made.append(other(take))
+    return made
+
+
+def other(take: Take) -> evidence.Other:
+    heard = take.heard
+    hits = tuple((float(t), str(p), float(x)) for t, p, x in heard["hits"])
+    return evidence.Other(take.name, heard["start"], heard["end"], hits)
+
+
+def tally(found: Transcription) -> list[dict[str, Any]]:
+    return [t.to_json() for t in evidence.tallies(found.score, others(found))]
+
+
+def doubts(found: Transcription) -> list[review.Doubt]:
+    """The review queue, with echoes, third hands and what other takes have."""
+    score = found.score
+    echoes = evidence.echo_doubts(score, lambda pairs: sound.alikeness(found.take, pairs))
+    special = [*echoes, *evidence.third_hand(score)]
+    return evidence.told(review.queue(score, special), score, others(found))
+
+
+def decisions(found: Transcription) -> list[Decision]:
+    """What was decided of single strokes, with who and when, in the order of the bars."""
+    when: dict[str, tuple[str, str]] = {}
+    lines = found.edits.select_related("author").order_by("version")
+    for line in lines.values("patch", "inverse", "author__username", "at"):
+        was = line["inverse"].get("strokes", {})
+        for key, now in line["patch"].get("strokes", {}).items():
+            before = was.get(key)
+            told = (now or {}).get("doubt", ""), (now or {}).get("reason", "")
+            if told != ((before or {}).get("doubt", ""), (before or {}).get("reason", "")):
+                when[key] = (line["author__username"], line["at"].date().isoformat())
+    return decided(found.score, when)
+
+
+# -- search over the shelf
+
+
+def searched(
+    found: Transcription, owner: int, bar: int, scope: str, first: Fraction,
+    length: Fraction | None, over_shelf: bool,
+) -> list[dict[str, Any]]:  # fmt: skip
+    """Where else a figure of a bar is played, in the song or over its owner's whole shelf."""
+    wanted = search.figure(found.score, bar, scope, first, length)
+    songs: Iterable[Transcription] = [found]
+    if over_shelf:
+        songs = Transcription.objects.select_related("song").filter(
+            song__owner=owner, song__removed=None
+        )
+    known = {t.song_id: t for t in songs}
+    index = search.Index(
+        (k, _kept(t, "rows", lambda t=t: search.rows(t.score))) for k, t in known.items()
+    )
+    made = []
+    for match in index.search(wanted):
+        own = known[match.song]
+        if match.song == found.song_id and match.bar == bar and match.how == "same":
+            continue
+        start = own.score.seconds(match.bar, match.place)
+        made.append({**match.to_json(), "title": own.song.title, "start": round(start, 4)})
+    return made
+
+
+def lifted(song: Song, found: Transcription, number: int) -> dict[str, Any] | None:
+    """A fill of a song as it is kept in a collection: its strokes from its own bar 1 on."""
+    told = fill_list(found)
+    if not 0 <= number < len(told):
+        return None
+    own, score = told[number], found.score
+    spans = fills.find(score.played())
+    strokes = [
+        s.to_json() | {"bar": s.bar - own["bar"] + 1, "time": None}
+        for s in fills.inside(score.played(), spans[number])
+    ]
+    meters = [str(m) for m in score.meters[own["bar"] - 1 : own["last_bar"]]]
+    return {
+        "title": song.title, "bar": own["bar"], "tempo": round(score.pulse.tempo()[0], 1),
+        "document": {"fill": own, "strokes": strokes, "meters": meters},
+    }  # fmt: skip

@@ -1,0 +1,118 @@
+/** Walking the review queue: each doubt loops by itself and is answered with one key. */
+import { computed, ref, shallowRef, watch } from "vue";
+import { ask, type Doubt, type Review } from "@/api/client";
+import { usePlayback } from "@/stores/playback";
+import { useSong } from "@/stores/song";
+import { freshId } from "./clipboard";
+
+/** The reason that stands beside a stroke which is left out in review. */
+const WHY: Record<string, string> = {
+  echo: "an echo of the delay effect",
+  hands: "a layered recording: no two hands play that",
+};
+
+export function useReviewing(go: (bar: number) => void) {
+  const desk = useSong();
+  const playback = usePlayback();
+  const isOn = ref(false);
+  const found = shallowRef<Review | null>(null);
+  const answered = ref(0);
+  const skipped = ref<string[]>([]);
+  const at = ref(0); // which bar of a recurring doubt is heard
+
+  const open = computed(() => (found.value?.doubts ?? []).filter((d) => !skipped.value.includes(d.key)));
+  const doubt = computed<Doubt | null>(() => open.value[0] ?? null);
+  const left = computed(() => found.value?.doubts.length ?? 0);
+  const minutes = computed(() => found.value?.minutes ?? 0);
+
+  async function fetchQueue(): Promise<void> {
+    const song = desk.id;
+    const queue = await ask<Review>("GET", `songs/${song}/transcription/review`).catch(() => null);
+    if (queue && desk.id === song) found.value = queue;
+  }
+  watch(() => desk.shown?.version, () => isOn.value && desk.isSaved && void fetchQueue());
+
+  async function start(): Promise<void> {
+    isOn.value = true;
+    answered.value = 0;
+    await fetchQueue();
+  }
+  function stop(): void {
+    isOn.value = false;
+    playback.loop = null;
+    playback.pause();
+  }
+  /** The doubt's bar, looping; its strokes are shown chosen. */
+  function hear(bar: number): void {
+    const clock = desk.clock!;
+    go(bar);
+    playback.loop = [clock.barStart(bar), clock.barEnd(bar)];
+    if (isOn.value) playback.play(clock.barStart(bar));
+  }
+  watch(
+    () => doubt.value?.key,
+    (key) => {
+      at.value = 0;
+      if (key && isOn.value) hear(doubt.value!.bars[0]!);
+      else if (isOn.value) playback.pause();
+    },
+  );
+  function nextBar(by: number): void {
+    const bars = doubt.value?.bars ?? [];
+    if (!bars.length) return;
+    at.value = (at.value + by + bars.length) % bars.length;
+    hear(bars[at.value]!);
+  }
+
+  /** Edits of all bars of the doubt; what is answered leaves the queue at once. */
+  function settle(edits: { operation: string; args: Record<string, unknown> }[]): void {
+    const own = doubt.value;
+    if (!own) return;
+    if (edits.length) desk.editMany(edits);
+    else desk.edit("settle", { key: own.key });
+    answered.value++;
+    found.value = { ...found.value!, doubts: found.value!.doubts.filter((d) => d.key !== own.key) };
+  }
+  const all = (operation: string, args: Record<string, unknown> = {}) =>
+    (doubt.value?.strokes ?? []).map((id) => ({ operation, args: { id, ...args } }));
+
+  /** It is as it is written. */
+  function right(): void {
+    if (doubt.value?.kind === "echo" || doubt.value?.kind === "hands") settle([]);
+    else settle(all("set_doubt", { doubt: "" }));
+  }
+  /** It is not: strokes in doubt go, a missing one is written. */
+  function wrong(): void {
+    const own = doubt.value;
+    if (own?.kind !== "missing") return settle(all("remove_stroke"));
+    settle(
+      own.bars.map((bar) => ({
+        operation: "add_stroke",
+        args: { id: freshId(), bar, place: own.place, part: own.part, limb: own.limb },
+      })),
+    );
+  }
+  function change(part: string): void {
+    if (doubt.value?.strokes.length) settle(all("set_part", { part }));
+  }
+  function leaveOut(): void {
+    const reason = WHY[doubt.value?.kind ?? ""] ?? "not part of the song's own groove";
+    if (doubt.value?.strokes.length) settle(all("set_doubt", { doubt: "left_out", reason }));
+  }
+  function keepDoubtful(): void {
+    if (doubt.value?.strokes.length) settle(all("set_doubt", { doubt: "assumed", reason: "assumed in review" }));
+  }
+  function skip(): void {
+    if (doubt.value) skipped.value = [...skipped.value, doubt.value.key];
+  }
+  function back(): void {
+    skipped.value = skipped.value.slice(0, -1);
+  }
+
+  return {
+    isOn, doubt, left, minutes, answered, at, skipped, open,
+    fetchQueue, start, stop, nextBar, right, wrong, change, leaveOut, keepDoubtful, skip, back,
+  };
+}
+
+export type Reviewing = ReturnType<typeof useReviewing>;
