@@ -163,6 +163,29 @@ def test_a_database_that_restarts_in_the_middle_loses_nothing(desk: Page, rock, 
     expect(page.get_by_role("alert")).to_have_count(0)
 
 
+def test_an_answer_that_fails_once_while_a_song_is_heard_leaves_no_words_behind(desk: Page, tmp_path):
+    """The first question for the strokes may meet a closed door and the second find none yet."""
+    import soundfile as sf
+
+    from tests import songs as music
+
+    page = desk
+    asked: list[int] = []
+
+    def once(route):
+        asked.append(1)
+        if len(asked) > 1:
+            return route.continue_()
+        return route.fulfill(status=503, json={"detail": "Away just now; nothing is lost."})
+
+    page.route("**/api/songs/*/transcription", once)
+    sf.write(tmp_path / "met_twice.wav", music.drums(), 44100)
+    add_song(page, "Met Twice", tmp_path / "met_twice.wav")
+    expect(page.get_by_role("alert")).to_contain_text("nothing is lost")
+    expect(page.get_by_role("heading", name="Heard: met_twice.wav")).to_be_visible(timeout=90000)
+    expect(page.get_by_role("alert")).to_have_count(0)
+
+
 def test_cancel_and_hear_again(desk: Page, tmp_path):
     import soundfile as sf
 

@@ -70,7 +70,8 @@ export async function ask<T>(method: string, path: string, body?: unknown): Prom
 
 const RETRY_MS = 1500;
 
-/** Try again for as long as the server is only away for the moment; `told` hears why, then "". */
+/** Try again for as long as the server is only away for the moment; `told` hears why, then "",
+ *  whether the last answer was what was asked for or a refusal that stands. */
 export async function patiently<T>(
   act: () => Promise<T>,
   told: (why: string) => void = () => {},
@@ -82,7 +83,10 @@ export async function patiently<T>(
       told("");
       return done;
     } catch (problem) {
-      if (!(problem instanceof Refusal && problem.isPassing && isWanted())) throw problem;
+      if (!(problem instanceof Refusal && problem.isPassing && isWanted())) {
+        if (isWanted()) told("");
+        throw problem;
+      }
       told(problem.message);
       await new Promise((done) => setTimeout(done, RETRY_MS));
     }
