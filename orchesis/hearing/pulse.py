@@ -47,6 +47,9 @@ _CHANGE = 4.5
 #: From so many bars of two on, and from this tempo on, they are counted in four.
 _TWOS, _IN_FOUR = 4, 84.0
 _LEAST_ONE, _ONE_NEAR = 0.03, 0.07  # least likelihood of a 1 that is told; seconds round it
+#: How alike the halves of an odd bar's kick and snare must be (F) to be two bars, and how near (in
+#: beats) two strokes then lie.
+_TWO_HALVES, _SAME_PLACE = 0.6, 0.12
 _EIGHTH_BEATS = 172.0  # beats of bars of five and seven this fast are written as eighths
 
 
@@ -313,6 +316,39 @@ def in_fours(
     return made + starts[-1:]
 
 
+def in_eighths(
+    starts: list[int], times: np.ndarray, hits: list[Hit]
+) -> tuple[list[int], np.ndarray]:
+    """Bars of five or seven beats whose halves are alike, counted as two bars of eighths.
+
+    A 7/8 of which every second beat is felt looks like a 7/4; but there the second half would
+    lie between the beats of the first. starts, times: see in_fours; both are given anew.
+    """
+    odd = [(a, b) for a, b in pairwise(starts) if b - a in (5, 7)]
+    if not odd or 2 * len(odd) <= len(starts) - 1:
+        return starts, times
+    struck = [h.time for h in hits if h.part in ("kick", "snare", "cross_stick")]
+    place = np.interp(struck, times, np.arange(len(times)), left=-1, right=-1)
+    alike = [_halves_alike(place[(place > a - 0.2) & (place < b - 0.2)] - a, b - a) for a, b in odd]
+    if float(np.mean(alike)) < _TWO_HALVES:
+        return starts, times
+    doubled = np.interp(np.arange(2 * len(times) - 1) / 2, np.arange(len(times)), times)
+    made = [2 * starts[0]]
+    for a, b in pairwise(starts):
+        made += [a + b, 2 * b] if b - a in (5, 7) else [2 * b]
+    return made, doubled
+
+
+def _halves_alike(place: np.ndarray, beats: int) -> float:
+    """F of the strokes (in beats of their bar) of a bar's first half against its second."""
+    split = beats / 2 - 0.2
+    first, second = place[place < split], place[place >= split] - beats / 2
+    if len(first) == 0 or len(second) == 0:
+        return 0.0
+    near = np.abs(first[:, None] - second[None]) < _SAME_PLACE
+    return float(near.any(axis=1).sum() + near.any(axis=0).sum()) / len(place)
+
+
 def _tempo(times: np.ndarray, others: list[tuple[float, float]]) -> Tempo:
     span = min(4, len(times) - 1)
     local = 60 * span / (times[span:] - times[:-span])
@@ -358,12 +394,12 @@ def find(
     times = times[np.concatenate([[True], np.diff(times) > 0.1])]
     frames_of = np.clip((times / FRAME).round().astype(int), 0, len(felt.one) - 1)
     one = maximum_filter1d(felt.one, 7)[frames_of]
-    tempo = _tempo(times, rivals(felt))
     sound = sounding(spectrum)
     first = min([h.time for h in hits] + [sound[0]])
     last = max([h.time for h in hits] + [sound[1] - _DYING])
     crashes = np.array([h.time for h in hits if h.part.startswith("crash")])
-    starts = in_fours(bars_of(one), times, one, crashes)
+    starts, times = in_eighths(in_fours(bars_of(one), times, one, crashes), times, hits)
+    tempo = _tempo(times, rivals(felt))
     known, lengths = whole_bars(times, starts, first, last)
     written = signatures(lengths, tempo.bpm, is_compound(known, hits))
     meters = tuple(
@@ -414,11 +450,11 @@ def is_compound(times: list[float], hits: list[Hit]) -> bool:
 
 
 def signatures(lengths: list[int], bpm: float, compound: bool) -> list[tuple[int, int]]:
-    """The signature (count, unit) of bars of so many felt beats."""
-    return [
-        (3 * beats, 8) if compound else (beats, 8 if beats in (5, 7) and bpm > _EIGHTH_BEATS else 4)
-        for beats in lengths
-    ]
+    """The signature (count, unit) of bars of so many felt beats. Where most have five or seven
+    and they come fast, all are written in eighths."""
+    odd = sum(beats in (5, 7) for beats in lengths)
+    unit = 8 if bpm > _EIGHTH_BEATS and 2 * odd > len(lengths) else 4
+    return [(3 * beats, 8) if compound else (beats, unit) for beats in lengths]
 
 
 def sounding(spectrum: Spectrum) -> tuple[float, float]:

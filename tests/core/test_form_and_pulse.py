@@ -118,6 +118,58 @@ def test_twos_at_a_usual_pace_are_counted_in_four():
     assert pulse.in_fours(single, brisk, ones(4, 4, 2, 4, 4), none) == single
 
 
+def sevens(first, second, *, bars=8, beat=0.6):
+    """Beats, starts and strokes of bars of seven beats: places (in beats) of each half's strokes."""
+    times = beat * np.arange(7 * bars + 1)
+    hits = [
+        Hit(beat * (7 * b + place), part, 0.8, 0.9)
+        for b in range(bars)
+        for half, strokes in ((0, first), (3.5, second))
+        for place, part in ((half + at, part) for at, part in strokes)
+    ]
+    return list(range(0, 7 * bars + 1, 7)), times, hits
+
+
+SEVEN_EIGHT = [(0, "kick"), (1, "snare"), (2, "kick"), (3, "snare")]
+
+
+def test_a_seven_of_like_halves_is_two_bars_of_eighths():
+    starts, times, hits = sevens(SEVEN_EIGHT, [*SEVEN_EIGHT, (0.5, "kick")])
+    now, beats = pulse.in_eighths(starts, times, hits)
+    assert now == list(range(0, 2 * 56 + 1, 7))
+    assert np.diff(beats) == pytest.approx(0.3)
+    assert beats[::2] == pytest.approx(times)
+
+
+def test_a_true_seven_four_keeps_its_beats():
+    first = [(0, "kick"), (1, "snare"), (2, "kick"), (3, "snare")]
+    second = [(0.5, "kick"), (1.5, "snare"), (2.5, "snare")]
+    starts, times, hits = sevens(first, second)
+    now, beats = pulse.in_eighths(starts, times, hits)
+    assert now == starts and beats is times
+
+
+@pytest.mark.parametrize("lone", ["all", "hats", "none"])
+def test_without_kick_and_snare_a_seven_stays_as_it_is(lone):
+    starts, times, hits = sevens(SEVEN_EIGHT, SEVEN_EIGHT)
+    kept = {"all": [], "hats": [Hit(h.time, "hat_closed", 0.8, 0.9) for h in hits],
+            "none": [h for h in hits if h.time % 4.2 < 2.0]}[lone]  # fmt: skip
+    assert pulse.in_eighths(starts, times, kept)[0] == starts
+
+
+def test_one_bar_of_another_length_among_sevens_is_doubled_with_them():
+    starts, times, hits = sevens(SEVEN_EIGHT, SEVEN_EIGHT)
+    longer = np.append(times, times[-1] + 0.6 * np.arange(1, 5))
+    now, beats = pulse.in_eighths([*starts, 60], longer, hits)
+    assert np.diff(now).tolist() == [7] * 16 + [8] and len(beats) == 121
+
+
+def test_a_four_with_one_bar_of_five_is_never_halved():
+    starts = [0, 4, 8, 13, 17, 21]
+    times = 0.5 * np.arange(22)
+    assert pulse.in_eighths(starts, times, [])[0] == starts
+
+
 def test_a_single_short_bar_shifts_what_follows():
     sizes = [4] * 7 + [2] + [4] * 8
     assert np.diff(pulse.bars_of(ones(*sizes))).tolist() == sizes[:-1]
@@ -158,7 +210,8 @@ def test_the_middle_triplet_makes_a_twelve_eight_of_a_shuffle():
 
 def test_fast_bars_of_seven_are_written_in_eighths():
     assert pulse.signatures([4, 2, 7], 110, False) == [(4, 4), (2, 4), (7, 4)]
-    assert pulse.signatures([4, 7], 220, False) == [(4, 4), (7, 8)]
+    assert pulse.signatures([4, 7], 220, False) == [(4, 4), (7, 4)]
+    assert pulse.signatures([7, 4, 7], 220, False) == [(7, 8), (4, 8), (7, 8)]
 
 
 def test_a_moment_of_a_one_belongs_to_the_beat_it_is_near():
