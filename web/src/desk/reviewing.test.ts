@@ -1,0 +1,128 @@
+import { createPinia, setActivePinia } from "pinia";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { effectScope, type EffectScope } from "vue";
+import { useSong } from "@/stores/song";
+import { useReviewing, type Reviewing } from "./reviewing";
+
+const playback = { loop: null as [number, number] | null, play: vi.fn(), pause: vi.fn() };
+vi.mock("@/stores/playback", () => ({ usePlayback: () => playback }));
+
+const doubt = (key: string, more: object = {}) => ({
+  key, kind: "faint", bars: [2], strokes: [`${key}-1`], part: "snare", place: "7/4", limb: "LH", ...more,
+});
+let doubts: object[];
+let asked: number;
+let single: [string, unknown][];
+let many: { operation: string; args: Record<string, unknown> }[][];
+let gone: number[];
+let review: Reviewing;
+let scope: EffectScope;
+
+beforeEach(async () => {
+  setActivePinia(createPinia());
+  vi.stubGlobal("fetch", async () => {
+    asked++;
+    return { ok: true, status: 200, json: async () => ({ doubts, minutes: 4, total: doubts.length }) };
+  });
+  [doubts, asked, single, many, gone] = [[], 0, [], [], []];
+  Object.assign(playback, { loop: null, play: vi.fn(), pause: vi.fn() });
+  const song = useSong();
+  song.id = 3;
+  song.shown = {
+    version: 1,
+    score: { meters: Array(9).fill("4/4"), pulse: Array.from({ length: 37 }, (_, k) => k / 2), swing: ["none", 0.5], strokes: [], sections: [] },
+  } as never;
+  vi.spyOn(song, "edit").mockImplementation((operation, args) => void single.push([operation, args]));
+  vi.spyOn(song, "editMany").mockImplementation((edits) => void many.push(edits as never));
+  scope = effectScope();
+  review = scope.run(() => useReviewing((bar) => gone.push(bar)))!;
+});
+afterEach(() => {
+  scope.stop();
+  vi.unstubAllGlobals();
+});
+
+async function walk(...queue: object[]): Promise<void> {
+  doubts = queue;
+  await review.start();
+  await new Promise((done) => setTimeout(done));
+}
+
+describe("the review queue", () => {
+  it("goes to the first doubt, loops its bar and tells how much is left", async () => {
+    await walk(doubt("a", { bars: [3, 5] }), doubt("b"));
+    expect(gone).toEqual([3]);
+    expect(playback.loop).toEqual([4, 6]);
+    expect(playback.play).toHaveBeenCalledWith(4);
+    expect([review.left.value, review.minutes.value]).toEqual([2, 4]);
+  });
+  it("walks the bars of a recurring doubt, round at the ends", async () => {
+    await walk(doubt("a", { bars: [3, 5, 8] }));
+    review.nextBar(-1);
+    review.nextBar(1);
+    review.nextBar(1);
+    expect(gone).toEqual([3, 8, 3, 5]);
+  });
+  it("settles every bar of a doubt with one answer and goes on to the next", async () => {
+    await walk(doubt("a", { strokes: ["x", "y"], bars: [1, 2] }), doubt("b", { bars: [7] }));
+    review.right();
+    await new Promise((done) => setTimeout(done));
+    expect(many).toEqual([["x", "y"].map((id) => ({ operation: "set_doubt", args: { id, doubt: "" } }))]);
+    expect(review.answered.value).toBe(1);
+    expect(gone).toEqual([1, 7]);
+    review.right();
+    await new Promise((done) => setTimeout(done));
+    expect(review.doubt.value).toBeNull();
+    expect(playback.pause).toHaveBeenCalled();
+  });
+  it("takes strokes away that are wrong, and writes one that is missing in all its bars", async () => {
+    await walk(doubt("a"), doubt("b", { kind: "missing", strokes: [], bars: [2, 4] }));
+    review.wrong();
+    review.wrong();
+    expect(many[0]).toEqual([{ operation: "remove_stroke", args: { id: "a-1" } }]);
+    expect(many[1]!.map((e) => [e.operation, e.args.bar, e.args.place, e.args.part])).toEqual([
+      ["add_stroke", 2, "7/4", "snare"],
+      ["add_stroke", 4, "7/4", "snare"],
+    ]);
+  });
+  it("turns a stroke into another part", async () => {
+    await walk(doubt("a"));
+    review.change("cross_stick");
+    expect(many[0]).toEqual([{ operation: "set_part", args: { id: "a-1", part: "cross_stick" } }]);
+  });
+  it("says why a stroke is left out", async () => {
+    await walk(doubt("a", { kind: "echo" }), doubt("b", { kind: "hands" }), doubt("c"));
+    for (let i = 0; i < 3; i++) review.leaveOut();
+    const reasons = many.map((edits) => String(edits[0]!.args.reason));
+    expect(reasons[0]).toContain("echo");
+    expect(reasons[1]).toContain("two hands");
+    expect(new Set(reasons).size).toBe(3);
+  });
+  it("only remembers that a doubt about an echo was looked at where all is right", async () => {
+    await walk(doubt("a", { kind: "echo" }));
+    review.right();
+    expect(single).toEqual([["settle", { key: "a" }]]);
+    expect(many).toEqual([]);
+  });
+  it("skips a doubt and comes back to it", async () => {
+    await walk(doubt("a"), doubt("b"));
+    review.skip();
+    expect(review.doubt.value?.key).toBe("b");
+    expect(review.left.value).toBe(2);
+    review.back();
+    expect(review.doubt.value?.key).toBe("a");
+  });
+  it("answers nothing where there is nothing", async () => {
+    await walk();
+    for (const answer of [review.right, review.wrong, review.leaveOut, review.keepDoubtful, review.skip]) answer();
+    review.nextBar(1);
+    expect([single, many, review.answered.value]).toEqual([[], [], 0]);
+  });
+  it("lets go of the loop when it ends", async () => {
+    await walk(doubt("a"));
+    review.stop();
+    expect(playback.loop).toBeNull();
+    expect(review.isOn.value).toBe(false);
+    expect(asked).toBe(1);
+  });
+});
