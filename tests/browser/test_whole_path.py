@@ -163,7 +163,9 @@ def test_a_database_that_restarts_in_the_middle_loses_nothing(desk: Page, rock, 
     expect(page.get_by_role("alert")).to_have_count(0)
 
 
-def test_an_answer_that_fails_once_while_a_song_is_heard_leaves_no_words_behind(desk: Page, tmp_path):
+def test_an_answer_that_fails_once_while_a_song_is_heard_leaves_no_words_behind(
+    desk: Page, tmp_path
+):
     """The first question for the strokes may meet a closed door and the second find none yet."""
     import soundfile as sf
 
