@@ -12,6 +12,12 @@ import sys
 import tempfile
 from pathlib import Path
 
+from hypothesis import settings
+
+# How long an example takes says how busy the machine is, not whether the code is right.
+settings.register_profile("orchesis", deadline=None)
+settings.load_profile("orchesis")
+
 ROOT = Path(__file__).resolve().parent.parent
 for folder in ("run", "server", "."):
     sys.path.insert(0, str(ROOT / folder))

@@ -123,7 +123,7 @@ OPERATIONS = st.one_of(
 )  # fmt: skip
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.lists(OPERATIONS, min_size=1, max_size=5))
 def test_every_difference_leads_there_and_back(edits):
     score = timed(SCORE)

@@ -73,7 +73,7 @@ def as_text(score):
     )
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80)
 @given(scores())
 def test_any_part_comes_back_from_its_count_text(score):
     again = count.read(as_text(score))
@@ -81,7 +81,7 @@ def test_any_part_comes_back_from_its_count_text(score):
     assert told(again) == told(score)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(scores())
 def test_midi_follows_the_pulse_at_every_stroke(score):
     song = mido.MidiFile(file=BytesIO(midi.write(score)))
@@ -103,7 +103,7 @@ def test_midi_follows_the_pulse_at_every_stroke(score):
     assert sorted(f[1:] for f in found) == sorted(t[1:] for t in true)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(scores())
 def test_musicxml_has_every_bar_full_and_every_stroke_once(score):
     root = ET.fromstring(musicxml.write(score).split(b">", 2)[2])
@@ -125,7 +125,7 @@ def test_musicxml_has_every_bar_full_and_every_stroke_once(score):
     assert notes == len(score.strokes)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(scores())
 def test_a_score_is_its_json(score):
     again = Score.from_json(score.to_json())

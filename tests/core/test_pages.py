@@ -21,7 +21,7 @@ from tests.songs import ROCK
 SCORE = count.read(ROCK)
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=200)
 @given(
     st.sampled_from(["4/4", "3/4", "6/8", "7/8", "12/8", "5/8"]),
     st.sets(st.tuples(st.integers(0, 11), st.sampled_from([1, 2, 3, 4, 6, 8]), st.integers(0, 7)), max_size=14),

@@ -290,7 +290,7 @@ PULSE = st.one_of(
 )  # fmt: skip
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.lists(PULSE, min_size=1, max_size=5))
 def test_whatever_is_done_bars_and_sections_stay_whole_and_undo_is_exact(edits):
     score = edit(HEARD, "add_stroke", id="mine", bar=5, place="3/2", part="cowbell", limb="RH")

@@ -115,7 +115,7 @@ EDITS = st.one_of(
 )  # fmt: skip
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.lists(EDITS, min_size=1, max_size=8))
 def test_sections_always_cover_the_song_without_a_gap(edits):
     score = SCORE

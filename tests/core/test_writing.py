@@ -49,20 +49,20 @@ bars_of_strokes = st.lists(strokes, max_size=24, unique_by=lambda s: (s.part, s.
 
 class TestCountText:
     @given(bars_of_strokes)
-    @settings(max_examples=200, deadline=None)
+    @settings(max_examples=200)
     def test_a_bar_comes_back_from_its_own_text(self, bar):
         text = counted.lanes(bar, [FOUR])
         assert what(count.read_bars(text, [FOUR])[0]) == what(bar)
 
     @given(bars_of_strokes)
-    @settings(max_examples=50, deadline=None)
+    @settings(max_examples=50)
     def test_text_written_back_stays_the_same(self, bar):
         text = counted.lanes(bar, [FOUR])
         again = [s for b in count.read_bars(text, [FOUR]) for s in b]
         assert counted.lanes(again, [FOUR]) == text
 
     @given(st.text(alphabet='12345 e&atl.>()o:/|=-hxfsnare\n"#', max_size=60))
-    @settings(max_examples=300, deadline=None)
+    @settings(max_examples=300)
     def test_any_text_is_read_or_refused_with_its_place(self, text):
         try:
             count.read_bars(text, [FOUR])
