@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { effectScope, ref, type EffectScope } from "vue";
 import { PARTS } from "@/kit";
 import { PART_KEYS, PART_OF, useStrokeKeys, type Bench } from "./strokeKeys";
