@@ -33,7 +33,8 @@ TRAIN = (
     "gm-25", "gm-40", *MADE,
 )  # fmt: skip
 TUNE_MADE = tuple(f"made-{n}" for n in range(200, 216))
-TUNE = ("Millo_MultiLayered3", "Millo-Drums_v.1", "gm-rare", "colombo-bell", *TUNE_MADE)
+TUNE_SAMPLED = ("Millo_MultiLayered3", "Millo-Drums_v.1", "gm-rare", "colombo-bell")
+TUNE = (*TUNE_SAMPLED, *TUNE_MADE)
 TEST = ("ForzeeStereo",)
 #: kit -> part -> file patterns; toms carry a number (1 the lowest) so that a song has several.
 FILES: dict[str, dict[str, str]] = {

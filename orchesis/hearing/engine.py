@@ -57,7 +57,7 @@ def listen_to(
     found = pulse.find(heard, activity, strokes, report=report)
     beats = found.beats
     if repetition:
-        strokes = hits.written(recall.again(candidates, beats))
+        strokes = hits.written(recall.again(candidates, beats, activity.strength), again=True)
     report("form", 0.0)
     sections = form.sections(heard, beats, tuple(strokes))
     report("form", 1.0)

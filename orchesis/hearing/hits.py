@@ -10,7 +10,7 @@ from pathlib import Path
 import numpy as np
 from scipy.ndimage import gaussian_filter1d, maximum_filter1d
 
-from orchesis.hearing.network import CLASSES, FLOOR, ORNAMENTS, SPAN, Activity
+from orchesis.hearing.network import CLASSES, FLOOR, ORNAMENTS, SPAN, Activity, heard_class
 from orchesis.hearing.spectrum import FINE, HOP, RATE, Spectrum, band_edges
 from orchesis.hearing.types import Hit
 from orchesis.score import KIT
@@ -25,7 +25,7 @@ _RIVALS = (
     ("crash", "splash", "china"),
 )
 #: Peaks below this strength are no candidates.
-LEAST = 0.08
+LEAST = 0.03
 _LEVEL_STEPS = np.array([0.15, 0.3, 0.45, 0.6, 0.75])
 _ORNAMENT = 0.5
 _HALF_OPEN = (0.2, 0.5)
@@ -43,13 +43,19 @@ _BODIES = ("snare", "cross_stick", "tom_high", "tom_mid", "tom_low", "tom_floor"
 _MASKED, _FARTHEST = 0.012, 0.024  # seconds: as one onset, and how far two may lie apart in it
 _RISE = 1.0  # of the logarithm of the body's power, to be an onset
 _ALONE, _LAG = 5, 0.0015  # strokes that a lag is learned from, and the lag where there are fewer
-_CANDIDATE = 0.1  # least confidence of a stroke that the song's repetition may raise
+_CANDIDATE = 0.03  # least confidence of a stroke that the song's repetition may raise
 
 
 @cache
 def tuned() -> dict[str, dict]:
     """Weights of the confidence and the floor of each class (training/tune.py)."""
     return json.loads((Path(__file__).parent / "ears.json").read_text())
+
+
+def logit(share: np.ndarray | float, least: float = 0.003) -> np.ndarray:
+    """The log odds of shares 0..1, of which no more than so little is left to doubt."""
+    kept = np.clip(share, least, 1 - least)
+    return np.log(kept / (1 - kept))
 
 
 def peaks(strength: np.ndarray, floor: float) -> np.ndarray:
@@ -77,7 +83,7 @@ def company(strength: np.ndarray, name: str, at: np.ndarray) -> np.ndarray:
 
 def evidence(strength: np.ndarray, level: np.ndarray, company: np.ndarray) -> np.ndarray:
     """What speaks for a stroke, (n, 10): its clarity, level in soft steps, and company."""
-    clear = np.log(np.clip(strength, 1e-4, 1 - 1e-4) / (1 - np.clip(strength, 1e-4, 1 - 1e-4)))
+    clear = logit(strength, 1e-4)
     steps = np.exp(-0.5 * ((level[:, None] - _LEVEL_STEPS) / 0.1) ** 2)
     hidden = company * np.exp(-level / 0.25)
     plain = np.stack([np.ones_like(clear), clear, clear * level, company, hidden], axis=1)
@@ -254,12 +260,13 @@ class Listener:
         return tom_names((rise * centres[body]).sum(axis=1) / rise.sum(axis=1))
 
 
-def written(hits: list[Hit]) -> list[Hit]:
-    """Those of the candidates that are sure enough to be written."""
+def written(hits: list[Hit], *, again: bool = False) -> list[Hit]:
+    """Those of the candidates that are sure enough to be written; again: by the floors of the
+    second pass (orchesis/hearing/recall.py)."""
 
     def floor(part: str) -> float:
-        name = "tom" if part.startswith("tom") else "hat_open" if part == "hat_half" else part
-        return tuned()[name]["floor"]
+        known = tuned()[heard_class(part)]
+        return known.get("floor_again", known["floor"]) if again else known["floor"]
 
     return [h for h in hits if h.confidence >= floor(h.part)]
 

@@ -29,6 +29,11 @@ _MARGIN = 300  # frames of context on either side: the reach of the network
 _PULSE_PIECE, _PULSE_MARGIN = 6000, 1100
 
 
+def heard_class(part: str) -> str:
+    """The class that a kit part is heard as."""
+    return "tom" if part.startswith("tom") else "hat_open" if part == "hat_half" else part
+
+
 @dataclass(frozen=True)
 class Activity:
     """What was heard in each frame of 10 ms, all 0..1.

@@ -1,8 +1,9 @@
 """The second pass: a song's own repetition makes its unsure strokes surer, or less sure.
 
-A drummer who doubts a ghost listens to the other bars of the same groove. So do we: a weak
-candidate that recurs at its place in like bars is raised, a lonely one is lowered. Nothing is
-added where the sound gave no candidate, and whatever changed is marked as recalled.
+A drummer who doubts a ghost listens to the other bars of the same groove. So do we: what the
+ears heard of the same sound at the same place of like bars, also where it was too faint to be a
+stroke by itself, raises a weak candidate or lowers it. How far is learned (training/tune.py
+--recall). Nothing is added where the sound gave no candidate, and whatever changed is marked.
 """
 
 from __future__ import annotations
@@ -10,75 +11,117 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
+from scipy.ndimage import maximum_filter1d
 
+from orchesis.hearing.hits import FRAME, logit, tuned
+from orchesis.hearing.network import CLASSES, heard_class
 from orchesis.hearing.types import Beat, Hit
 
-#: Weights of repetition in the log odds, up and down; tuned by training/tune.py --recall.
-RAISE, LOWER = 0.5, 0.3
-_NEAR = 0.035  # seconds within which two strokes stand at the same place
+_NEAR = 3  # frames within which a sound stands at the same place
 _ALIKE = 0.6  # least likeness of bars that tell about one another
 _MOST = 24  # bars that are asked
 _FEWEST = 3.0  # likeness, summed, below which nothing is said
-_BOUND = 2.0  # most that a stroke's log odds change
 _CELLS = 16
 
 
-def again(
-    candidates: list[Hit], beats: tuple[Beat, ...], *, up: float = RAISE, down: float = LOWER
-) -> list[Hit]:
+class Bars:
+    """The whole bars of a song: where in its bar a moment lies, and when that place comes in
+    another.
+
+    size: (bars,) beats of each. There is one bar less than there are ones.
+    """
+
+    def __init__(self, beats: tuple[Beat, ...]) -> None:
+        ones = [i for i, b in enumerate(beats) if b.beat == 1]
+        self.times = np.array([b.time for b in beats])
+        self.first, self.size = np.array(ones[:-1], int), np.diff(ones)
+        self.starts = self.times[ones]
+
+    def places(self, times: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """(bar, beat, part of the beat) of moments in seconds."""
+        bar = np.searchsorted(self.starts, times + 0.03, side="right") - 1
+        bar = np.clip(bar, 0, len(self.first) - 1)
+        low, high = self.first[bar], self.first[bar] + self.size[bar] - 1
+        beat = np.clip(np.searchsorted(self.times, times, side="right") - 1, low, high)
+        part = (times - self.times[beat]) / (self.times[beat + 1] - self.times[beat])
+        return bar, beat - low, part
+
+    def moments(self, bars: np.ndarray, beat: int, part: float) -> np.ndarray:
+        """Seconds of one place in several bars."""
+        k = self.first[bars] + beat
+        return self.times[k] + part * (self.times[k + 1] - self.times[k])
+
+
+def again(candidates: list[Hit], beats: tuple[Beat, ...], strength: np.ndarray) -> list[Hit]:
     """The candidates with the confidence that the song's repetition leaves them.
 
-    Each is marked ``recalled`` if its confidence moved by a tenth or more.
+    strength: (frames, classes), see network.Activity. Each is marked ``recalled`` if its
+    confidence moved by a tenth or more.
     """
-    starts = np.array([b.time for b in beats if b.beat == 1])
-    if len(starts) < 4 or not candidates:
-        return candidates
-    sizes = np.diff([i for i, b in enumerate(beats) if b.beat == 1])
+    seen = evidence(candidates, beats, strength)
+    made = []
+    for h, row in zip(candidates, seen, strict=True):
+        weights = tuned()[heard_class(h.part)].get("again")
+        if weights is not None and not np.isnan(row[0]):
+            now = float(1 / (1 + np.exp(-(row @ weights))))
+            h = replace(h, confidence=round(now, 3), recalled=bool(abs(now - h.confidence) >= 0.1))
+        made.append(h)
+    return made
+
+
+def evidence(candidates: list[Hit], beats: tuple[Beat, ...], strength: np.ndarray) -> np.ndarray:
+    """(n, 6) what speaks for each candidate, in log odds: one, its confidence, what was heard
+    at its moment, the mean and the lower quarter of what was heard at its place in like bars,
+    and that mean by how many bars were asked. NaN where no bars are like its own."""
+    out = np.full((len(candidates), 6), np.nan)
+    if not candidates or sum(b.beat == 1 for b in beats) < 4:
+        return out
+    bars = Bars(beats)
     times = np.array([h.time for h in candidates])
-    bar = np.clip(np.searchsorted(starts, times + 0.03, side="right") - 1, 0, len(starts) - 2)
-    length = np.diff(starts)[bar]
-    place = (times - starts[bar]) / length  # 0..1 of its bar
+    bar, beat, part = bars.places(times)
     sure = np.array([h.confidence for h in candidates])
-    names = np.array([_family(h.part) for h in candidates])
-    like = _likeness(bar, place, sure, names, sizes)
-    odds = np.log(np.clip(sure, 0.01, 0.99) / (1 - np.clip(sure, 0.01, 0.99)))
-    moved = odds.copy()
-    for name in np.unique(names):
-        own = np.flatnonzero(names == name)
-        for i in own:
-            near = own[(np.abs(place[own] - place[i]) * length[i] < _NEAR) & (bar[own] != bar[i])]
-            others = like[bar[i]].copy()
-            others[bar[i]] = 0
-            asked = np.argsort(-others)[:_MOST]
-            weight = others[asked].sum()
-            if weight < _FEWEST:
+    kinds = np.array([CLASSES.index(heard_class(h.part)) for h in candidates])
+    like = _likeness(bar, (beat + part) / bars.size[bar], sure, kinds, bars.size)
+    asked = _asked(like)
+    for c in np.unique(kinds):
+        curve = logit(maximum_filter1d(strength[:, c], 2 * _NEAR + 1))
+
+        def heard(moments: np.ndarray, curve: np.ndarray = curve) -> np.ndarray:
+            return curve[np.clip(np.round(moments / FRAME).astype(int), 0, len(curve) - 1)]
+
+        for i in np.flatnonzero(kinds == c):
+            others = asked[bar[i]]
+            weight = like[bar[i], others]
+            if weight.sum() < _FEWEST:
                 continue
-            heard = np.zeros(len(starts) - 1)
-            np.maximum.at(heard, bar[near], sure[near])
-            share = float((heard[asked] * others[asked]).sum() / weight)
-            pull = np.log((share + 0.03) / (1 - share + 0.03))
-            moved[i] += np.clip((up if pull > 0 else down) * pull, -_BOUND, _BOUND)
-    now = 1 / (1 + np.exp(-moved))
-    return [
-        replace(h, confidence=round(float(n), 3), recalled=bool(abs(n - h.confidence) >= 0.1))
-        for h, n in zip(candidates, now, strict=True)
-    ]
+            there = heard(bars.moments(others, int(beat[i]), float(part[i])))
+            mean = float((there * weight).sum() / weight.sum())
+            own = float(heard(times[i : i + 1])[0])
+            low = float(np.percentile(there, 25))
+            out[i] = 1, logit(sure[i]), own, mean, low, mean * len(others) / _MOST
+    return out
 
 
-def _family(part: str) -> str:
-    return "hat_open" if part == "hat_half" else part
+def _asked(like: np.ndarray) -> list[np.ndarray]:
+    """For each bar those that are most like it."""
+    made = []
+    for row in like:
+        best = np.argsort(-row, kind="stable")[:_MOST]
+        made.append(best[row[best] > 0])
+    return made
 
 
 def _likeness(
-    bar: np.ndarray, place: np.ndarray, sure: np.ndarray, names: np.ndarray, sizes: np.ndarray
+    bar: np.ndarray, place: np.ndarray, sure: np.ndarray, kinds: np.ndarray, sizes: np.ndarray
 ) -> np.ndarray:
-    """(bars, bars) likeness 0..1 of what is surely played; bars of other length have none."""
-    kinds = list(np.unique(names))
-    rows = np.zeros((len(sizes), len(kinds) * _CELLS))
+    """(bars, bars) likeness 0..1 of what is surely played; a bar says nothing about itself, nor
+    does one of another length."""
+    known, kind = np.unique(kinds, return_inverse=True)
+    rows = np.zeros((len(sizes), len(known) * _CELLS))
     cell = np.minimum((place * _CELLS + 0.5).astype(int), _CELLS - 1)
-    where = np.array([kinds.index(n) for n in names]) * _CELLS + cell
-    np.maximum.at(rows, (bar, where), np.where(sure > 0.4, sure, 0))
+    np.maximum.at(rows, (bar, kind * _CELLS + cell), np.where(sure > 0.4, sure, 0))
     norm = np.linalg.norm(rows, axis=1) + 1e-6
     like = rows @ rows.T / norm[:, None] / norm[None]
     like[like < _ALIKE] = 0
+    np.fill_diagonal(like, 0)
     return np.where(sizes[:, None] == sizes[None], like, 0)
