@@ -176,6 +176,7 @@ def second_pass() -> None:
 
 
 def learn(heard_songs: list[Repeated]) -> None:
+    """Writes weights and floors of the second pass for the classes that gain by it."""
     known = json.loads(OUT.read_text())
     for name in CLASSES:
         parts = [s[name] for s in heard_songs]

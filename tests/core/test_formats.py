@@ -95,11 +95,7 @@ def test_midi_follows_the_pulse_at_every_stroke(score):
         for s in score.ordered()
     ]
     assert len(found) == len(true)
-    for (t, key, velocity), (moment, its_key, its_velocity) in zip(
-        sorted(found), sorted(true), strict=True
-    ):
-        assert t == pytest.approx(moment, abs=0.003)
-        assert (key, velocity) == (its_key, its_velocity) or abs(t - moment) < 0.003
+    assert sorted(t for t, *_ in found) == pytest.approx(sorted(t for t, *_ in true), abs=0.003)
     assert sorted(f[1:] for f in found) == sorted(t[1:] for t in true)
 
 
