@@ -46,9 +46,11 @@ class Bars:
         part = (times - self.times[beat]) / (self.times[beat + 1] - self.times[beat])
         return bar, beat - low, part
 
-    def moments(self, bars: np.ndarray, beat: int, part: float) -> np.ndarray:
-        """Seconds of one place in several bars."""
-        k = self.first[bars] + beat
+    def moments(
+        self, bars: np.ndarray, beat: np.ndarray | int, part: np.ndarray | float
+    ) -> np.ndarray:
+        """Seconds of a place in other bars; in a shorter bar it falls into a later one."""
+        k = np.minimum(self.first[bars] + beat, len(self.times) - 2)
         return self.times[k] + part * (self.times[k + 1] - self.times[k])
 
 
@@ -82,33 +84,33 @@ def evidence(candidates: list[Hit], beats: tuple[Beat, ...], strength: np.ndarra
     sure = np.array([h.confidence for h in candidates])
     kinds = np.array([CLASSES.index(heard_class(h.part)) for h in candidates])
     like = _likeness(bar, (beat + part) / bars.size[bar], sure, kinds, bars.size)
-    asked = _asked(like)
+    others = np.argsort(-like, axis=1, kind="stable")[:, :_MOST][bar]  # (n, asked)
+    weight = np.take_along_axis(like[bar], others, axis=1)
+    moments = bars.moments(others, beat[:, None], part[:, None])
+    there, own = np.zeros(others.shape), np.zeros(len(times))
     for c in np.unique(kinds):
         curve = logit(maximum_filter1d(strength[:, c], 2 * _NEAR + 1))
-
-        def heard(moments: np.ndarray, curve: np.ndarray = curve) -> np.ndarray:
-            return curve[np.clip(np.round(moments / FRAME).astype(int), 0, len(curve) - 1)]
-
-        for i in np.flatnonzero(kinds == c):
-            others = asked[bar[i]]
-            weight = like[bar[i], others]
-            if weight.sum() < _FEWEST:
-                continue
-            there = heard(bars.moments(others, int(beat[i]), float(part[i])))
-            mean = float((there * weight).sum() / weight.sum())
-            own = float(heard(times[i : i + 1])[0])
-            low = float(np.percentile(there, 25))
-            out[i] = 1, logit(sure[i]), own, mean, low, mean * len(others) / _MOST
+        is_own = kinds == c
+        there[is_own], own[is_own] = (
+            curve[np.clip(np.round(t / FRAME).astype(int), 0, len(curve) - 1)]
+            for t in (moments[is_own], times[is_own])
+        )
+    told = np.flatnonzero(weight.sum(axis=1) >= _FEWEST)
+    there, weight = there[told], weight[told]
+    asked = (weight > 0).sum(axis=1)
+    mean = (there * weight).sum(axis=1) / weight.sum(axis=1)
+    ones = np.ones(len(told))
+    low = _lower_quarter(np.where(weight > 0, there, np.inf), asked)
+    out[told] = np.stack([ones, logit(sure[told]), own[told], mean, low, mean * asked / _MOST], 1)
     return out
 
 
-def _asked(like: np.ndarray) -> list[np.ndarray]:
-    """For each bar those that are most like it."""
-    made = []
-    for row in like:
-        best = np.argsort(-row, kind="stable")[:_MOST]
-        made.append(best[row[best] > 0])
-    return made
+def _lower_quarter(values: np.ndarray, count: np.ndarray) -> np.ndarray:
+    """The 25th percentile of the first ``count`` of each row's values, the rest being infinite."""
+    rising, at = np.sort(values, axis=1), 0.25 * (count - 1)
+    k, rows = at.astype(int), np.arange(len(values))
+    below, above = rising[rows, k], rising[rows, np.minimum(k + 1, count - 1)]
+    return below + (at - k) * (above - below)
 
 
 def _likeness(
