@@ -14,12 +14,13 @@ from itertools import pairwise
 from orchesis.errors import BadScore
 from orchesis.score import KIT, Cue, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.counting import SYLLABLES
+from orchesis.score.numbers import MOST_PARTS, shown
 from orchesis.score.stroke import CLASS_LOUDNESS
 
 GROUPS = ("quarters", "8ths", "16ths", "offbeats", "triplets")
 ORNAMENT_MARKS = {"f": "flam", "d": "drag", "u": "ruff", "z": "buzz", "i": "diddle", "g": "drop"}
 OPEN_MARKS = {"o": "hat_open", "h": "hat_half"}
-_PLACE = re.compile(r"(\d+)(?:([e&atl])|:(\d+)/(\d+))?")
+_PLACE = re.compile(r"([0-9]{1,3})(?:([e&atl])|:([0-9]{1,4})/([0-9]{1,4}))?")
 _CELLS = re.compile(r'\|(?=(?:[^"]*"[^"]*")*[^"]*$)')  # bars, but not a | inside quotes
 _WORD = re.compile(r"\"[^\"]*\"|\S+")
 
@@ -59,16 +60,18 @@ def group_places(name: str, meter: Meter) -> list[Fraction]:
 def _place(word: str, meter: Meter, where: Callable[[str], BadScore]) -> Fraction:
     match = _PLACE.fullmatch(word)
     if not match:
-        raise where(f"“{word}” is not a place in the bar; write it like 2, 2&, 2e or 2:3/8.")
+        raise where(f"“{shown(word)}” is not a place in the bar; write it like 2, 2&, 2e or 2:3/8.")
     beat, syllable, part, parts = match.groups()
     if meter.is_compound and syllable == "&":
-        raise where(f"“{word}”: a dotted beat has no &; its 8ths are 1, 1t and 1l.")
+        raise where(f"“{shown(word)}”: a dotted beat has no &; its 8ths are 1, 1t and 1l.")
     if parts is not None and (int(parts) == 0 or int(part) >= int(parts)):
-        raise where(f"“{word}” names part {part} of {parts}; parts are counted from 0.")
+        raise where(f"“{shown(word)}” names part {part} of {parts}; parts are counted from 0.")
+    if parts is not None and int(parts) > MOST_PARTS:
+        raise where(f"“{shown(word)}” divides a beat in {parts}; the most is {MOST_PARTS} parts.")
     inside = SYLLABLES[syllable or ""] if parts is None else Fraction(int(part), int(parts))
     place = int(beat) - 1 + inside
     if not 0 <= place < meter.beats:
-        raise where(f"“{word}” lies outside the bar of {meter}.")
+        raise where(f"“{shown(word)}” lies outside the bar of {meter}.")
     return Fraction(place)
 
 
@@ -91,11 +94,11 @@ def _stroke(word: str, meter: Meter, where: Callable[[str], BadScore]) -> dict:
             fields["doubt"] = "doubtful"
         elif mark == "x":
             fields["choked"] = True
-        elif mark == "@" and (digits := re.match(r"\d+", marks)):
+        elif mark == "@" and (digits := re.match(r"[0-9]{1,3}", marks)):
             fields["loudness"] = min(int(digits.group()), 100) / 100
             marks = marks[digits.end() :]
         else:
-            raise where(f"“{mark}” in “{word}” is not a mark.")
+            raise where(f"“{mark}” in “{shown(word)}” is not a mark.")
     return fields
 
 
@@ -115,7 +118,7 @@ def _bar(words: list[tuple[int, str]], meter: Meter, line: int) -> list[dict]:
         else:
             fields = _stroke(word, meter, where)
             if fields["place"] in written:
-                raise where(f"the place of “{word}” is given twice in this bar.")
+                raise where(f"the place of “{shown(word)}” is given twice in this bar.")
             written.add(fields["place"])
             strokes[fields["place"]] = fields
     return [strokes[p] for p in sorted(strokes)]

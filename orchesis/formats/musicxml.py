@@ -9,8 +9,12 @@ from xml.etree import ElementTree as ET
 from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.rhythm import Event, Group, spell
 
-DIVISIONS = 840 * 4  # a quarter: divisible by 32nds, triplets, quintuplets, septuplets
-_TYPES = {1: "whole", 2: "half", 4: "quarter", 8: "eighth", 16: "16th", 32: "32nd"}
+#: Parts of a quarter: divisible by 128ths, triplets, nonuplets, quintuplets, septuplets.
+DIVISIONS = 64 * 9 * 5 * 7
+_TYPES = {
+    1: "whole", 2: "half", 4: "quarter", 8: "eighth", 16: "16th", 32: "32nd", 64: "64th",
+    128: "128th",
+}  # fmt: skip
 _STEPS = "CDEFGAB"
 _HEADS = {"x": "x", "diamond": "diamond", "triangle": "triangle", "slashed": "slash"}
 _DOCTYPE = (
@@ -113,16 +117,16 @@ def _voice(
 ) -> None:
     for group in spell(strokes, meter):
         sounding = [e for e in group.events if e.place is not None]
+        at = group.start * meter.beat_quarters * DIVISIONS
         for i, event in enumerate(group.events):
-            length = event.quarters * DIVISIONS
-            if group.tuplet:
-                length = length * group.tuplet[1] / group.tuplet[0]
+            start, at = at, at + event.quarters * group.ratio * DIVISIONS
+            length = round(at) - round(start)  # rounded where it ends: the bar is always full
             if event.place is None:
-                _silence(measure, event, int(length), voice, group)
+                _silence(measure, event, length, voice, group)
                 continue
             beam = _beam(sounding, sounding.index(event))
             for k, s in enumerate(sorted(strokes[event.place], key=lambda s: KIT[s.part].loc)):
-                note = _note(measure, s, event, int(length), voice, group, chord=k > 0)
+                note = _note(measure, s, event, length, voice, group, chord=k > 0)
                 if k == 0 and beam:
                     ET.SubElement(note, "beam", number="1").text = beam
                 _notations(note, s, group, i, first=k == 0)

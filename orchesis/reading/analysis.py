@@ -12,6 +12,7 @@ from orchesis.hearing.types import Beat, HeardBar, HeardMeter, Tempo
 from orchesis.reading.feel import layback_ms
 from orchesis.reading.fills import fill_bars
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
+from orchesis.score.numbers import MOST_PARTS_READ, read_place
 
 FORMAT, VERSION = "orchesis-analysis", 1
 
@@ -135,7 +136,7 @@ def _score(data: dict[str, Any], title: str) -> Score:
         Stroke(
             id=f"h{i + 1}",
             bar=h["bar"],
-            place=Fraction(h["position"]) * meters[h["bar"] - 1].beats,
+            place=read_place(h["position"], MOST_PARTS_READ) * meters[h["bar"] - 1].beats,
             part=h["part"],
             limb=h.get("limb", "RH"),
             dynamic="ghost" if h["ghost"] else "accent" if h["accent"] else "normal",

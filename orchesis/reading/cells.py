@@ -164,13 +164,14 @@ def _cover(words: Sequence[str], gaps: Sequence[Fraction | None], start: int, n:
 
 
 def _run(words: Sequence[str], gaps: Sequence[Fraction | None], n: int) -> tuple[int, int]:
-    """(start, cover) of the longest run of turns of n."""
-    best = (0, 0)
-    for start in range(len(words) - n):
-        cover = _cover(words, gaps, start, n)
-        if cover > best[1]:
-            best = (start, cover)
-    return best
+    """(start, cover) of the longest run of turns of n, in one pass from behind."""
+    best, run, going = (0, 0), 0, 0  # going: moments from i on that go on as n before them
+    for i in range(len(words) - 1, n - 1, -1):
+        run = 1 + going if words[i] == words[i - n] else 0
+        going = 1 + going if _same(words, gaps, i, n) else 0
+        if run and n + run >= best[1]:
+            best = (i - n, n + run)
+    return best if best[1] else (0, n if len(words) > n else 0)
 
 
 def _is_cell(

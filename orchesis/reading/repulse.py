@@ -20,10 +20,14 @@ from orchesis.hearing import pulse as tracking
 from orchesis.reading.regrid import Grid, laid, relaid, sized, trim_front, usual_meter
 from orchesis.score import Meter, Score
 from orchesis.score.edits import Operation, given, place_of, put
+from orchesis.score.numbers import is_moment
 
 _FASTEST, _SLOWEST = 320.0, 25.0
-_FEWEST_TAPS = 8
+_FEWEST_TAPS, _MOST_TAPS = 8, 5000
+_OUTSIDE = 10.0  # seconds before and behind the song in which a tap may still fall
+_SHORTEST = 0.12  # seconds of a beat
 _SNAP = 0.07  # seconds within which a tap is drawn to a stroke
+_FURTHEST = 5.0  # seconds that a beat may be dragged
 _NEIGHBOURS = 3  # beats on either side that follow a dragged one
 _FRAME = 0.01  # seconds
 _LIKE = 0.12  # share by which tapped and heard periods may differ and still be the same
@@ -176,6 +180,8 @@ def insert_beat(score: Score, args: Mapping[str, Any]) -> Score:
     grid = Grid.of(score)
     grid.refuse_locked(bar)
     at = grid.starts()[bar - 1] + beat - 1
+    if grid.times[at + 1] - grid.times[at] < 2 * _SHORTEST:
+        raise BadEdit(f"Beat {beat} of bar {bar} is too short to hold another beat.")
     grid.times.insert(at + 1, (grid.times[at] + grid.times[at + 1]) / 2)
     return laid(score, _rest_to_lock(grid, score, bar, +1))
 
@@ -205,18 +211,20 @@ def drag_beat(score: Score, args: Mapping[str, Any]) -> Score:
     """bar, beat, seconds: this beat falls there; its neighbours follow, the far ones don't."""
     bar, beat = _beat(score, args)
     seconds = args.get("seconds")
-    if not isinstance(seconds, (int, float)) or isinstance(seconds, bool):
+    if not is_moment(seconds):
         raise BadEdit("Say to which second the beat is to move.")
     grid = Grid.of(score)
     grid.refuse_locked(bar)
     at = grid.starts()[bar - 1] + beat - 1
     by = float(seconds) - grid.times[at]
+    if abs(by) > _FURTHEST:
+        raise BadEdit(f"A beat can be drawn by {_FURTHEST:.0f} seconds at the most.")
     moved = list(grid.times)
     for k in range(-_NEIGHBOURS, _NEIGHBOURS + 1):
         i = at + k
         if 0 <= i < len(moved) and not _time_locked(grid, moved[i]):
             moved[i] += by * (1 - abs(k) / (_NEIGHBOURS + 1))
-    if any(b - a < 0.12 for a, b in pairwise(moved)):
+    if any(b - a < _SHORTEST for a, b in pairwise(moved)):
         raise BadEdit("The beat can't be drawn past its neighbours.")
     grid.times = moved
     return laid(score, grid)
@@ -233,11 +241,14 @@ def tap(score: Score, args: Mapping[str, Any]) -> Score:
     round them, those stay; else the tapped tempo is followed through the song.
     """
     taps = args.get("taps")
-    if not isinstance(taps, list) or not all(isinstance(t, (int, float)) for t in taps):
+    if not isinstance(taps, list) or not all(is_moment(t) for t in taps):
         raise BadEdit("Taps are a list of seconds.")
     times = np.array(sorted({float(t) for t in taps}))
-    if len(times) < _FEWEST_TAPS:
-        raise BadEdit(f"Tap at least {_FEWEST_TAPS} beats; these are {len(times)}.")
+    if not _FEWEST_TAPS <= len(times) <= _MOST_TAPS:
+        raise BadEdit(f"Tap {_FEWEST_TAPS} to {_MOST_TAPS} beats; these are {len(times)}.")
+    last = max(score.pulse.times[-1], score.sounding[1] if score.sounding else 0.0)
+    if times[0] < -_OUTSIDE or times[-1] > last + _OUTSIDE:
+        raise BadEdit(f"A tap lies outside of the song, which ends at {last:.0f} s.")
     gaps = np.diff(times)
     if gaps.min() < 0.18 or gaps.max() > 2.5 or gaps.max() > 1.9 * gaps.min():
         raise BadEdit("The taps are too uneven to be a pulse; tap the felt beats evenly.")
@@ -264,13 +275,20 @@ def _snapped(times: np.ndarray, score: Score) -> np.ndarray:
     strokes = np.array(sorted(s.time for s in score.strokes.values() if s.time is not None))
     if len(strokes) == 0:
         return times
-    nearest = strokes[np.abs(strokes[:, None] - times[None]).argmin(axis=0)]
+    nearest = _nearest(strokes, times)
     off = nearest - times
     close = np.abs(off) < 0.12
     if close.sum() >= 4:
         times = times + float(np.median(off[close]))
-        nearest = strokes[np.abs(strokes[:, None] - times[None]).argmin(axis=0)]
+        nearest = _nearest(strokes, times)
     return np.where(np.abs(nearest - times) < _SNAP, nearest, times)
+
+
+def _nearest(rising: np.ndarray, times: np.ndarray) -> np.ndarray:
+    """The nearest of some rising moments to each time; (times,)."""
+    after = np.clip(np.searchsorted(rising, times), 1, max(len(rising) - 1, 1))
+    before, after = rising[after - 1], rising[np.minimum(after, len(rising) - 1)]
+    return np.where(times - before <= after - times, before, after)
 
 
 def _followed(times: np.ndarray, score: Score) -> np.ndarray:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
@@ -14,7 +14,11 @@ from orchesis.reading import quantise
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.counting import place_text
 from orchesis.score.edits import given
+from orchesis.score.numbers import is_moment
 from orchesis.score.stroke import class_of
+
+_MOST_MOMENTS = 5000  # taps or strokes of one edit: four a second for twenty minutes
+_ROUND = 0.5  # seconds round a bar in which a moment may still be written on it
 
 
 def write_bars(score: Score, args: Mapping[str, Any]) -> Score:
@@ -52,9 +56,11 @@ def write_bars(score: Score, args: Mapping[str, Any]) -> Score:
 
 
 def cue_text(score: Score, bar: int, moments: Sequence[float]) -> str:
-    """The moments (seconds) that fall on a bar, written on its grid as the text of a cue."""
+    """The moments (seconds, rising) that fall on a bar, written on its grid as a cue's text."""
     meter, start = score.meters[bar - 1], score.bar_beats()[bar - 1]
-    positions = [score.pulse.beat(t) for t in moments]
+    lo, hi = score.seconds(bar) - _ROUND, score.seconds(bar + 1) + _ROUND
+    near = moments[bisect_left(moments, lo) : bisect_right(moments, hi)]
+    positions = [score.pulse.beat(t) for t in near]
     inside = [p for p in positions if start - 0.12 <= p < start + meter.beats - 0.12]
     if not inside:
         return ""
@@ -83,8 +89,11 @@ def tap_cue(score: Score, args: Mapping[str, Any]) -> Score:
     Each bar that a tap falls in gets that rhythm as its cue; words that stand over it stay.
     """
     moments = given(args, "moments", list)
-    if not moments or not all(isinstance(t, (int, float)) for t in moments):
+    if not moments or not all(is_moment(t) for t in moments):
         raise BadEdit("A tapped cue is a list of seconds.")
+    if len(moments) > _MOST_MOMENTS:
+        raise BadEdit(f"A cue is tapped with {_MOST_MOMENTS} taps at the most.")
+    moments = sorted(float(t) for t in moments)
     cues = dict(score.cues)
     for bar in range(1, score.bar_count + 1):
         text = cue_text(score, bar, moments)
@@ -119,11 +128,14 @@ def play_in(score: Score, args: Mapping[str, Any]) -> Score:
     stroke that stands on its place already stays as it is.
     """
     hits, stem = given(args, "hits", list), given(args, "new", str)
+    if len(hits) > _MOST_MOMENTS:
+        raise BadEdit(f"At most {_MOST_MOMENTS} strokes are played in at once.")
     starts = score.bar_beats()
     kept = []
     for hit in hits:
         time = hit.get("time") if isinstance(hit, Mapping) else None
-        if not isinstance(time, (int, float)) or hit.get("part") not in KIT:
+        loudness = hit.get("loudness", 0.7) if isinstance(hit, Mapping) else None
+        if not is_moment(time) or not is_moment(loudness) or hit.get("part") not in KIT:
             raise BadEdit("What was played is a list of moments and parts of the kit.")
         position = score.pulse.beat(float(time))
         if -0.5 <= position < starts[-1]:

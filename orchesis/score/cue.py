@@ -7,6 +7,7 @@ from fractions import Fraction
 from typing import Any
 
 from orchesis.errors import BadScore
+from orchesis.score.numbers import MOST_PARTS_READ, read_place
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,6 +23,7 @@ class Cue:
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Cue:
         try:
-            return cls(tuple(Fraction(p) for p in data["places"]), str(data["words"]))
-        except (KeyError, TypeError, ValueError) as problem:
+            places = tuple(read_place(p, MOST_PARTS_READ) for p in data["places"])
+            return cls(places, str(data["words"]))
+        except (KeyError, TypeError) as problem:
             raise BadScore(f"This is not a cue: {data!r} ({problem}).") from None

@@ -15,6 +15,7 @@ from typing import Any
 from orchesis.errors import BadEdit, BadScore
 from orchesis.score.kit import part
 from orchesis.score.notation import in_notation
+from orchesis.score.numbers import read_place, shown, unprintable
 from orchesis.score.song import SOUND_KEYS, Score, Section
 from orchesis.score.stroke import CLASS_LOUDNESS, Stroke, class_of
 
@@ -27,7 +28,7 @@ def given(args: Args, name: str, kind: type) -> Any:
     """The argument of that name and kind; BadEdit if it is missing or another."""
     value = args.get(name)
     if not isinstance(value, kind) or isinstance(value, bool) is not (kind is bool):
-        raise BadEdit(f"The edit needs “{name}” ({kind.__name__}), not {value!r}.")
+        raise BadEdit(f"The edit needs “{name}” ({kind.__name__}), not “{shown(value)}”.")
     return value
 
 
@@ -50,12 +51,12 @@ def place_of(score: Score, args: Args) -> tuple[int, Fraction]:
     """The arguments bar and place as a place of the score; BadEdit outside of it."""
     bar, text = given(args, "bar", int), given(args, "place", str)
     try:
-        place = Fraction(text)
-    except (ValueError, ZeroDivisionError):
-        raise BadEdit(f"“{text}” is not a place; give beats as a fraction like 3/4.") from None
+        place = read_place(text)
+    except BadScore as problem:
+        raise BadEdit(str(problem)) from None
     if not 1 <= bar <= score.bar_count:
         raise BadEdit(f"There is no bar {bar}; the song has bars 1 to {score.bar_count}.")
-    if not 0 <= place < score.meters[bar - 1].beats or place.denominator > 48:
+    if not 0 <= place < score.meters[bar - 1].beats:
         raise BadEdit(f"The place {text} lies outside bar {bar} ({score.meters[bar - 1]}).")
     return bar, place
 
@@ -165,7 +166,7 @@ def set_doubt(score: Score, args: Args) -> Score:
 def _share(args: Args, name: str, usual: float | None = None) -> float:
     value = args.get(name, usual)
     if not isinstance(value, (int, float)) or isinstance(value, bool) or not 0 <= value <= 1:
-        raise BadEdit(f"The edit needs “{name}” as a number from 0 to 1, not {value!r}.")
+        raise BadEdit(f"The edit needs “{name}” as a number from 0 to 1, not “{shown(value)}”.")
     return float(value)
 
 
@@ -176,9 +177,10 @@ def many(score: Score, args: Args) -> Score:
         raise BadEdit(f"One edit changes 1 to {_MOST_AT_ONCE} strokes, not {len(edits)}.")
     for edit in edits:
         name = edit.get("operation") if isinstance(edit, Mapping) else None
-        if name not in STROKE_OPERATIONS:
-            raise BadEdit(f"“{name}” can't be done together with others.")
-        score = STROKE_OPERATIONS[name](score, edit.get("args", {}))
+        own = edit.get("args", {}) if isinstance(edit, Mapping) else None
+        if name not in STROKE_OPERATIONS or not isinstance(own, Mapping):
+            raise BadEdit(f"“{shown(name)}” can't be done together with others.")
+        score = STROKE_OPERATIONS[name](score, own)
     return score
 
 
@@ -191,8 +193,8 @@ def _valid(make: Callable[[], Stroke]) -> Stroke:
 
 def rename_section(score: Score, args: Args) -> Score:
     """id, name"""
-    section, name = _section(score, args), given(args, "name", str).strip()
-    if not 1 <= len(name) <= 60:
+    section, name = _section(score, args), _words(args, "name", 60)
+    if not name:
         raise BadEdit("A section's name has 1 to 60 letters.")
     return replace(
         score,
@@ -315,6 +317,8 @@ def _words(args: Args, name: str, longest: int) -> str:
     text = given(args, name, str).strip()
     if len(text) > longest:
         raise BadEdit(f"That is too long; the most is {longest} letters.")
+    if sign := unprintable(text):
+        raise BadEdit(f"That holds a sign that can't be printed ({sign}); take it out.")
     return text
 
 

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from fractions import Fraction
 
 from orchesis.errors import BadScore
+from orchesis.score.numbers import shown
+
+_SIGNATURE = re.compile(r"([0-9]{1,2})/([0-9]{1,2})")
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,8 +54,7 @@ class Meter:
     @classmethod
     def parse(cls, text: str) -> Meter:
         """Read “7/8”; BadScore if it is not a meter."""
-        try:
-            count, unit = (int(n) for n in text.split("/"))
-        except ValueError:
-            raise BadScore(f"“{text}” is not a meter; write it like 4/4 or 7/8.") from None
-        return cls(count, unit)
+        match = _SIGNATURE.fullmatch(text) if isinstance(text, str) else None
+        if match is None:
+            raise BadScore(f"“{shown(text)}” is not a meter; write it like 4/4 or 7/8.")
+        return cls(int(match[1]), int(match[2]))

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from orchesis.errors import BadScore
+from orchesis.score.numbers import is_moment
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,8 +24,10 @@ class PulseMap:
     def __post_init__(self) -> None:
         if len(self.times) < 2:
             raise BadScore("A pulse needs at least two beats.")
-        if any(b <= a for a, b in zip(self.times, self.times[1:], strict=False)):
+        if any(not b > a for a, b in zip(self.times, self.times[1:], strict=False)):
             raise BadScore("The beats of a pulse must come one after the other.")
+        if not (is_moment(self.times[0]) and is_moment(self.times[-1])):
+            raise BadScore("The beats of a pulse are seconds of a recording.")
 
     def seconds(self, beat: Fraction | float) -> float:
         """The moment (seconds) of a position in beats."""

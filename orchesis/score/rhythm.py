@@ -1,7 +1,9 @@
 """Spelling rhythm: places in a bar -> notes, rests, tuplets and beam groups.
 
 Shared by the engraver and by MusicXML. One group is what one beam joins: a beat, a
-dotted beat, or two to three 8ths in meters such as 7/8.
+dotted beat, or two to three 8ths in meters such as 7/8. Spelling can't fail: what has no
+idiomatic spelling (a triplet against 32nds in one beat, say) is written plainly and exactly,
+each note and silence with a ratio of its own.
 """
 
 from __future__ import annotations
@@ -9,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import pairwise
 from math import lcm
 
 from orchesis.score.meter import Meter
@@ -16,9 +19,14 @@ from orchesis.score.meter import Meter
 #: Note values in quarters: (length) -> (value as in "8" for an eighth, dots).
 VALUES: dict[Fraction, tuple[int, int]] = {
     Fraction(4, value) * (Fraction(3, 2) if dots else 1): (value, dots)
-    for value in (1, 2, 4, 8, 16, 32)
+    for value in (1, 2, 4, 8, 16, 32, 64, 128)
     for dots in (0, 1)
+    if not (dots and value == 128)
 }
+_FINEST = 32  # parts of a quarter that the shortest value, a 128th, makes
+#: Equal parts of a group up to which they are written as one tuplet: 48 are 16 parts of a
+#: triplet 8th, the finest place that can be given.
+_MOST_PARTS = 48
 _PLAIN = sorted((q for q, (_, dots) in VALUES.items() if not dots), reverse=True)
 
 
@@ -44,16 +52,17 @@ class Group:
     tuplet: tuple[int, int] | None = None
 
     @property
-    def sounds(self) -> bool:
-        return any(e.place is not None for e in self.events)
+    def ratio(self) -> Fraction:
+        """Sounding length of what is written in the group, as a share of its written length."""
+        return Fraction(self.tuplet[1], self.tuplet[0]) if self.tuplet else Fraction(1)
 
 
 def beam_groups(meter: Meter) -> list[tuple[Fraction, Fraction]]:
     """(start, length) in felt beats of every beam group of a bar."""
     if meter.unit == 8 and not meter.is_compound:
         sizes, left = [], meter.count
-        while left:
-            sizes.append(left if left in (2, 3) else 2)
+        while left > 0:
+            sizes.append(left if left <= 3 else 2)
             left -= sizes[-1]
         starts = [sum(sizes[:i]) for i in range(len(sizes))]
         return [(Fraction(a), Fraction(n)) for a, n in zip(starts, sizes, strict=True)]
@@ -61,35 +70,66 @@ def beam_groups(meter: Meter) -> list[tuple[Fraction, Fraction]]:
 
 
 def spell(places: Collection[Fraction], meter: Meter) -> list[Group]:
-    """One voice of a bar as groups; the places (felt beats) are where notes begin."""
+    """One voice of a bar as groups; the places (felt beats) are where notes begin.
+
+    The groups fill the bar exactly, and every note stands exactly at its place.
+
+    >>> [(g.tuplet, [e.value for e in g.events]) for g in spell({Fraction(0)}, Meter(1, 8))]
+    [(None, [8])]
+    """
     ordered = sorted(set(places))
-    groups = []
+    groups: list[Group] = []
     for start, length in beam_groups(meter):
         inside = [p for p in ordered if start <= p < start + length]
-        groups.append(_group(start, length, inside, meter))
+        groups += _groups(start, length, inside, meter)
     return groups
 
 
-def _group(start: Fraction, length: Fraction, inside: list[Fraction], meter: Meter) -> Group:
+def _groups(start: Fraction, length: Fraction, inside: list[Fraction], meter: Meter) -> list[Group]:
     scale = meter.beat_quarters
     offsets = [(p - start) * scale for p in inside]
     span = length * scale
     if all(_is_binary(o) for o in offsets):
-        return Group(start, tuple(_values(offsets, inside, span)))
-    parts = lcm(*((p - start).denominator for p in inside))
-    normal = 1 << (parts.bit_length() - 1)
-    if scale == Fraction(3, 2):
-        normal = max(3, normal)
+        return [Group(start, tuple(_values(offsets, inside, span)))]
+    shares = [(p - start) / length for p in inside]
+    parts = lcm(*(share.denominator for share in shares))
+    # In a dotted beat so many parts stand in the time of 3, 6, 12 ...; else of 1, 2, 4 ...
+    normal = 3 if meter.is_compound else 1
+    while 2 * normal <= parts:
+        normal *= 2
     unit = span / normal  # written length of one part, in quarters
-    written = [(p - start) * parts * unit for p in inside]
-    return Group(start, tuple(_values(written, inside, parts * unit)), (parts, normal))
+    if parts <= _MOST_PARTS and _is_binary(unit):
+        written = [share * parts * unit for share in shares]
+        return [Group(start, tuple(_values(written, inside, parts * unit)), (parts, normal))]
+    return _plainly(start, length, inside, scale)
 
 
-def _is_binary(offset: Fraction) -> bool:
-    return offset.denominator in (1, 2, 4, 8)
+def _plainly(
+    start: Fraction, length: Fraction, inside: list[Fraction], scale: Fraction
+) -> list[Group]:
+    """Every note, and the silence before the first, as a group of its own with its own ratio."""
+    edges = [*([start] if not inside or inside[0] > start else []), *inside, start + length]
+    made = []
+    for a, b in pairwise(edges):
+        gap, place = (b - a) * scale, a if a in inside else None
+        if _is_binary(gap):
+            offsets, own = ([Fraction(0)], [a]) if place is not None else ([], [])
+            made.append(Group(a, tuple(_values(offsets, own, gap))))
+            continue
+        value = min((q for q in _PLAIN if q >= gap), default=_PLAIN[0])
+        ratio = gap / value
+        event = Event(place, *VALUES[value])
+        made.append(Group(a, (event,), (ratio.denominator, ratio.numerator)))
+    return made
+
+
+def _is_binary(quarters: Fraction) -> bool:
+    """Whether a length is a whole number of the shortest values."""
+    return _FINEST % quarters.denominator == 0
 
 
 def _values(offsets: list[Fraction], places: list[Fraction], span: Fraction) -> list[Event]:
+    """Notes at their offsets (quarters from the group's start), and rests round them."""
     events: list[Event] = []
     if not offsets:
         return [Event(None, *VALUES[q]) for q in _rests(span)]
@@ -105,7 +145,8 @@ def _values(offsets: list[Fraction], places: list[Fraction], span: Fraction) -> 
 
 
 def _rests(gap: Fraction) -> list[Fraction]:
-    """A silence as plain values, the longest first (a whole dotted beat as one)."""
+    """A silence (a whole number of 128ths) as plain values, the longest first (a whole dotted
+    beat as one)."""
     if gap == Fraction(3, 2):
         return [gap]
     made = []

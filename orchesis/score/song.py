@@ -201,5 +201,5 @@ class Score:
                 settled=tuple(data.get("settled", ())),
                 cues={int(bar): Cue.from_json(c) for bar, c in data.get("cues", {}).items()},
             )
-        except (KeyError, TypeError, IndexError) as problem:
+        except (KeyError, TypeError, ValueError, IndexError, AttributeError) as problem:
             raise BadScore(f"This is not a score of ours: {problem!r} is missing or odd.") from None

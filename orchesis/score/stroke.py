@@ -8,6 +8,14 @@ from typing import Any
 
 from orchesis.errors import BadScore
 from orchesis.score.kit import KIT, part
+from orchesis.score.numbers import (
+    MOST_PARTS_READ,
+    is_moment,
+    read_number,
+    read_place,
+    shown,
+    unprintable,
+)
 
 LIMBS = ("RH", "LH", "RF", "LF")
 DYNAMICS = ("ghost", "normal", "accent")
@@ -27,6 +35,7 @@ GRACES: dict[str, tuple[tuple[float, float], ...]] = {
     "drop": ((0.12, 0.35),),
 }
 _GHOST, _ACCENT = 0.45, 0.85
+_LONGEST_ID, _LONGEST_REASON = 80, 120  # letters
 
 
 def class_of(loudness: float) -> str:
@@ -105,12 +114,31 @@ class Stroke:
 
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Stroke:
+        """The stroke that JSON describes; BadScore if it describes none."""
         try:
             fields = {k: data[k] for k in cls.__slots__ if k in data}
-            fields["place"] = Fraction(fields["place"])
-            return cls(**fields)
-        except (KeyError, TypeError, ValueError, ZeroDivisionError) as problem:
-            raise BadScore(f"This is not a stroke: {data!r} ({problem}).") from None
+            fields["place"] = read_place(fields["place"], MOST_PARTS_READ)
+            for name in ("loudness", "confidence"):
+                if name in fields:
+                    fields[name] = read_number(fields[name], 0, 1, f"A stroke's {name}")
+            made = cls(**fields)
+            _must_be_plain(made)
+            return made
+        except (KeyError, TypeError, ValueError, AttributeError) as problem:
+            raise BadScore(f"This is not a stroke: {shown(data)} ({problem}).") from None
 
     def changed(self, **fields: Any) -> Stroke:
         return replace(self, **fields)
+
+
+def _must_be_plain(s: Stroke) -> None:
+    """What comes from outside has the right kinds: words are words, moments are seconds."""
+    texts = (s.id, s.part, s.limb, s.dynamic, s.ornament or "", s.origin, s.doubt, s.reason)
+    if not all(isinstance(t, str) for t in texts) or not 1 <= len(s.id) <= _LONGEST_ID:
+        raise BadScore(f"A stroke's id has 1 to {_LONGEST_ID} letters, and its words are text.")
+    if unprintable(s.id + s.reason) or len(s.reason) > _LONGEST_REASON:
+        raise BadScore("A stroke's reason is printable text of 120 letters at the most.")
+    if not isinstance(s.bar, int) or not isinstance(s.choked, bool):
+        raise BadScore(f"A stroke stands in a bar by its number, not in “{shown(s.bar)}”.")
+    if s.time is not None and not is_moment(s.time):
+        raise BadScore(f"A stroke's time is seconds or nothing, not “{shown(s.time)}”.")

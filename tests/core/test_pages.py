@@ -14,39 +14,50 @@ from hypothesis import strategies as st
 from orchesis.engraving import mei, pdf, svg_pages
 from orchesis.engraving.mei import line_breaks
 from orchesis.formats import count, midi, musicxml
-from orchesis.score import Meter
+from orchesis.score import Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.rhythm import spell
 from tests.songs import ROCK
 
 SCORE = count.read(ROCK)
 
 
+METERS = st.builds(Meter, st.integers(1, 32), st.sampled_from([2, 4, 8, 16]))
+#: Beat, place in it: from every grid that an edit accepts (orchesis/score/numbers.py).
+PLACES = st.tuples(st.integers(0, 31), st.integers(1, 48), st.integers(0, 47))
+
+
 @settings(max_examples=200)
-@given(
-    st.sampled_from(["4/4", "3/4", "6/8", "7/8", "12/8", "5/8"]),
-    st.sets(st.tuples(st.integers(0, 11), st.sampled_from([1, 2, 3, 4, 6, 8]), st.integers(0, 7)), max_size=14),
-)  # fmt: skip
-def test_every_voice_fills_its_bar_and_keeps_every_place(text, picks):
-    meter = Meter.parse(text)
-    cells = {}
-    for beat, parts, k in picks:  # one kind of subdivision a beat, as the reader writes it
-        parts = cells.setdefault(beat % meter.beats, (parts, set()))[0]
-        cells[beat % meter.beats][1].add(k % parts)
-    simple_eighths = meter.unit == 8 and not meter.is_compound
-    places = {
-        Fraction(beat) + Fraction(k, parts)
-        for beat, (parts, ks) in cells.items()
-        for k in ks
-        if not (simple_eighths and parts in (3, 6, 8))
-        and not (meter.is_compound and parts in (4, 8, 2))
-    }
+@given(METERS, st.sets(PLACES, max_size=40))
+def test_every_voice_fills_its_bar_and_keeps_every_place(meter, picks):
+    places = {Fraction(beat % meter.beats) + Fraction(k % parts, parts) for beat, parts, k in picks}
     groups = spell(places, meter)
-    length = Fraction(0)
+    at, found = Fraction(0), set()
     for g in groups:
-        inside = sum((e.quarters for e in g.events), Fraction(0))
-        length += inside if not g.tuplet else inside * Fraction(g.tuplet[1], g.tuplet[0])
-    assert length == meter.quarters
-    assert {e.place for g in groups for e in g.events if e.place is not None} == places
+        assert g.start * meter.beat_quarters == at
+        for e in g.events:
+            if e.place is not None:
+                assert e.place * meter.beat_quarters == at
+                found.add(e.place)
+            at += e.quarters * g.ratio
+    assert at == meter.quarters and found == places
+    # Bounded work: so many signs a place and a beat at the most.
+    assert sum(len(g.events) for g in groups) <= 10 * (len(places) + meter.count)
+
+
+@pytest.mark.parametrize(
+    ("text", "places"),
+    [("1/8", ["0"]), ("1/8", []), ("4/4", ["1/8", "1/6"]), ("4/4", ["1/3", "3/8"]),
+     ("4/4", ["1/5", "1/4"]), ("4/4", ["15/16"]), ("7/8", ["1/3", "2/3"]), ("1/16", ["47/48", "46/47"])],
+)  # fmt: skip
+def test_what_has_no_usual_spelling_is_engraved_and_written_all_the_same(text, places):
+    meter = Meter.parse(text)
+    strokes = {str(n): Stroke(str(n), 1, Fraction(p), "snare") for n, p in enumerate(places)}
+    pulse = PulseMap.even(100, meter.beats)
+    score = Score((meter,), pulse, strokes, (Section("a", "A", "A", 1, 1),))
+    assert sum(page.count('class="note"') for page in svg_pages(score)) == len(places)
+    measure = ET.fromstring(musicxml.write(score).split(b'dtd">', 1)[1]).find("part/measure")
+    lengths = [int(d.text) for d in measure.iterfind("note/duration")]
+    assert sum(lengths) == meter.quarters * musicxml.DIVISIONS
 
 
 def test_the_staff_says_what_is_played():
