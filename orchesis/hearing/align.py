@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import subprocess
 import tempfile
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -14,8 +13,9 @@ import soundfile as sf
 from scipy.signal import correlate
 
 from orchesis.errors import BadSound
+from orchesis.hearing import programs
 from orchesis.hearing.sound import RATE
-from orchesis.hearing.types import Hearing
+from orchesis.hearing.types import Hearing, Report, silent
 
 _CELLS = 16
 _SKIP = 0.45  # what a bar without a partner costs
@@ -120,12 +120,14 @@ def across(times: Sequence[float], places: Sequence[tuple[float, float]]) -> np.
 
 
 def laid_over(
-    take: str | Path, places: Sequence[tuple[float, float]], duration: float, out: str | Path
-) -> None:
+    take: str | Path, places: Sequence[tuple[float, float]], duration: float, out: str | Path,
+    report: Report = silent,
+) -> None:  # fmt: skip
     """Writes a take so that it runs in step with another recording of that duration (seconds).
 
     places: anchors; one alone moves the take without stretching it. Several stretch it between
-    them without change of pitch (the program rubberband). Raises BadSound if they don't rise.
+    them without change of pitch (the program rubberband). report("beside", share) is called as
+    it goes on and may raise Cancelled. Raises BadSound if they don't rise.
     """
     sound, rate = sf.read(take, dtype="float32", always_2d=True)
     size = int(duration * rate)
@@ -155,11 +157,13 @@ def laid_over(
         command = ["rubberband", "-q", "-M", str(plan), "-D", f"{total / rate:.6f}",
                    str(source), str(target)]  # fmt: skip
         try:
-            subprocess.run(command, check=True, capture_output=True, timeout=600)
-        except FileNotFoundError:
-            raise BadSound("rubberband is not installed; install it and try again.") from None
-        except (subprocess.CalledProcessError, subprocess.TimeoutExpired):
-            raise BadSound("This take could not be brought to the song's tempo.") from None
+            ended = programs.run(command, seconds=600, tick=lambda _said: report("beside", 0.5))
+        except programs.ProgramMissing as problem:
+            raise BadSound(str(problem)) from None
+        except programs.TookTooLong:
+            ended = None
+        if ended is None or ended.code != 0:
+            raise BadSound("This take could not be brought to the song's tempo.")
         stretched, _ = sf.read(target, dtype="float32", always_2d=True)
     fitted = np.zeros((size, stretched.shape[1]), np.float32)
     at = round((first[0] - lead) * rate)

@@ -6,18 +6,18 @@ encoder delays of MP3 and AAC are taken off here, once, by ffmpeg.
 
 from __future__ import annotations
 
+import errno
 import json
-import resource
-import subprocess
-import time
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import soundfile as sf
 
 from orchesis.errors import BadSound
+from orchesis.hearing import programs
 from orchesis.hearing.types import Report, silent
 
 RATE = 44100
@@ -25,7 +25,14 @@ LONGEST = 20 * 60.0
 SHORTEST = 5.0
 BIGGEST = 200 * 1024 * 1024
 _QUIET = 10 ** (-55 / 20)
-_MEMORY = 1_500_000_000
+_LONGEST_PROBE, _LONGEST_DECODING = 30.0, 240.0  # seconds of wall clock
+#: What a recording comes in. Playlists and other lists of files are not among them: they could
+#: name files of the host, or never end; and nothing but the file itself is opened.
+_CONTAINERS = (
+    "wav", "w64", "aiff", "caf", "au", "flac", "ogg", "mp3", "aac", "ac3", "eac3", "amr", "wv",
+    "ape", "tta", "mov", "matroska", "avi", "asf", "flv", "mpeg", "mpegts", "dts",
+)  # fmt: skip
+_ONLY_RECORDINGS = ("-protocol_whitelist", "file", "-format_whitelist", ",".join(_CONTAINERS))
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,35 +45,21 @@ class Intake:
     notes: tuple[str, ...] = ()
 
 
-def _bounded() -> None:
-    """A decoder must not take the machine down: memory and time of the child are capped."""
-    resource.setrlimit(resource.RLIMIT_AS, (_MEMORY, _MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (300, 300))
-
-
-def _run(command: list[str]) -> subprocess.Popen[bytes]:
+def _probed(path: Path, *wanted: str) -> dict[str, Any]:
+    """What ffprobe says of a file; nothing of one that it can't read."""
+    command = ["ffprobe", "-v", "error", *_ONLY_RECORDINGS, "-of", "json", *wanted]
     try:
-        return subprocess.Popen(
-            command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, stdin=subprocess.DEVNULL,
-            preexec_fn=_bounded,
-        )  # fmt: skip
-    except FileNotFoundError:
-        raise BadSound("ffmpeg is not installed; install it and try again.") from None
+        ended = programs.run([*command, f"file:{path}"], seconds=_LONGEST_PROBE)
+    except programs.TookTooLong:
+        return {}
+    return dict(json.loads(ended.out or b"{}")) if ended.code == 0 else {}
 
 
 def _probe(path: Path, name: str) -> tuple[float | None, int]:
     """Duration the header states (seconds or None) and channels; BadSound if no sound."""
-    child = _run(
-        ["ffprobe", "-v", "error", "-of", "json", "-show_entries",
-         "format=duration,format_name:stream=codec_type,channels", str(path)]
-    )  # fmt: skip
-    out, _ = child.communicate(timeout=60)
-    found = json.loads(out or b"{}")
+    found = _probed(path, "-show_entries", "format=duration:stream=codec_type,channels")
     streams = found.get("streams", [])
-    kind = str(found.get("format", {}).get("format_name", ""))
-    types = {s.get("codec_type") for s in streams}
-    is_media = bool(types & {"audio", "video"}) and kind != "tty" and not kind.endswith("_pipe")
-    if child.returncode != 0 or not is_media:
+    if not {s.get("codec_type") for s in streams} & {"audio", "video"}:
         raise BadSound(
             f"“{name}” is not a sound file we can read; use WAV, FLAC, OGG, MP3, M4A or a video."
         )
@@ -79,12 +72,9 @@ def _probe(path: Path, name: str) -> tuple[float | None, int]:
 
 def has_picture(path: str | Path) -> bool:
     """Whether a file is a video: it has moving pictures, not only a cover."""
-    child = _run(
-        ["ffprobe", "-v", "error", "-of", "json", "-select_streams", "v",
-         "-show_entries", "stream_disposition=attached_pic", str(path)]
-    )  # fmt: skip
-    out, _ = child.communicate(timeout=60)
-    streams = json.loads(out or b"{}").get("streams", [])
+    streams = _probed(
+        Path(path), "-select_streams", "v", "-show_entries", "stream_disposition=attached_pic"
+    ).get("streams", [])
     return any(not s.get("disposition", {}).get("attached_pic") for s in streams)
 
 
@@ -113,7 +103,15 @@ def take_in(
     stated, channels = _probe(path, shown)
     if stated and stated > LONGEST + 1:
         raise BadSound(f"“{shown}” is {_clock(stated)} long; the most we take is 20:00.")
-    _decode(path, out, 1 if channels == 1 else 2, stated, report)
+    try:
+        _decode(path, out, 1 if channels == 1 else 2, stated, report)
+    except programs.TookTooLong:
+        raise BadSound(
+            f"“{shown}” took longer than {_LONGEST_DECODING / 60:.0f} minutes to decode; save it "
+            "as WAV and try again."
+        ) from None
+    except programs.ProgramMissing as problem:
+        raise BadSound(str(problem)) from None
     try:
         duration, sounds = _measure(out)
     except sf.LibsndfileError:
@@ -136,27 +134,23 @@ def take_in(
 
 
 def _decode(path: Path, out: Path, channels: int, stated: float | None, report: Report) -> None:
-    child = _run(
-        ["ffmpeg", "-v", "error", "-y", "-i", str(path), "-map", "0:a:0", "-vn", "-ac",
-         str(channels), "-ar", str(RATE), "-t", str(LONGEST + 2), "-sample_fmt", "s16",
-         "-compression_level", "2", "-progress", "pipe:1", "-f", "flac", str(out)]
+    last = 0.0
+
+    def tick(said: bytes) -> None:
+        nonlocal last
+        times = [w[12:].strip() for w in said.split() if w.startswith(b"out_time_us=")]
+        if times and times[-1].isdigit():
+            last = int(times[-1]) / 1e6
+        report("decode", min(last / stated, 1.0) if stated else 0.5)
+
+    ended = programs.run(
+        ["ffmpeg", "-v", "error", "-y", *_ONLY_RECORDINGS, "-i", f"file:{path}", "-map", "0:a:0",
+         "-vn", "-ac", str(channels), "-ar", str(RATE), "-t", str(LONGEST + 2), "-sample_fmt",
+         "s16", "-compression_level", "2", "-progress", "pipe:1", "-f", "flac", str(out)],
+        seconds=_LONGEST_DECODING, tick=tick,
     )  # fmt: skip
-    assert child.stdout is not None
-    try:
-        last = 0.0
-        for line in child.stdout:
-            if line.startswith(b"out_time_us=") and time.monotonic() - last > 0.2:
-                last = time.monotonic()
-                done = line.split(b"=")[1].strip()
-                seconds = int(done) / 1e6 if done.lstrip(b"-").isdigit() else 0.0
-                report("decode", min(seconds / stated, 1.0) if stated else 0.5)
-        _, problem = child.communicate(timeout=300)
-    except BaseException:
-        child.kill()
-        child.wait()
-        raise
-    if b"No space left" in problem:
-        raise OSError(28, "No space left on device")
+    if b"No space left" in ended.err:
+        raise OSError(errno.ENOSPC, "No space left on device")
 
 
 def _measure(path: Path) -> tuple[float, bool]:

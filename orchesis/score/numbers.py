@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 import re
 from fractions import Fraction
-from typing import Any
+from typing import TypeGuard
 
 from orchesis.errors import BadScore
 
@@ -75,10 +75,11 @@ def read_number(text: object, low: float, high: float, what: str) -> float:
     return value
 
 
-def is_moment(value: Any) -> bool:
+def is_moment(value: object) -> TypeGuard[float]:
     """Whether a value can be a moment of a recording, in seconds (a day at the most)."""
-    is_number = isinstance(value, (int, float)) and not isinstance(value, bool)
-    return is_number and -86_400 <= value <= 86_400
+    if not isinstance(value, (int, float)) or isinstance(value, bool):
+        return False
+    return -86_400 <= value <= 86_400
 
 
 def unprintable(text: str) -> str | None:

@@ -1,11 +1,16 @@
 """Taking in: every format on one timeline, and one clear sentence for what can't be heard."""
 
+import subprocess
+import sys
+import time
+from pathlib import Path
+
 import numpy as np
 import pytest
 import soundfile as sf
 
-from orchesis.errors import BadSound
-from orchesis.hearing import spectrum, take_in
+from orchesis.errors import BadSound, Cancelled
+from orchesis.hearing import programs, spectrum, take_in
 from tests import songs
 
 AT = 7.3125
@@ -120,3 +125,70 @@ def test_too_long_is_told_before_it_is_decoded(tmp_path):
         for _ in range(21):
             file.write(np.zeros(8000 * 60, dtype="int16"))
     assert "21:00" in refusal(long, tmp_path)
+
+
+HOSTS = "#EXTM3U\n#EXT-X-TARGETDURATION:10\n#EXTINF:10,\n{0}\n"
+PLAYLISTS = {
+    "live": HOSTS,  # no end is stated: a player would ask for more for ever
+    "finished": HOSTS + "#EXT-X-ENDLIST\n",
+    "concat": "ffconcat version 1.0\nfile {0}\n",
+    "cue sheet of streams": "[playlist]\nFile1={0}\nNumberOfEntries=1\n",
+    "session": "v=0\no=- 0 0 IN IP4 127.0.0.1\ns=x\nc=IN IP4 127.0.0.1\nt=0 0\nm=audio 5004 RTP/AVP 0\na={0}\n",
+    "dash": '<?xml version="1.0"?><MPD xmlns="urn:mpeg:dash:schema:mpd:2011" type="dynamic"><Period><AdaptationSet><Representation id="1" mimeType="audio/mp4" bandwidth="1"><BaseURL>{0}</BaseURL></Representation></AdaptationSet></Period></MPD>',
+}
+
+
+@pytest.mark.parametrize("kind", PLAYLISTS)
+@pytest.mark.parametrize("ending", ["m3u8", "mp3", "wav"])
+@pytest.mark.parametrize("is_absolute", [True, False])
+def test_a_list_of_other_files_is_refused_at_once(click, tmp_path, kind, ending, is_absolute):
+    named = str(click) if is_absolute else click.name
+    source = click.parent / f"list-{kind[:4]}-{is_absolute}.{ending}"
+    source.write_text(PLAYLISTS[kind].format(named))
+    began = time.monotonic()
+    with pytest.raises(BadSound, match="is not a sound file we can read"):
+        take_in(source, tmp_path / "out.flac")
+    assert time.monotonic() - began < 20
+    assert not (tmp_path / "out.flac").exists()
+
+
+def children() -> set[str]:
+    """Process ids of our children, by the kernel's own list."""
+    task = Path("/proc/self/task")
+    return {pid for t in task.iterdir() for pid in (t / "children").read_text().split()}
+
+
+def test_a_program_is_ended_by_the_clock_and_by_whoever_watches():
+    before = children()
+    with pytest.raises(programs.TookTooLong):
+        programs.run(["sh", "-c", "sleep 60 & sleep 60"], seconds=1)
+
+    def cancel(_said: bytes) -> None:
+        raise Cancelled("enough")
+
+    began = time.monotonic()
+    with pytest.raises(Cancelled):
+        programs.run(["sleep", "60"], seconds=30, tick=cancel)
+    assert time.monotonic() - began < 2
+    assert children() <= before
+    with pytest.raises(programs.ProgramMissing, match="no-such-program is not installed"):
+        programs.run(["no-such-program"], seconds=1)
+
+
+def test_a_program_dies_with_the_one_that_started_it(tmp_path):
+    script = (
+        "import sys; from pathlib import Path; from orchesis.hearing import programs\n"
+        "programs.run(['sh', '-c', 'echo $$ > ' + sys.argv[1] + '; exec sleep 60'], seconds=60)"
+    )
+    told = tmp_path / "pid"
+    parent = subprocess.Popen([sys.executable, "-c", script, str(told)])
+    while not (told.exists() and told.read_text().strip()):
+        assert parent.poll() is None
+        time.sleep(0.02)
+    child = Path("/proc") / told.read_text().strip()
+    parent.kill()
+    parent.wait()
+    until = time.monotonic() + 10
+    while child.exists() and "Z" not in (child / "stat").read_text().split()[2]:
+        assert time.monotonic() < until, "the program goes on"
+        time.sleep(0.02)
