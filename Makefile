@@ -1,6 +1,6 @@
 # Orchesis. `make start` and `make test` install whatever is missing by themselves.
 PY := .venv/bin/python
-.PHONY: start test install generate bench screenshots lint
+.PHONY: start test install lock generate bench screenshots lint
 
 start: install
 	@$(PY) run/start.py
@@ -11,6 +11,11 @@ install:
 # What is generated from the core: the kit table and the API's types for the page.
 generate: install
 	@$(PY) run/generate.py
+
+# The packages with their hashes, for every Python from 3.11.0 on.
+lock: install
+	@.venv/bin/uv pip compile --universal --python-version 3.11.0 --generate-hashes --no-header \
+		-q requirements.in -o requirements.txt
 
 test: install
 	@$(PY) run/test.py

@@ -1,4 +1,4 @@
-"""The whole application as one thing that starts and stops: services, worker, web server."""
+"""The whole application as one thing that starts, is kept up, and stops: services, worker, web."""
 
 from __future__ import annotations
 
@@ -7,12 +7,34 @@ import socket
 import subprocess
 import sys
 import time
+from collections.abc import Callable
+from dataclasses import dataclass, field
 from pathlib import Path
 
 from services import ROOT, Services, stop
 
 BIN = Path(sys.executable).parent
 SERVER = ROOT / "server"
+
+
+#: A server that ends so many times in so many seconds can't be kept up.
+MOST_DEATHS, WITHIN = 6, 120.0
+_FIRST_PAUSE, _LONGEST_PAUSE = 1.0, 20.0  # seconds before a server is started again
+
+
+class CannotBeKeptUp(Exception):
+    """A server that ends again and again."""
+
+
+@dataclass
+class Tended:
+    """A server that is started again when it ends."""
+
+    name: str
+    start: Callable[[], None]
+    child: Callable[[], subprocess.Popen | None]
+    deaths: list[float] = field(default_factory=list)
+    not_before: float = 0.0
 
 
 class House(Services):
@@ -24,6 +46,12 @@ class House(Services):
         self.environment = {**os.environ, "ORCHESIS_VAR": str(self.var), **environment}
         self.worker: subprocess.Popen | None = None
         self.web: subprocess.Popen | None = None
+        self.tended = [
+            Tended("database", self.start_database, lambda: self.database),
+            Tended("message broker", self.start_redis, lambda: self.broker),
+            Tended("worker", self.start_worker, lambda: self.worker),
+            Tended("web server", self.start_web, lambda: self.web),
+        ]
 
     @property
     def address(self) -> str:
@@ -74,6 +102,35 @@ class House(Services):
             except OSError:
                 time.sleep(0.1)
         raise SystemExit(f"The web server did not start; see {self.var / 'log' / 'web.log'}.")
+
+    def tend(self, say: Callable[[str], None] = lambda _words: None) -> None:
+        """Starts again what ended, after a pause that doubles; to be called a few times a second.
+
+        Raises CannotBeKeptUp where one server ends again and again.
+        """
+        now = time.monotonic()
+        for one in self.tended:
+            child = one.child()
+            if child is None or child.poll() is None:
+                continue
+            if child in self.children:  # its end is news
+                self.children.remove(child)
+                one.deaths = [d for d in one.deaths if now - d < WITHIN] + [now]
+                if len(one.deaths) >= MOST_DEATHS:
+                    raise CannotBeKeptUp(
+                        f"The {one.name} ended {MOST_DEATHS} times in {WITHIN:.0f} s; see "
+                        f"{self.var / 'log'}."
+                    )
+                pause = min(_FIRST_PAUSE * 2 ** (len(one.deaths) - 1), _LONGEST_PAUSE)
+                one.not_before = now + pause
+                say(f"The {one.name} ended (code {child.returncode}); starting it again.")
+            elif now >= one.not_before:
+                try:
+                    one.start()
+                except SystemExit as problem:
+                    say(str(problem))  # it ended again: counted at the next look
+                else:
+                    say(f"The {one.name} is up again.")
 
     def end(self, child: subprocess.Popen | None) -> None:
         """Stops one child for good (a test kills the worker; the demo may restart it)."""

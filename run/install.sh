@@ -3,6 +3,9 @@
 # twice: each step looks first, and a second run takes a second or two.
 set -euo pipefail
 cd "$(dirname "$0")/.."
+# Two starts at once: the second waits until the first has installed everything.
+exec 9> .install.lock
+flock 9
 say() { echo "install: $*" >&2; }
 as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
 

@@ -1,6 +1,7 @@
-"""The project's own MariaDB and Redis: on loopback, with their data in one folder.
+"""The project's own MariaDB and Redis: reached by sockets in a folder that only we can read.
 
-Standard library only. Nothing here touches a server that this project did not start.
+Standard library only. Nothing here touches a server that this project did not start, and
+neither of the two listens on the network.
 """
 
 from __future__ import annotations
@@ -13,10 +14,12 @@ import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
+_LONGEST_SOCKET = 100  # letters of a socket's path that the kernel takes, with some room
 
 
 def free_port() -> int:
@@ -32,30 +35,47 @@ class Services:
         self.var = var.resolve()
         self.children: list[subprocess.Popen] = []
         self.database: subprocess.Popen | None = None
+        self.broker: subprocess.Popen | None = None
+        self._elsewhere: Path | None = None
         self.settings: dict[str, object] = {}
 
     def start(self) -> None:
-        (self.var / "log").mkdir(parents=True, exist_ok=True)
+        self.var.mkdir(parents=True, exist_ok=True)
+        self.var.chmod(0o700)  # recordings, passwords, sockets: nobody else's business
+        (self.var / "log").mkdir(exist_ok=True)
+        sockets = self._socket_folder()
         self.settings = {
             **self._secrets(),
-            "db_socket": str(self.var / "db.sock"),
-            "db_port": free_port(),
-            "redis_port": free_port(),
+            "db_socket": str(sockets / "db.sock"),
+            "redis_socket": str(sockets / "redis.sock"),
         }
         self.start_database()
-        self._start_redis()
+        self.start_redis()
         self._create_database()
         path = self.var / "services.json"
         path.touch(mode=0o600)
         path.write_text(json.dumps(self.settings))
 
+    def _socket_folder(self) -> Path:
+        """``var``, or a folder of its own where that path is too long for a socket."""
+        if len(str(self.var / "redis.sock")) <= _LONGEST_SOCKET:
+            return self.var
+        if self._elsewhere is None:
+            self._elsewhere = Path(tempfile.mkdtemp(prefix="orchesis-sockets-"))
+        return self._elsewhere
+
     def _secrets(self) -> dict[str, str]:
         path = self.var / "secrets.json"
-        if not path.exists():
+        known = json.loads(path.read_text()) if path.exists() else {}
+        made = {
+            "db_root_password": secrets.token_hex(16),
+            "db_password": secrets.token_hex(16),
+            "django_key": secrets.token_hex(32),
+        }
+        if not made.keys() <= known.keys():
             path.touch(mode=0o600)
-            made = {"db_password": secrets.token_hex(16), "django_key": secrets.token_hex(32)}
-            path.write_text(json.dumps(made))
-        return json.loads(path.read_text())
+            path.write_text(json.dumps(made | known))
+        return made | known
 
     def spawn(self, command: list[str], log: str, **options: object) -> subprocess.Popen:
         """A child in a session of its own, so that Ctrl-C reaches only us."""
@@ -79,50 +99,62 @@ class Services:
             )  # fmt: skip
         self.database = self.spawn(
             [_server("mariadbd"), "--no-defaults", *run_as, f"--datadir={data}",
-             f"--socket={self.settings['db_socket']}", f"--port={self.settings['db_port']}",
-             "--bind-address=127.0.0.1", f"--pid-file={data / 'mariadbd.pid'}",
+             f"--socket={self.settings['db_socket']}", "--skip-networking",
+             f"--pid-file={data / 'mariadbd.pid'}",
              "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci",
              "--innodb-buffer-pool-size=128M", "--max-allowed-packet=64M", "--skip-log-bin"],
             "mariadb.log",
         )  # fmt: skip
-        self._wait("MariaDB", lambda: self._sql("SELECT 1"), self.database)
+        self._wait("MariaDB", self._root_is_ours, self.database)
 
-    def _start_redis(self) -> None:
+    def start_redis(self) -> None:
         data = self.var / "redis"
         data.mkdir(exist_ok=True)
-        port = str(self.settings["redis_port"])
-        child = self.spawn(
-            ["redis-server", "--bind", "127.0.0.1", "--port", port, "--dir", str(data),
-             "--appendonly", "yes", "--save", "", "--daemonize", "no"],
+        path = str(self.settings["redis_socket"])
+        self.broker = self.spawn(
+            ["redis-server", "--port", "0", "--unixsocket", path, "--unixsocketperm", "700",
+             "--dir", str(data), "--appendonly", "yes", "--save", "", "--daemonize", "no"],
             "redis.log",
         )  # fmt: skip
 
         def answers() -> bool:
-            with socket.create_connection(("127.0.0.1", int(port)), timeout=1) as s:
+            with socket.socket(socket.AF_UNIX) as s:
+                s.settimeout(1)
+                s.connect(path)
                 s.sendall(b"PING\r\n")
                 return s.recv(16).startswith(b"+PONG")
 
-        self._wait("Redis", answers, child)
+        self._wait("Redis", answers, self.broker)
 
-    def _sql(self, statement: str) -> bool:
+    def _root_is_ours(self) -> bool:
+        """Whether the database answers to root's password; a new one, or one from before we
+        gave it a password, gets it now."""
+        password = str(self.settings["db_root_password"])
+        return self._sql("SELECT 1") or self._sql(
+            f"ALTER USER 'root'@'localhost' IDENTIFIED BY '{password}'", password=""
+        )
+
+    def _sql(self, statement: str, password: str | None = None) -> bool:
+        if password is None:
+            password = str(self.settings["db_root_password"])
         done = subprocess.run(
             ["mariadb", "--no-defaults", "-uroot", f"--socket={self.settings['db_socket']}",
              "-e", statement],
-            capture_output=True,
+            capture_output=True, env={**os.environ, "MYSQL_PWD": password},
         )  # fmt: skip
         return done.returncode == 0
 
     def _create_database(self) -> None:
         password = self.settings["db_password"]
-        for host in ("localhost", "127.0.0.1"):
-            user = f"'orchesis'@'{host}'"
-            if not self._sql(
-                "CREATE DATABASE IF NOT EXISTS orchesis CHARACTER SET utf8mb4;"
-                f"CREATE USER IF NOT EXISTS {user} IDENTIFIED BY '{password}';"
-                f"ALTER USER {user} IDENTIFIED BY '{password}';"
-                f"GRANT ALL ON orchesis.* TO {user}; GRANT ALL ON test_orchesis.* TO {user};"
-            ):
-                raise SystemExit("The database could not be prepared; see var/log/mariadb.log.")
+        user = "'orchesis'@'localhost'"
+        if not self._sql(
+            "CREATE DATABASE IF NOT EXISTS orchesis CHARACTER SET utf8mb4;"
+            f"CREATE USER IF NOT EXISTS {user} IDENTIFIED BY '{password}';"
+            f"ALTER USER {user} IDENTIFIED BY '{password}';"
+            f"GRANT ALL ON orchesis.* TO {user}; GRANT ALL ON `test\\_orchesis%`.* TO {user};"
+            "DROP USER IF EXISTS 'orchesis'@'127.0.0.1';"
+        ):
+            raise SystemExit("The database could not be prepared; see var/log/mariadb.log.")
 
     def _wait(self, name: str, ready, child: subprocess.Popen, seconds: float = 60) -> None:
         until = time.monotonic() + seconds
@@ -142,6 +174,9 @@ class Services:
         for child in reversed(self.children):
             stop(child)
         self.children.clear()
+        if self._elsewhere is not None:
+            shutil.rmtree(self._elsewhere, ignore_errors=True)
+            self._elsewhere = None
 
 
 def stop(child: subprocess.Popen, patience: float = 15) -> None:

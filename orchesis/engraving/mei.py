@@ -15,6 +15,7 @@ from orchesis.engraving.footnotes import Footnote
 from orchesis.score import KIT, Cue, Meter, Score, Stroke
 from orchesis.score.counting import place_text
 from orchesis.score.rhythm import Event, Group, spell
+from orchesis.score.untrusted import printable
 
 BARS_A_LINE = 4
 _FEET = ("RF", "LF")
@@ -30,7 +31,7 @@ def mei(score: Score, notes: Sequence[Footnote] = ()) -> str:
     first = score.meters[0]
     return f"""<?xml version="1.0" encoding="UTF-8"?>
 <mei xmlns="http://www.music-encoding.org/ns/mei" meiversion="5.0">
-<meiHead><fileDesc><titleStmt><title>{escape(score.title)}</title></titleStmt><pubStmt/>
+<meiHead><fileDesc><titleStmt><title>{escape(printable(score.title))}</title></titleStmt><pubStmt/>
 </fileDesc></meiHead>
 <music><body><mdiv><score>
 <scoreDef meter.count="{first.count}" meter.unit="{first.unit}">
@@ -43,7 +44,7 @@ def mei(score: Score, notes: Sequence[Footnote] = ()) -> str:
 
 
 def _head(score: Score) -> str:
-    title, artist = escape(score.title or "Untitled"), escape(score.artist)
+    title, artist = (escape(printable(t)) for t in (score.title or "Untitled", score.artist))
     return (
         f'<pgHead func="first"><rend halign="center" valign="top" fontsize="200%">{title}</rend>'
         f'<rend halign="right" valign="bottom" fontsize="100%">{artist}</rend></pgHead>'

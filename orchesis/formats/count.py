@@ -14,8 +14,8 @@ from itertools import pairwise
 from orchesis.errors import BadScore
 from orchesis.score import KIT, Cue, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.counting import SYLLABLES
-from orchesis.score.numbers import MOST_PARTS, shown
 from orchesis.score.stroke import CLASS_LOUDNESS
+from orchesis.score.untrusted import MOST_PARTS, shown, unprintable
 
 GROUPS = ("quarters", "8ths", "16ths", "offbeats", "triplets")
 ORNAMENT_MARKS = {"f": "flam", "d": "drag", "u": "ruff", "z": "buzz", "i": "diddle", "g": "drop"}
@@ -265,6 +265,9 @@ def read(text: str) -> Score:
     def bars_so_far() -> int:
         return sum(max(len(lane.bars) for lane in b[2]) for b in blocks)
 
+    if sign := unprintable(text):
+        at = next(n for n, line in enumerate(text.splitlines(), 1) if unprintable(line))
+        raise _fail(at, 1, f"there is a sign that can't be printed ({sign}); take it out.")
     for number, raw in enumerate(text.splitlines(), 1):
         content = raw.split("#", 1)[0].rstrip()
         if not content.strip():

@@ -8,6 +8,7 @@ from xml.etree import ElementTree as ET
 
 from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.rhythm import Event, Group, spell
+from orchesis.score.untrusted import printable
 
 #: Parts of a quarter: divisible by 128ths, triplets, nonuplets, quintuplets, septuplets.
 DIVISIONS = 64 * 9 * 5 * 7
@@ -28,9 +29,9 @@ def write(score: Score) -> bytes:
     """The full chart as MusicXML 4.0."""
     root = ET.Element("score-partwise", version="4.0")
     work = ET.SubElement(root, "work")
-    ET.SubElement(work, "work-title").text = score.title or "Untitled"
+    ET.SubElement(work, "work-title").text = printable(score.title or "Untitled")
     identification = ET.SubElement(root, "identification")
-    ET.SubElement(identification, "creator", type="composer").text = score.artist
+    ET.SubElement(identification, "creator", type="composer").text = printable(score.artist)
     encoding = ET.SubElement(identification, "encoding")
     ET.SubElement(encoding, "software").text = "Orchesis"
     used = [name for name in KIT if any(s.part == name for s in score.strokes.values())]

@@ -150,7 +150,7 @@ def laid_over(
               for a, b in places]  # fmt: skip
     rest = len(sound) - start - points[-1][0]
     total = points[-1][1] + rest
-    with tempfile.TemporaryDirectory(prefix="orchesis-") as folder:
+    with tempfile.TemporaryDirectory(dir=Path(out).parent) as folder:
         source, target, plan = (Path(folder) / n for n in ("in.wav", "out.wav", "map.txt"))
         sf.write(source, sound[start:], rate, subtype="PCM_16")
         plan.write_text("".join(f"{a} {b}\n" for a, b in points))

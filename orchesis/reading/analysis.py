@@ -12,7 +12,7 @@ from orchesis.hearing.types import Beat, HeardBar, HeardMeter, Tempo
 from orchesis.reading.feel import layback_ms
 from orchesis.reading.fills import fill_bars
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
-from orchesis.score.numbers import MOST_PARTS_READ, read_place
+from orchesis.score.untrusted import MOST_PARTS_READ, read_place
 
 FORMAT, VERSION = "orchesis-analysis", 1
 

@@ -20,7 +20,7 @@ from orchesis.hearing import pulse as tracking
 from orchesis.reading.regrid import Grid, laid, relaid, sized, trim_front, usual_meter
 from orchesis.score import Meter, Score
 from orchesis.score.edits import Operation, given, place_of, put
-from orchesis.score.numbers import is_moment
+from orchesis.score.untrusted import is_moment
 
 _FASTEST, _SLOWEST = 320.0, 25.0
 _FEWEST_TAPS, _MOST_TAPS = 8, 5000

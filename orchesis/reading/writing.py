@@ -14,8 +14,8 @@ from orchesis.reading import quantise
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.counting import place_text
 from orchesis.score.edits import given
-from orchesis.score.numbers import is_moment
 from orchesis.score.stroke import class_of
+from orchesis.score.untrusted import is_moment
 
 _MOST_MOMENTS = 5000  # taps or strokes of one edit: four a second for twenty minutes
 _ROUND = 0.5  # seconds round a bar in which a moment may still be written on it

@@ -7,7 +7,7 @@ from fractions import Fraction
 from typing import Any
 
 from orchesis.errors import BadScore
-from orchesis.score.numbers import MOST_PARTS_READ, read_place
+from orchesis.score.untrusted import MOST_PARTS_READ, read_place
 
 
 @dataclass(frozen=True, slots=True)

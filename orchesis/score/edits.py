@@ -1,8 +1,7 @@
 """What a person may change of a score: small named operations, each a pure function.
 
 An operation takes (score, arguments) and gives the new score, or raises BadEdit with one
-sentence. Undo needs no operation of its own: ``difference`` tells what an edit changed,
-``patched`` puts it back.
+sentence. Undo needs no operation of its own: see ``orchesis.score.patches``.
 """
 
 from __future__ import annotations
@@ -15,9 +14,9 @@ from typing import Any
 from orchesis.errors import BadEdit, BadScore
 from orchesis.score.kit import part
 from orchesis.score.notation import in_notation
-from orchesis.score.numbers import read_place, shown, unprintable
 from orchesis.score.song import SOUND_KEYS, Score, Section
 from orchesis.score.stroke import CLASS_LOUDNESS, Stroke, class_of
+from orchesis.score.untrusted import read_place, shown, unprintable
 
 Args = Mapping[str, Any]
 Operation = Callable[[Score, Args], Score]
@@ -368,35 +367,3 @@ OPERATIONS: dict[str, Operation] = STROKE_OPERATIONS | {
         confirm_bars,
     )
 }
-
-
-def difference(old: Score, new: Score) -> dict[str, Any]:
-    """What turns ``old`` into ``new``: strokes by id (null: gone), and whatever else differs."""
-    patch: dict[str, Any] = {}
-    strokes: dict[str, Any] = {
-        k: s.to_json() for k, s in new.strokes.items() if old.strokes.get(k) != s
-    }
-    strokes |= {k: None for k in old.strokes if k not in new.strokes}
-    if strokes:
-        patch["strokes"] = strokes
-    before, after = old.frame(), new.frame()
-    patch |= {k: after[k] for k in after if after[k] != before[k]}
-    return patch
-
-
-def patched(score: Score, patch: Args) -> Score:
-    """The score with a difference applied."""
-    strokes = dict(score.strokes)
-    for key, data in patch.get("strokes", {}).items():
-        if data is None:
-            strokes.pop(key, None)
-        else:
-            strokes[key] = Stroke.from_json(data)
-    frame = {**score.frame(), **{k: v for k, v in patch.items() if k != "strokes"}}
-    # The pulse is kept to the digit where the patch does not touch it.
-    framed = Score.from_json({**frame, "strokes": []})
-    pulse = framed.pulse if "pulse" in patch else score.pulse
-    return replace(
-        framed, pulse=pulse, strokes=strokes, title=score.title, artist=score.artist,
-        ones=score.ones, sounding=score.sounding,
-    )  # fmt: skip

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from orchesis.errors import BadScore
-from orchesis.score.numbers import shown
+from orchesis.score.untrusted import shown
 
 _SIGNATURE = re.compile(r"([0-9]{1,2})/([0-9]{1,2})")
 

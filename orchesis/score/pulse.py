@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from orchesis.errors import BadScore
-from orchesis.score.numbers import is_moment
+from orchesis.score.untrusted import is_moment
 
 
 @dataclass(frozen=True, slots=True)

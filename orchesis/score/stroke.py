@@ -8,7 +8,7 @@ from typing import Any
 
 from orchesis.errors import BadScore
 from orchesis.score.kit import KIT, part
-from orchesis.score.numbers import (
+from orchesis.score.untrusted import (
     MOST_PARTS_READ,
     is_moment,
     read_number,

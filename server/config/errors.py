@@ -5,8 +5,10 @@ from __future__ import annotations
 import errno
 import logging
 
+from django.conf import settings
+from django.core.exceptions import RequestDataTooBig
 from django.db import InterfaceError, OperationalError
-from django.http import HttpRequest, JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from rest_framework import status
 from rest_framework.exceptions import APIException, ErrorDetail, ValidationError
 from rest_framework.response import Response
@@ -16,6 +18,9 @@ from orchesis.errors import OrchesisError
 
 DATABASE_AWAY = "The database does not answer just now; nothing is lost, try again in a moment."
 DISK_FULL = "The disk of the server is full; free some space there and try again."
+
+
+TOO_BIG = f"A request has {settings.DATA_UPLOAD_MAX_MEMORY_SIZE // 2**20} MB at the most."
 
 
 class Conflict(APIException):
@@ -45,6 +50,36 @@ class DatabaseAway:
         return JsonResponse({"detail": DATABASE_AWAY}, status=503)
 
 
+def _said(request: HttpRequest, sentence: str, status: int) -> HttpResponse:
+    """JSON to the page, words to a person who typed an address."""
+    if request.path.startswith("/api/"):
+        return JsonResponse({"detail": sentence}, status=status)
+    return HttpResponse(sentence, content_type="text/plain; charset=utf-8", status=status)
+
+
+def not_from_our_page(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """What a request that another site forged, or a very old page, is told."""
+    return _said(request, "This page is out of date; reload it and try again.", 403)
+
+
+def too_many_tries(request: HttpRequest, *_more: object) -> HttpResponse:
+    minutes = settings.AXES_COOLOFF_TIME.seconds // 60
+    return _said(request, f"Too many wrong passwords; try again in {minutes} minutes.", 429)
+
+
+def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
+    is_big = isinstance(exception, RequestDataTooBig)
+    return _said(request, TOO_BIG if is_big else "The request could not be read.", 400)
+
+
+def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
+    return _said(request, "There is nothing at this address.", 404)
+
+
+def failed(request: HttpRequest) -> HttpResponse:
+    return _said(request, "That failed for a reason of ours; nothing was changed. Try again.", 500)
+
+
 def one_sentence(exception: Exception, context: dict) -> Response | None:
     if isinstance(exception, OrchesisError):
         return Response({"detail": str(exception)}, status=422)
@@ -55,8 +90,9 @@ def one_sentence(exception: Exception, context: dict) -> Response | None:
     response = exception_handler(exception, context)
     if response is not None and isinstance(exception, ValidationError):
         response.data = {"detail": _first(exception.detail)}
-    elif response is not None and getattr(exception, "bars", None):
-        response.data["bars"] = exception.bars  # an edit of bars that somebody else changed
+    elif response is not None and getattr(exception, "default_code", "") == "clash":
+        # An edit of what somebody else changed meanwhile: the page shows both readings.
+        response.data |= {"clash": True, "bars": exception.bars, "sections": exception.sections}
     return response
 
 

@@ -3,7 +3,10 @@
 
 import json
 import os
+from datetime import timedelta
 from pathlib import Path
+
+from csp.constants import NONE, SELF
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 VAR = Path(os.environ.get("ORCHESIS_VAR", ROOT / "var"))
@@ -27,17 +30,21 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "rest_framework",
     "drf_spectacular",
+    "axes",
+    "csp",
     "library",
     "transcription",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
+    "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "config.errors.DatabaseAway",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "axes.middleware.AxesMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
@@ -58,6 +65,36 @@ DATABASES = {
         "TEST": {"NAME": "test_orchesis"},
     }
 }
+#: After so many wrong passwords a name is locked for a while, for whoever guesses from there.
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = timedelta(minutes=5)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_CALLABLE = "config.errors.too_many_tries"
+CSRF_FAILURE_VIEW = "config.errors.not_from_our_page"
+
+#: The page loads nothing but itself. Styles: PrimeVue and the engraver write some into the
+#: page; blob and wasm: the stretcher is an audio worklet that brings its program along.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "script-src": [SELF, "blob:", "'wasm-unsafe-eval'"],
+        "style-src": [SELF, "'unsafe-inline'"],
+        "img-src": [SELF, "data:", "blob:"],
+        "media-src": [SELF, "blob:"],
+        "font-src": [SELF, "data:"],
+        "connect-src": [SELF, "data:"],
+        "object-src": [NONE],
+        "base-uri": [SELF],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 USE_TZ = True
 TIME_ZONE = "UTC"
@@ -70,9 +107,12 @@ STORAGES = {
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
 }
 MEDIA_ROOT = VAR / "media"
+#: Files of work in progress on this machine.
+WORK_ROOT = VAR / "work"
 FILE_UPLOAD_TEMP_DIR = VAR / "uploads"
 FILE_UPLOAD_TEMP_DIR.mkdir(parents=True, exist_ok=True)
 FILE_UPLOAD_MAX_MEMORY_SIZE = 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
 STATIC_URL = "/static/"
 STATIC_ROOT = VAR / "static"
 STATICFILES_DIRS = [
@@ -82,7 +122,7 @@ STATICFILES_DIRS = [
 PAGE_ROOT = ROOT / "web" / "dist"
 WHITENOISE_ROOT = PAGE_ROOT if PAGE_ROOT.is_dir() else None
 
-CELERY_BROKER_URL = _env("BROKER", f"redis://127.0.0.1:{_services.get('redis_port', 6399)}/0")
+CELERY_BROKER_URL = _env("BROKER", f"redis+socket://{_services.get('redis_socket', VAR)}")
 CELERY_TASK_IGNORE_RESULT = True
 CELERY_BROKER_CONNECTION_RETRY_ON_STARTUP = True
 CELERY_WORKER_PREFETCH_MULTIPLIER = 1
@@ -94,6 +134,7 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["config.parsers.BoundedJSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "config.errors.one_sentence",
 }
@@ -103,4 +144,5 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "INFO"},
+    "loggers": {"axes": {"level": "WARNING"}},
 }

@@ -14,6 +14,9 @@ def page(_request: HttpRequest) -> FileResponse:
     return FileResponse(index.open("rb"), headers={"Cache-Control": "no-cache"})
 
 
+handler400 = "config.errors.bad_request"
+handler404 = "config.errors.not_found"
+handler500 = "config.errors.failed"
 urlpatterns = [
     path("api/schema", SpectacularAPIView.as_view()),
     path("api/", include("library.urls")),

@@ -5,6 +5,8 @@ from rest_framework import serializers
 from transcription.serializers import JobSerializer
 
 from library.models import Song, Take
+from orchesis.errors import BadScore
+from orchesis.score import Score
 
 
 class SessionSerializer(serializers.Serializer):
@@ -41,12 +43,13 @@ class SongSerializer(serializers.ModelSerializer):
     stage = serializers.SerializerMethodField()
     bars = serializers.SerializerMethodField()
     tempo = serializers.SerializerMethodField()
+    trouble = serializers.SerializerMethodField()
 
     class Meta:
         model = Song
         fields = [
             "id", "title", "artist", "asked_by", "due", "depth", "created", "takes", "stage",
-            "bars", "tempo",
+            "bars", "tempo", "trouble",
         ]  # fmt: skip
         extra_kwargs = {
             "title": {"error_messages": {"blank": "Give the song a title."}},
@@ -60,8 +63,8 @@ class SongSerializer(serializers.ModelSerializer):
         """How far the song is: asked, hearing, refused, heard, corrected, confirmed."""
         found = getattr(song, "transcription", None)
         if found is not None:
-            sure, bars = (len(found.document.get(k, ())) for k in ("confirmed", "meters"))
-            if sure == bars:
+            score = _score(song)
+            if score is not None and len(score.confirmed) == score.bar_count:
                 return "confirmed"
             return "corrected" if found.version > 0 else "heard"
         take = song.takes.last()
@@ -72,13 +75,31 @@ class SongSerializer(serializers.ModelSerializer):
 
     @extend_schema_field(serializers.IntegerField(allow_null=True))
     def get_bars(self, song: Song) -> int | None:
-        found = getattr(song, "transcription", None)
-        return len(found.document["meters"]) if found else None
+        score = _score(song)
+        return score.bar_count if score else None
 
     @extend_schema_field(serializers.FloatField(allow_null=True))
     def get_tempo(self, song: Song) -> float | None:
+        score = _score(song)
+        return round(score.pulse.tempo()[0], 1) if score else None
+
+    @extend_schema_field(serializers.CharField(allow_blank=True))
+    def get_trouble(self, song: Song) -> str:
+        """Why the song can't be opened, and what to do; empty where nothing is wrong."""
         found = getattr(song, "transcription", None)
-        return round(found.score.pulse.tempo()[0], 1) if found else None
+        if found is None or _score(song) is not None:
+            return ""
+        return "This song can't be read any more; undo the last change, or run check_songs."
+
+
+def _score(song: Song) -> Score | None:
+    """The song's score; None where it was not heard yet, or can't be read any more: one
+    broken row never fails a list."""
+    found = getattr(song, "transcription", None)
+    try:
+        return found.score if found else None
+    except BadScore:
+        return None
 
 
 class UploadSerializer(serializers.Serializer):

@@ -7,6 +7,8 @@ from django.contrib.auth import authenticate, login, logout
 from django.db import transaction
 from django.http import FileResponse, HttpResponse
 from django.utils import timezone
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import mixins, viewsets
@@ -29,10 +31,12 @@ from library.serializers import (
     TakeSerializer,
     UploadSerializer,
 )
-from orchesis.errors import BadSound
-from orchesis.hearing.sound import BIGGEST
+from orchesis.errors import BadScore, BadSound
+from orchesis.hearing.sound import BIGGEST, LONGEST
+from orchesis.score.untrusted import printable, read_number
 
 
+@method_decorator(csrf_protect, name="dispatch")  # also before anybody is logged in
 class SessionView(APIView):
     """Who is logged in; log in; log out."""
 
@@ -48,7 +52,9 @@ class SessionView(APIView):
         given = CredentialsSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         user = authenticate(
-            username=given.validated_data["name"], password=given.validated_data["password"]
+            request._request,
+            username=given.validated_data["name"],
+            password=given.validated_data["password"],
         )
         if user is None:
             return Response({"detail": "Name and password don't match."}, status=403)
@@ -126,7 +132,7 @@ class SongViewSet(
         file.seek(0)
         with transaction.atomic():
             take = Take.objects.create(
-                song=song, name=file.name, digest=digest.hexdigest(), original=file
+                song=song, name=printable(file.name), digest=digest.hexdigest(), original=file
             )
             start_hearing(take)
         return Response(TakeSerializer(take).data, status=201)
@@ -167,7 +173,13 @@ class TakeOriginalView(TakeSoundView):
 
     @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
     def get(self, request: Request, pk: int) -> FileResponse:
-        return FileResponse(self._take(request, pk).original.open("rb"))
+        take = self._take(request, pk)
+        return FileResponse(
+            take.original.open("rb"),
+            as_attachment=True,
+            filename=take.name,
+            content_type=sound.media_type(take.original.name),
+        )
 
 
 class TakePictureView(TakeSoundView):
@@ -182,8 +194,11 @@ class TakePictureView(TakeSoundView):
     )
     def get(self, request: Request, pk: int) -> HttpResponse:
         try:
-            start, end = (float(request.query_params[k]) for k in ("start", "end"))
-        except (KeyError, ValueError):
+            start, end = (
+                read_number(request.query_params.get(k), -60, LONGEST + 60, "A second")
+                for k in ("start", "end")
+            )
+        except BadScore:
             raise ValidationError("Say from which second to which (start, end).") from None
         if not 0 < end - start <= sound.PICTURE_LONGEST:
             raise ValidationError(

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from fractions import Fraction
-
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.exceptions import NotFound, ValidationError
 from rest_framework.generics import get_object_or_404
@@ -11,8 +9,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from orchesis.editing import MOST_BARS
+from orchesis.errors import BadScore
 from orchesis.reading.grooves import THRESHOLD
 from orchesis.reading.search import SCOPES
+from orchesis.score.untrusted import read_number, read_place, read_whole
 from transcription import findings
 from transcription.finding_serializers import (
     DecisionsSerializer,
@@ -39,12 +40,11 @@ class GroovesView(APIView):
     )
     def get(self, request: Request, pk: int) -> Response:
         found = own_transcription(request, pk)
+        asked = request.query_params.get("threshold", THRESHOLD)
         try:
-            threshold = float(request.query_params.get("threshold", THRESHOLD))
-        except ValueError:
-            threshold = 0.0
-        if not _LOWEST <= threshold <= _HIGHEST:
-            raise ValidationError("The threshold is a share of the bars, from 0.3 to 1.")
+            threshold = read_number(asked, _LOWEST, _HIGHEST, "The threshold")
+        except BadScore:
+            raise ValidationError("The threshold is a share of the bars, from 0.3 to 1.") from None
         return Response({
             "version": found.version, "threshold": threshold,
             "grooves": findings.groove_book(found, threshold),
@@ -102,12 +102,12 @@ class SearchView(APIView):
         found = own_transcription(request, pk)
         asked = request.query_params
         try:
-            bar = int(asked.get("bar", ""))
-            first = Fraction(asked.get("first") or 0)
-            length = Fraction(asked["length"]) if asked.get("length") else None
-        except (ValueError, ZeroDivisionError):
+            bar = read_whole(asked.get("bar", ""), 1, MOST_BARS, "A bar")
+            first = read_place(asked.get("first") or "0")
+            length = read_place(asked["length"]) if asked.get("length") else None
+        except BadScore:
             raise ValidationError("Name a bar, and beats like 2 or 3/2.") from None
-        if first < 0 or (length is not None and length <= 0):
+        if length == 0:
             raise ValidationError("A figure begins at 0 or later and has a length.")
         matches = findings.searched(
             found, request.user.pk, bar, asked.get("scope", ""), first, length,

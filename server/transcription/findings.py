@@ -5,10 +5,13 @@ Read from the newest score on asking and kept for that version; the rules are th
 
 from __future__ import annotations
 
+import pickle
 from collections.abc import Callable, Iterable
 from fractions import Fraction
+from threading import Lock
 from typing import Any, TypeVar
 
+from cachetools import LRUCache
 from library import sound
 from library.models import Song, Take
 
@@ -17,20 +20,28 @@ from orchesis.score.decision import Decision, decided
 from transcription.models import Transcription
 
 T = TypeVar("T")
-_KEPT = 2000  # readings that are kept; a song has about five
+_KEPT = 64 * 1024 * 1024  # bytes of findings that one server process keeps
 
-_cache: dict[tuple[Any, ...], Any] = {}
+#: What was found in a version, with its size; the longest unasked goes first.
+_cache: LRUCache[tuple[Any, ...], tuple[int, Any, int]] = LRUCache(
+    _KEPT, getsizeof=lambda kept: kept[2]
+)
+_lock = Lock()
 
 
 def _kept(found: Transcription, what: str, make: Callable[[], T], *more: Any) -> T:
-    """What was made of this version before, or makes it; older versions are forgotten."""
+    """What was found in this version before, or finds it; older versions are forgotten."""
     key = (what, found.pk, *more)
-    version, value = _cache.get(key, (None, None))
-    if version != found.version:
-        value = make()
-        if len(_cache) > _KEPT:
-            _cache.clear()
-        _cache[key] = (found.version, value)
+    with _lock:
+        version, value, _ = _cache.get(key, (-1, None, 0))
+    if version == found.version:
+        return value  # type: ignore[no-any-return]
+    value = make()
+    size = len(pickle.dumps(value))
+    with _lock:
+        _cache.pop(key, None)
+        if size <= _cache.maxsize:
+            _cache[key] = (found.version, value, size)
     return value  # type: ignore[no-any-return]
 
 

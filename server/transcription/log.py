@@ -8,7 +8,9 @@ from config.errors import Conflict
 from django.db import transaction
 
 from orchesis import editing
+from orchesis.errors import BadEdit, BadScore
 from orchesis.score import Score
+from orchesis.score.patches import Touched, patched_document, taken_back, touched
 from transcription.models import Edit, Transcription
 
 
@@ -24,15 +26,22 @@ class Done(NamedTuple):
     new: Score
 
 
-class SameBar(Conflict):
-    """Somebody else changed the same bar since the version that an edit was made on."""
+class Clash(Conflict):
+    """Somebody else changed the same bar, section or words since the version of an edit."""
 
-    default_code = "same_bar"
+    default_code = "clash"
 
-    def __init__(self, bars: list[int]) -> None:
-        which = f"Bar {bars[0]}" if len(bars) == 1 else f"Bars {', '.join(map(str, bars))}"
+    def __init__(self, both: Touched, score: Score) -> None:
+        names = {s.id: s.name for s in score.sections}
+        self.bars = sorted(both.bars)
+        self.sections = [s for s in names if s in both.sections]
+        if self.bars:
+            which = f"Bar{'s' if len(self.bars) > 1 else ''} {', '.join(map(str, self.bars))}"
+        elif self.sections:
+            which = f"“{names[self.sections[0]]}”"
+        else:
+            which = f"The {sorted(both.whole or {'form'})[0]} of the song"
         super().__init__(f"{which} changed in another window meanwhile; choose which stays.")
-        self.bars = bars
 
 
 def edit(
@@ -41,19 +50,17 @@ def edit(
 ) -> Done:  # fmt: skip
     """Apply one named operation to the newest version and log it.
 
-    base: the version it was made on; SameBar if a bar that it changes was changed since.
-    Edits of different bars merge.
+    base: the version it was made on; Clash if what it changes was changed since. Edits of
+    different bars, sections and words merge.
     """
     with transaction.atomic():
         current = _locked(transcription)
         old = current.score
         score, patch, inverse = editing.apply(old, operation, args)
         if base is not None and base < current.version:
-            newer = current.edits.filter(version__gt=base).values_list("patch", "inverse")
-            theirs = {bar for pair in newer for p in pair for bar in _bars(p)}
-            both = sorted(theirs & {bar for p in (patch, inverse) for bar in _bars(p)})
+            both = _since(current, base) & touched(patch, inverse)
             if both:
-                raise SameBar(both)
+                raise Clash(both, old)
         line = Edit.objects.create(
             transcription=current, version=current.version + 1, kind=Edit.DO, author=author,
             operation=operation, args=args, patch=patch, inverse=inverse,
@@ -62,16 +69,22 @@ def edit(
         return Done(line, old, score)
 
 
-def _bars(patch: dict[str, Any]) -> set[int]:
-    """Bars of the strokes that a patch sets."""
-    return {s["bar"] for s in patch.get("strokes", {}).values() if s is not None}
+def _since(transcription: Transcription, base: int) -> Touched:
+    """All that was changed since a version."""
+    newer = transcription.edits.filter(version__gt=base).values_list("patch", "inverse")
+    changed = Touched()
+    for patch, inverse in newer:
+        changed |= touched(patch, inverse)
+    return changed
 
 
-def stacks(transcription: Transcription) -> tuple[list[int], list[int]]:
-    """Versions that can be undone and redone, the next one last."""
+def stacks(transcription: Transcription, author) -> tuple[list[int], list[int]]:
+    """Versions that a person can undo and redo, the next one last: everybody takes back what
+    they did themselves."""
     undo: list[int] = []
     redo: list[int] = []
-    for version, kind in transcription.edits.values_list("version", "kind"):
+    lines = transcription.edits.filter(author=author)
+    for version, kind in lines.values_list("version", "kind"):
         if kind == Edit.DO:
             undo.append(version)
             redo.clear()
@@ -80,6 +93,19 @@ def stacks(transcription: Transcription) -> tuple[list[int], list[int]]:
         else:
             undo.append(redo.pop())
     return undo, redo
+
+
+def steps(transcription: Transcription, author) -> tuple[str, str]:
+    """What undo would take back and redo bring again for a person, in words; "" for nothing."""
+
+    def told(stack: list[int]) -> str:
+        if not stack:
+            return ""
+        line = transcription.edits.get(version=stack[-1])
+        return editing.described(line.operation, line.patch, line.inverse)
+
+    undo, redo = stacks(transcription, author)
+    return told(undo), told(redo)
 
 
 def step_back(transcription: Transcription, author) -> Edit:
@@ -91,21 +117,72 @@ def step_forward(transcription: Transcription, author) -> Edit:
 
 
 def _step(transcription: Transcription, author, kind: str) -> Edit:
+    """Works on the document, so that a song that can't be read any more can be undone too."""
     with transaction.atomic():
         current = _locked(transcription)
-        undo, redo = stacks(current)
+        undo, redo = stacks(current, author)
         stack = undo if kind == Edit.UNDO else redo
         if not stack:
             word = "undo" if kind == Edit.UNDO else "redo"
-            raise Conflict(f"There is nothing to {word}.")
+            raise Conflict(f"There is nothing of yours to {word}.")
         done = current.edits.get(version=stack[-1])
-        patch, inverse = done.patch, done.inverse
-        if kind == Edit.UNDO:
-            patch, inverse = inverse, patch
+        last = _last_line_of(current, done)
+        patch, inverse = last.patch, last.inverse
+        try:
+            back = taken_back(current.document, patch, inverse)
+            new = patched_document(current.document, back)
+            score = Score.from_json(new)
+        except (BadEdit, BadScore) as problem:
+            raise Conflict(str(problem)) from None
         line = Edit.objects.create(
             transcription=current, version=current.version + 1, kind=kind, author=author,
-            operation=done.operation, args=done.args, patch=patch, inverse=inverse,
-            of=done.version,
+            operation=done.operation, args=done.args, patch=back,
+            inverse=_there_and_back(current.document, back), of=done.version,
         )  # fmt: skip
-        current.keep(editing.patched(current.score, patch), line.version)
+        current.keep(score, line.version)
         return line
+
+
+def _last_line_of(transcription: Transcription, done: Edit) -> Edit:
+    """The newest line that did, took back or brought again an edit."""
+    again = transcription.edits.filter(of=done.version).order_by("version").last()
+    return again or done
+
+
+def _there_and_back(document: dict[str, Any], patch: dict[str, Any]) -> dict[str, Any]:
+    """The inverse of a patch on a document."""
+    now = {s["id"]: s for s in document["strokes"]}
+    made = {k: document.get(k) for k in patch if k != "strokes"}
+    if "strokes" in patch:
+        made["strokes"] = {key: now.get(key) for key in patch["strokes"]}
+    return made
+
+
+def repair(transcription: Transcription) -> int:
+    """Takes back what made a song unreadable, newest first; how many edits that were.
+
+    Raises BadScore where not even the song as it was heard can be read.
+    """
+    with transaction.atomic():
+        current = _locked(transcription)
+        document, lines = current.document, []
+        for line in current.edits.order_by("-version"):
+            try:
+                score = Score.from_json(document)
+                break
+            except BadScore:
+                document = patched_document(document, line.inverse)
+                lines.append(line)
+        else:
+            score = Score.from_json(document)
+        for line in lines:
+            kind = Edit.REDO if line.kind == Edit.UNDO else Edit.UNDO
+            current.version += 1
+            Edit.objects.create(
+                transcription=current, version=current.version, kind=kind, author=line.author,
+                operation=line.operation, args=line.args, patch=line.inverse, inverse=line.patch,
+                of=line.of or line.version,
+            )  # fmt: skip
+        if lines:
+            current.keep(score, current.version)
+        return len(lines)

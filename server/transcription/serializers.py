@@ -7,7 +7,7 @@ from orchesis.hearing import STEPS
 from orchesis.score.stroke import DOUBTS
 from transcription.models import HearingJob
 
-STEP_NAMES = {key: label for key, label, _ in STEPS}
+STEP_NAMES = {key: label for key, label, _ in STEPS} | {"beside": "Laying it beside the first take"}
 
 
 class JobSerializer(serializers.ModelSerializer):
@@ -197,8 +197,11 @@ class TranscriptionSerializer(serializers.Serializer):
     fills = FillSerializer(many=True)
     form = FormSerializer()
     hits = HitSerializer(many=True, help_text="What was heard, whatever became of it.")
-    can_undo = serializers.BooleanField()
-    can_redo = serializers.BooleanField()
+    undoes = serializers.CharField(
+        allow_blank=True,
+        help_text="What the user's next undo takes back, in words; empty: nothing.",
+    )
+    redoes = serializers.CharField(allow_blank=True)
 
 
 class EditRequestSerializer(serializers.Serializer):
@@ -207,7 +210,7 @@ class EditRequestSerializer(serializers.Serializer):
         default=False, help_text="Also where somebody else changed the same bar since."
     )
     operation = serializers.ChoiceField(sorted(EDITS))
-    args = serializers.DictField(child=serializers.JSONField(), default=dict)
+    args = serializers.DictField(child=serializers.JSONField(allow_null=True), default=dict)
 
 
 class StepRequestSerializer(serializers.Serializer):
@@ -234,8 +237,11 @@ class EditResultSerializer(serializers.Serializer):
     tempo = TempoSerializer()
     fills = FillSerializer(many=True)
     form = FormSerializer()
-    can_undo = serializers.BooleanField()
-    can_redo = serializers.BooleanField()
+    undoes = serializers.CharField(
+        allow_blank=True,
+        help_text="What the user's next undo takes back, in words; empty: nothing.",
+    )
+    redoes = serializers.CharField(allow_blank=True)
 
 
 class ChartSerializer(serializers.Serializer):

@@ -7,7 +7,7 @@ import threading
 import time
 
 from celery import shared_task
-from celery.signals import worker_ready
+from celery.signals import worker_ready, worker_shutting_down
 from django.db import close_old_connections
 
 from transcription import jobs
@@ -21,12 +21,19 @@ def hear(pk: int) -> None:
     jobs.work(pk)
 
 
+@worker_shutting_down.connect
+def _ending(**_kwargs: object) -> None:
+    """What is being heard goes back to the queue within a second."""
+    jobs.ending.set()
+
+
 @worker_ready.connect
 def _sweep(**_kwargs: object) -> None:
     def forever() -> None:
         while True:
             try:
                 close_old_connections()
+                jobs.clear_leftovers()
                 jobs.send_waiting()
             except Exception:
                 logging.getLogger(__name__).warning("The sweep for waiting jobs did not run.")

@@ -1,4 +1,4 @@
-from django.urls import path, re_path
+from django.urls import path
 
 from transcription import finding_views, views
 
@@ -20,8 +20,10 @@ urlpatterns = [
     path("kept-fills", finding_views.KeptFillsView.as_view()),
     path("kept-fills/<int:pk>", finding_views.KeptFillView.as_view()),
     path("songs/<int:pk>/chart", views.ChartView.as_view()),
-    re_path(
-        r"^songs/(?P<pk>\d+)/chart\.(?P<ending>pdf|musicxml|mid)$", views.ChartFileView.as_view()
+    *(
+        path(f"songs/<int:pk>/chart.{ending}", views.ChartFileView.as_view(), {"ending": ending})
+        for ending in views.WRITERS
     ),
-    re_path(r"^jobs/(?P<pk>\d+)/(?P<act>cancel|retry)$", views.JobActionView.as_view()),
+    path("jobs/<int:pk>/cancel", views.CancelView.as_view()),
+    path("jobs/<int:pk>/retry", views.RetryView.as_view()),
 ]

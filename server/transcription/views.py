@@ -2,8 +2,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from config.errors import Conflict
 from django.http import HttpResponse
+from django.utils.http import content_disposition_header
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from library import sound
@@ -15,12 +15,14 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from orchesis import engraving
+from orchesis.errors import BadScore
 from orchesis.formats import counted, midi, musicxml
 from orchesis.reading import alike, evidence, form, review
 from orchesis.reading.compare import compare, words
 from orchesis.reading.fills import fill_bars
 from orchesis.reading.writing import cue_text
 from orchesis.score import Score, notation
+from orchesis.score.untrusted import read_whole
 from transcription import findings, jobs, log
 from transcription.models import HearingJob, Transcription
 from transcription.serializers import (
@@ -45,11 +47,19 @@ def own_transcription(request: Request, pk: int) -> Transcription:
     return get_object_or_404(Transcription.objects.select_related("song", "take"), song=song)
 
 
-def _findings(found: Transcription) -> dict[str, Any]:
-    """What follows from the score as it now is: tempo, fills, and what can be undone."""
+def asked_bar(request: Request, score: Score, name: str = "bar") -> int:
+    """The bar that a request names; told in one sentence where the song has none such."""
+    try:
+        return read_whole(request.query_params.get(name, ""), 1, score.bar_count, "A bar")
+    except BadScore:
+        raise ValidationError(f"Name bars of the song (1 to {score.bar_count}).") from None
+
+
+def _findings(found: Transcription, user) -> dict[str, Any]:
+    """What follows from the score as it now is: tempo, fills, and what a user can undo."""
     score, heard = found.score, found.analysis["tempo"]
     bpm, low, high = (round(x, 2) for x in score.pulse.tempo())
-    undo, redo = log.stacks(found)
+    undoes, redoes = log.steps(found, user)
     rivals = [round(bpm / 2, 1), round(bpm * 2, 1)]
     for other in (heard["bpm"], *heard["alternatives"]):
         if all(abs(other / known - 1) > SAME_TEMPO for known in (bpm, *rivals)):
@@ -68,8 +78,8 @@ def _findings(found: Transcription) -> dict[str, Any]:
             for bar, beat in fill_bars(score)
         ],
         "form": form.facts(score, found.analysis.get("levels", [])),
-        "can_undo": bool(undo),
-        "can_redo": bool(redo),
+        "undoes": undoes,
+        "redoes": redoes,
     }
 
 
@@ -90,7 +100,7 @@ class TranscriptionView(APIView):
                 {k: h[k] for k in ("time", "part", "loudness", "confidence")}
                 for h in found.analysis.get("hits", [])
             ],
-            **_findings(found),
+            **_findings(found, request.user),
         })  # fmt: skip
 
 
@@ -105,7 +115,7 @@ class EditsView(APIView):
         found = own_transcription(request, pk)
         base = None if asked["over"] else asked["base"]
         done = log.edit(found, request.user, asked["operation"], asked["args"], base=base)
-        return _since(found, asked["base"], alike.offer(done.old, done.new))
+        return _since(found, request.user, asked["base"], alike.offer(done.old, done.new))
 
 
 class _StepView(APIView):
@@ -115,7 +125,7 @@ class _StepView(APIView):
         given.is_valid(raise_exception=True)
         found = own_transcription(request, pk)
         self.step(found, request.user)
-        return _since(found, given.validated_data["base"])
+        return _since(found, request.user, given.validated_data["base"])
 
 
 class UndoView(_StepView):
@@ -126,14 +136,14 @@ class RedoView(_StepView):
     step = staticmethod(log.step_forward)
 
 
-def _since(transcription: Transcription, base: int, offer: dict | None = None) -> Response:
+def _since(transcription: Transcription, user, base: int, offer: dict | None = None) -> Response:
     found = Transcription.objects.select_related("song").get(pk=transcription.pk)
     newer = found.edits.filter(version__gt=base, version__lte=found.version)
     return Response({
         "version": found.version,
         "patches": list(newer.values_list("patch", flat=True)),
         "alike": offer,
-        **_findings(found),
+        **_findings(found, user),
     })  # fmt: skip
 
 
@@ -153,26 +163,24 @@ class CompareView(APIView):
     def get(self, request: Request, pk: int) -> Response:
         found = own_transcription(request, pk)
         score = found.score
-        bar, other = (request.query_params.get(k, "") for k in ("bar", "with"))
-        is_take = other.startswith("take") and other[4:].isdigit()
-        asked = [bar] if other == "heard" or is_take else [bar, other]
-        if not all(n.isdigit() and 1 <= int(n) <= score.bar_count for n in asked):
-            raise ValidationError(f"Name two bars of the song (1 to {score.bar_count}).")
+        bar, other = asked_bar(request, score), request.query_params.get("with", "")
         bars = score.by_bar()
-        if is_take:
+        if other.startswith("take"):
             takes = Take.objects.filter(song=found.song_id).exclude(heard={})
-            a = evidence.strokes_of(
-                findings.other(get_object_or_404(takes, pk=int(other[4:]))), score, int(bar)
-            )
+            number = read_whole(other[4:], 1, 2**31, "A take")
+            take = get_object_or_404(takes, pk=number)
+            a = evidence.strokes_of(findings.other(take), score, bar)
+        elif other == "heard":
+            a = found.heard_bar(bar)
         else:
-            a = found.heard_bar(int(bar)) if other == "heard" else bars.get(int(other), [])
-        b = bars.get(int(bar), [])
-        told = compare(a, b, score.meters[int(bar) - 1])
+            a = bars.get(asked_bar(request, score, "with"), [])
+        b = bars.get(bar, [])
+        told = compare(a, b, score.meters[bar - 1])
         return Response({
             "a": [s.to_json() for s in a],
             "b": [s.to_json() for s in b],
             "differences": [d.to_json() for d in told],
-            "says": words(told, score.meters[int(bar) - 1]),
+            "says": words(told, score.meters[bar - 1]),
         })  # fmt: skip
 
 
@@ -199,11 +207,10 @@ class CountTextView(APIView):
     )
     def get(self, request: Request, pk: int) -> Response:
         found = own_transcription(request, pk)
-        first, last = (request.query_params.get(k, "") for k in ("first", "last"))
-        count = found.score.bar_count
-        if not (first.isdigit() and last.isdigit() and 1 <= int(first) <= int(last) <= count):
-            raise ValidationError(f"Name bars of the song (1 to {count}).")
-        text = counted.write(found.score, int(first), int(last))
+        first, last = (asked_bar(request, found.score, k) for k in ("first", "last"))
+        if first > last:
+            raise ValidationError("The first bar comes before the last one.")
+        text = counted.write(found.score, first, last)
         return Response({"version": found.version, "text": text})
 
 
@@ -215,10 +222,8 @@ class BandView(APIView):
     )
     def get(self, request: Request, pk: int) -> Response:
         found = own_transcription(request, pk)
-        score, asked = found.score, request.query_params.get("bar", "")
-        if not (asked.isdigit() and 1 <= int(asked) <= score.bar_count):
-            raise ValidationError(f"Name a bar of the song (1 to {score.bar_count}).")
-        bar = int(asked)
+        score = found.score
+        bar = asked_bar(request, score)
         start, end = score.seconds(bar), score.seconds(bar + 1)
         moments = sound.band_onsets(found.take, start - 0.2, end + 0.1)
         text = cue_text(score, bar, moments)
@@ -251,7 +256,7 @@ def _with_footnotes(request: Request) -> bool:
     return request.query_params.get("footnotes") in ("1", "true")
 
 
-_WRITERS = {
+WRITERS = {
     "pdf": ("application/pdf", engraving.pdf),
     "musicxml": ("application/vnd.recordare.musicxml+xml", musicxml.write),
     "mid": ("audio/midi", midi.write),
@@ -262,7 +267,7 @@ class ChartFileView(APIView):
     @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
     def get(self, request: Request, pk: int, ending: str) -> HttpResponse:
         found = own_transcription(request, pk)
-        kind, write = _WRITERS[ending]
+        kind, write = WRITERS[ending]
         written = notation.as_written(found.score)
         if ending == "pdf" and _with_footnotes(request):
             content = engraving.pdf(
@@ -271,34 +276,26 @@ class ChartFileView(APIView):
         else:
             content = write(written)
         name = "".join(c if c.isalnum() or c in " -" else "_" for c in found.song.title)
+        shown = content_disposition_header(as_attachment=True, filename=f"{name}.{ending}")
         return HttpResponse(
-            content,
-            content_type=kind,
-            headers={"Content-Disposition": f'attachment; filename="{name}.{ending}"'},
+            content, content_type=kind, headers={"Content-Disposition": shown or "attachment"}
         )
 
 
-class JobActionView(APIView):
-    """Cancel a hearing, or hear again what was cancelled or refused."""
-
+class _JobView(APIView):
     @extend_schema(request=None, responses=JobSerializer)
-    def post(self, request: Request, pk: int, act: str) -> Response:
+    def post(self, request: Request, pk: int) -> Response:
         own = HearingJob.objects.filter(take__song__owner=request.user.pk)
-        job = get_object_or_404(own.select_related("take"), pk=pk)
-        if act == "cancel":
-            job = self._cancel(job)
-        elif job.is_open:
-            raise Conflict("This recording is being heard already.")
-        elif job.state == HearingJob.DONE:
-            raise Conflict("This recording has been heard already.")
-        else:
-            job = jobs.start_hearing(job.take)
-        return Response(JobSerializer(job).data)
+        return Response(JobSerializer(self.act(get_object_or_404(own, pk=pk))).data)
 
-    @staticmethod
-    def _cancel(job: HearingJob) -> HearingJob:
-        waiting = HearingJob.objects.filter(pk=job.pk, state=HearingJob.QUEUED)
-        if not waiting.update(state=HearingJob.CANCELLED):
-            HearingJob.objects.filter(pk=job.pk).update(cancel_asked=True)
-        job.refresh_from_db()
-        return job
+
+class CancelView(_JobView):
+    """Cancel a hearing."""
+
+    act = staticmethod(jobs.cancel)
+
+
+class RetryView(_JobView):
+    """Hear again what was cancelled or refused."""
+
+    act = staticmethod(jobs.hear_again)

@@ -22,7 +22,7 @@ SCORE = count.read(ROCK)
 
 
 METERS = st.builds(Meter, st.integers(1, 32), st.sampled_from([2, 4, 8, 16]))
-#: Beat, place in it: from every grid that an edit accepts (orchesis/score/numbers.py).
+#: Beat, place in it: from every grid that an edit accepts (orchesis/score/untrusted.py).
 PLACES = st.tuples(st.integers(0, 31), st.integers(1, 48), st.integers(0, 47))
 
 

@@ -9,12 +9,13 @@ from dataclasses import replace
 import pytest
 
 from orchesis import engraving
-from orchesis.editing import EDITS, apply, patched
+from orchesis.editing import EDITS, apply
 from orchesis.errors import BadEdit
 from orchesis.formats import count, counted, midi, musicxml
 from orchesis.reading import feel, filltalk, form, grooves, review
 from orchesis.score import Score
 from orchesis.score.notation import as_written
+from orchesis.score.patches import patched
 from tests.songs import ROCK
 from tests.walks import Walker
 

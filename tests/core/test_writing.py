@@ -6,12 +6,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from orchesis.editing import apply, patched
+from orchesis.editing import apply
 from orchesis.errors import BadEdit, BadScore
 from orchesis.formats import count, counted
 from orchesis.reading import alike, review
 from orchesis.reading.compare import compare, words
 from orchesis.score import KIT, Meter, Stroke
+from orchesis.score.patches import patched
 from orchesis.score.stroke import ORNAMENTS
 from tests.songs import ROCK
 
@@ -322,4 +323,4 @@ def test_what_is_played_in_is_written_on_its_places():
     again = edit(played, "play_in", hits=hits, new="q")
     assert again == played
     with pytest.raises(BadEdit, match="Nothing was played"):
-        edit(SCORE, "play_in", hits=[{"time": 1e6, "part": "kick"}], new="r")
+        edit(SCORE, "play_in", hits=[{"time": 8e4, "part": "kick"}], new="r")

@@ -17,6 +17,7 @@ from tests import songs
 def apart(settings, tmp_path):
     """Files of each test in a folder of its own; hearing only when the test says so."""
     settings.MEDIA_ROOT = tmp_path / "media"
+    settings.WORK_ROOT = tmp_path / "work"
 
 
 @pytest.fixture(autouse=True)

@@ -28,7 +28,7 @@ def test_a_heard_song_has_tempo_bars_and_strokes(client, heard):
     assert heard["tempo"] == pytest.approx(100, abs=1)
     assert heard["takes"][0]["job"] | {"share": 1.0, "state": "done"} == heard["takes"][0]["job"]
     found = client.get(f"/api/songs/{heard['id']}/transcription").json()
-    assert found["version"] == 0 and not found["can_undo"]
+    assert found["version"] == 0 and not found["undoes"]
     kicks = [s for s in found["score"]["strokes"] if s["part"] == "kick"]
     assert {s["limb"] for s in kicks} == {"RF"}
     assert found["tempo"]["steady"] and found["tempo"]["alternatives"][0] == pytest.approx(

@@ -36,7 +36,7 @@ def document():
 
 def test_an_edit_is_saved_and_told_as_a_patch(edit, client, heard):
     answer = edit("add_stroke", id="w1", bar=2, place="7/4", part="cowbell", limb="LH").json()
-    assert answer["version"] == 1 and answer["can_undo"]
+    assert answer["version"] == 1 and answer["undoes"] == "stroke written, bar 2"
     assert answer["patches"][0]["strokes"]["w1"]["part"] == "cowbell"
     found = client.get(f"/api/songs/{heard['id']}/transcription").json()
     assert any(s["id"] == "w1" for s in found["score"]["strokes"])
@@ -52,7 +52,7 @@ def test_undo_and_redo_walk_the_whole_history(edit, step):
     assert after != heard
     for _ in range(3):
         answer = step("undo")
-    assert document() == heard and not answer.json()["can_undo"]
+    assert document() == heard and not answer.json()["undoes"]
     assert step("undo").status_code == 409
     for _ in range(3):
         step("redo")
@@ -68,7 +68,7 @@ def test_the_log_is_append_only_and_rebuilds_every_version(edit, step):
     edit("double_tempo")
     step("undo")
     step("redo")
-    from orchesis.editing import patched
+    from orchesis.score.patches import patched
 
     score = Score.from_json(start)
     for line in Edit.objects.order_by("version"):
@@ -219,7 +219,7 @@ def test_bars_are_compared_with_each_other_and_with_what_was_heard(edit, get):
     other = get("compare?bar=3&with=8").json()
     assert any(d["kind"] != "same" for d in other["differences"])
     for wrong in ("bar=0&with=2", "bar=3&with=99", "bar=heard&with=2", "bar=3"):
-        assert "Name two bars of the song" in get(f"compare?{wrong}").json()["detail"]
+        assert "Name bars of the song" in get(f"compare?{wrong}").json()["detail"]
 
 
 def test_bars_are_told_and_written_as_count_text(edit, get):
@@ -229,7 +229,7 @@ def test_bars_are_told_and_written_as_count_text(edit, get):
     assert get("text?first=3&last=4").json()["text"] == text
     wrong = edit("write_bars", bar=3, text="hat: 1 nine", new="u")
     assert wrong.status_code == 422 and wrong.json()["detail"].startswith("Line 1, column 8")
-    assert "Name bars" in get("text?first=9&last=2").json()["detail"]
+    assert "before the last" in get("text?first=9&last=2").json()["detail"]
 
 
 def test_the_review_queue_shrinks_with_each_answer(edit, get):

@@ -1,4 +1,4 @@
-"""The one reader of numbers and places that come from outside, with bounds at the door.
+"""The one reader of numbers, places and words that come from outside, with bounds at the door.
 
 A number written as text can cost a machine its breath (“1e12000000” as an exact fraction has
 twelve million digits), and signs that look like digits are none to the reader behind. What
@@ -20,6 +20,7 @@ MOST_PARTS = 48
 MOST_PARTS_READ = 1536
 _PLACE = re.compile(r"([0-9]{1,3})(?:/([0-9]{1,4}))?")
 _WHOLE = re.compile(r"-?[0-9]{1,9}")
+_UNPRINTABLE = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ud800-\udfff\ufffe\uffff]")
 _SHOWN = 40  # letters of a wrong word that a sentence repeats
 
 
@@ -87,9 +88,10 @@ def unprintable(text: str) -> str | None:
 
     Control signs but tabs and line ends, halves of surrogate pairs, and non-characters.
     """
-    for sign in text:
-        code = ord(sign)
-        is_control = (code < 32 and sign not in "\t\n\r") or 0x7F <= code < 0xA0
-        if is_control or 0xD800 <= code < 0xE000 or code in (0xFFFE, 0xFFFF):
-            return f"U+{code:04X}"
-    return None
+    sign = _UNPRINTABLE.search(text)
+    return f"U+{ord(sign[0]):04X}" if sign else None
+
+
+def printable(text: str) -> str:
+    """A text without the signs that no page can print."""
+    return _UNPRINTABLE.sub("", text)

@@ -1,0 +1,163 @@
+"""What an edit changed, as data: made, applied, taken back beside later edits, and compared.
+
+A patch holds what is otherwise after an edit: ``strokes`` by id (null: gone), and whole values
+of the other keys of a score's JSON. Patch and inverse together say what changed from what.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from orchesis.errors import BadEdit
+from orchesis.score.song import Score
+from orchesis.score.stroke import Stroke
+
+Patch = Mapping[str, Any]
+#: Keys whose values are looked up by bar, by key of a sound note: changed entry by entry.
+_BY_ENTRY = ("notes", "cues", "sound")
+
+
+def difference(old: Score, new: Score) -> dict[str, Any]:
+    """What turns ``old`` into ``new``."""
+    patch: dict[str, Any] = {}
+    strokes: dict[str, Any] = {
+        k: s.to_json() for k, s in new.strokes.items() if old.strokes.get(k) != s
+    }
+    strokes |= {k: None for k in old.strokes if k not in new.strokes}
+    if strokes:
+        patch["strokes"] = strokes
+    before, after = old.frame(), new.frame()
+    patch |= {k: after[k] for k in after if after[k] != before[k]}
+    return patch
+
+
+def patched(score: Score, patch: Patch) -> Score:
+    """The score with a patch applied; BadScore where what comes out is none."""
+    strokes = dict(score.strokes)
+    for key, data in patch.get("strokes", {}).items():
+        if data is None:
+            strokes.pop(key, None)
+        else:
+            strokes[key] = Stroke.from_json(data)
+    frame = {**score.frame(), **{k: v for k, v in patch.items() if k != "strokes"}}
+    # The pulse is kept to the digit where the patch does not touch it.
+    framed = Score.from_json({**frame, "strokes": []})
+    pulse = framed.pulse if "pulse" in patch else score.pulse
+    return replace(
+        framed, pulse=pulse, strokes=strokes, title=score.title, artist=score.artist,
+        ones=score.ones, sounding=score.sounding,
+    )  # fmt: skip
+
+
+def patched_document(document: Mapping[str, Any], patch: Patch) -> dict[str, Any]:
+    """The same on a score's JSON, also on one that can't be read any more."""
+    strokes = {s["id"]: s for s in document["strokes"]} | dict(patch.get("strokes", {}))
+    return {
+        **document,
+        **{k: v for k, v in patch.items() if k != "strokes"},
+        "strokes": [s for s in strokes.values() if s is not None],
+    }
+
+
+@dataclass(frozen=True)
+class Touched:
+    """What an edit changed, by what a person would name: bars (strokes, notes, cues), sections
+    by id, keys of the song's sound, and whether the pulse or another thing of the whole song."""
+
+    bars: frozenset[int] = frozenset()
+    sections: frozenset[str] = frozenset()
+    whole: frozenset[str] = frozenset()
+
+    def __and__(self, other: Touched) -> Touched:
+        return Touched(
+            self.bars & other.bars, self.sections & other.sections, self.whole & other.whole
+        )
+
+    def __or__(self, other: Touched) -> Touched:
+        return Touched(
+            self.bars | other.bars, self.sections | other.sections, self.whole | other.whole
+        )
+
+    def __bool__(self) -> bool:
+        return bool(self.bars or self.sections or self.whole)
+
+
+def touched(patch: Patch, inverse: Patch) -> Touched:
+    """What an edit changed. Bars that were confirmed, doubts that were settled and locks
+    are left out: two persons who set them do not contradict each other."""
+    bars = {s["bar"] for p in (patch, inverse) for s in p.get("strokes", {}).values() if s}
+    for key in ("notes", "cues"):
+        bars |= {int(bar) for bar in _differing(patch.get(key), inverse.get(key))}
+    sections = _differing(*(_by_id(p.get("sections")) for p in (patch, inverse)))
+    whole = {f"sound {k}" for k in _differing(patch.get("sound"), inverse.get("sound"))}
+    whole |= {k for k in ("pulse", "meters", "notation", "swing") if k in patch}
+    return Touched(frozenset(bars), frozenset(sections), frozenset(whole))
+
+
+def _by_id(sections: Any) -> dict[str, Any] | None:
+    return None if sections is None else {s["id"]: s for s in sections}
+
+
+def _differing(a: Mapping[str, Any] | None, b: Mapping[str, Any] | None) -> set[str]:
+    a, b = a or {}, b or {}
+    return {k for k in {**a, **b} if a.get(k) != b.get(k)}
+
+
+def taken_back(document: Mapping[str, Any], patch: Patch, inverse: Patch) -> dict[str, Any]:
+    """The patch that takes an edit back from a score that others have edited since.
+
+    What only the edit changed goes back, what others changed stays. Raises BadEdit where both
+    changed the same thing, so that nobody's work is lost unasked.
+    """
+    made: dict[str, Any] = {}
+    now = {s["id"]: s for s in document["strokes"]}
+    strokes = inverse.get("strokes", {})
+    for key, was in patch.get("strokes", {}).items():
+        if now.get(key) != was:
+            raise BadEdit("A stroke of that change was changed again since; undo that first.")
+    if strokes:
+        made["strokes"] = dict(strokes)
+    for key, was in patch.items():
+        if key == "strokes":
+            continue
+        before, current = inverse[key], document.get(key)
+        if current == was:
+            made[key] = before
+        elif key in _BY_ENTRY:
+            made[key] = _merged(current or {}, was, before)
+        elif key == "confirmed":
+            made[key] = sorted(
+                (set(current or ()) - (set(was) - set(before))) | (set(before) - set(was))
+            )
+        elif key == "sections" and [s["id"] for s in current or ()] == [s["id"] for s in was]:
+            made[key] = _merged_sections(current or [], was, before)
+        else:
+            raise BadEdit(f"The {_NAMES.get(key, key)} changed again since; undo that first.")
+    return made
+
+
+_NAMES = {"sections": "form", "pulse": "pulse", "meters": "meters", "aside": "strokes set aside"}
+
+
+def _merged(
+    current: Mapping[str, Any], was: Mapping[str, Any], before: Mapping[str, Any]
+) -> dict[str, Any]:
+    made = dict(current)
+    for key in _differing(was, before):
+        if current.get(key) != was.get(key):
+            raise BadEdit("Those words were changed again since; undo that first.")
+        if key in before:
+            made[key] = before[key]
+        else:
+            made.pop(key, None)
+    return made
+
+
+def _merged_sections(
+    current: list[dict[str, Any]], was: list[dict[str, Any]], before: list[dict[str, Any]]
+) -> list[dict[str, Any]]:
+    if [s["id"] for s in was] != [s["id"] for s in before]:
+        raise BadEdit("The form changed again since; undo that first.")
+    return [_merged(c, w, b) for c, w, b in zip(current, was, before, strict=True)]

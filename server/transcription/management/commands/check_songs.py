@@ -1,0 +1,43 @@
+"""Finds songs that can't be read any more; with --repair, takes back what made them so."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError
+
+from orchesis.errors import BadScore
+from transcription import log
+from transcription.models import Transcription
+
+
+class Command(BaseCommand):
+    help = __doc__
+
+    def add_arguments(self, parser: Any) -> None:
+        parser.add_argument("--repair", action="store_true", help="take back what broke a song")
+
+    def handle(self, *, repair: bool = False, **_options: Any) -> None:
+        broken = 0
+        for found in Transcription.objects.select_related("song").iterator():
+            try:
+                found.score  # noqa: B018 (reading it is the check)
+            except BadScore as problem:
+                broken += 1
+                self.stdout.write(f"Song {found.song_id} “{found.song.title}”: {problem}")
+                if repair:
+                    self._repair(found)
+                    broken -= 1
+        if broken:
+            raise CommandError(f"{broken} songs can't be read; run it again with --repair.")
+        self.stdout.write("All songs can be read.")
+
+    def _repair(self, found: Transcription) -> None:
+        try:
+            undone = log.repair(found)
+        except BadScore as problem:
+            raise CommandError(
+                f"Song {found.song_id} can't be read even as it was heard ({problem}); hear its "
+                "recording again."
+            ) from None
+        self.stdout.write(f"  {undone} edits were taken back; it can be read again.")
