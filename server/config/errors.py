@@ -14,13 +14,11 @@ from rest_framework.exceptions import APIException, ErrorDetail, ValidationError
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
+from config.parsers import TOO_BIG
 from orchesis.errors import OrchesisError
 
 DATABASE_AWAY = "The database does not answer just now; nothing is lost, try again in a moment."
 DISK_FULL = "The disk of the server is full; free some space there and try again."
-
-
-TOO_BIG = f"A request has {settings.DATA_UPLOAD_MAX_MEMORY_SIZE // 2**20} MB at the most."
 
 
 class Conflict(APIException):

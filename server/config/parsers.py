@@ -6,13 +6,13 @@ import json
 import math
 from typing import Any
 
-from config.errors import TOO_BIG
 from django.conf import settings
 from rest_framework.exceptions import ParseError
 from rest_framework.parsers import JSONParser
 
 from orchesis.score.untrusted import shown, unprintable
 
+TOO_BIG = f"A request has {settings.DATA_UPLOAD_MAX_MEMORY_SIZE // 2**20} MB at the most."
 _DEEPEST = 12  # lists and objects in one another; an edit of many strokes has five
 _MOST_DIGITS = 15
 

@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import io
+import shutil
 
 import numpy as np
 import pytest
@@ -10,6 +11,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from rest_framework.test import APIClient
 from transcription import jobs
 
+from orchesis.hearing import listen_to, take_in
 from tests import songs
 
 
@@ -17,6 +19,7 @@ from tests import songs
 def apart(settings, tmp_path):
     """Files of each test in a folder of its own; hearing only when the test says so."""
     settings.MEDIA_ROOT = tmp_path / "media"
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     settings.WORK_ROOT = tmp_path / "work"
 
 
@@ -56,11 +59,35 @@ def song(client):
     return client.post("/api/songs", {"title": "Plain Rock"}, format="json").json()
 
 
+@pytest.fixture(scope="session")
+def intake_and_hearing(rock_bytes, tmp_path_factory):
+    """The plain rock beat, heard once for all tests: its intake, hearing, and files."""
+    folder = tmp_path_factory.mktemp("rock")
+    (folder / "rock.flac").write_bytes(rock_bytes)
+    intake = take_in(folder / "rock.flac", folder / "sound.flac")
+    return intake, listen_to(intake, drums=folder / "drums.flac"), folder
+
+
 @pytest.fixture
-def heard(client, song, rock_bytes, django_capture_on_commit_callbacks):
-    """A song whose recording has been heard."""
-    with django_capture_on_commit_callbacks(execute=True):
-        done = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
-    assert done.status_code == 201, done.content
-    jobs.work(done.json()["job"]["id"])
+def heard(
+    client, song, rock_bytes, intake_and_hearing, monkeypatch, django_capture_on_commit_callbacks
+):
+    """A song whose recording has been heard: a job like any other, but for the listening."""
+    intake, hearing, folder = intake_and_hearing
+
+    def taken(_source, target, **_more):
+        shutil.copy(intake.path, target)
+        return intake
+
+    def listened(_intake, *, drums, **_more):
+        shutil.copy(folder / "drums.flac", drums)
+        return hearing
+
+    with monkeypatch.context() as patch:
+        patch.setattr(jobs, "take_in", taken)
+        patch.setattr(jobs, "listen_to", listened)
+        with django_capture_on_commit_callbacks(execute=True):
+            done = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
+        assert done.status_code == 201, done.content
+        jobs.work(done.json()["job"]["id"])
     return client.get(f"/api/songs/{song['id']}").json()
