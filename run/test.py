@@ -1,6 +1,6 @@
 """Runs every check and test: core, server, web units, browser. Ends on the first kind that fails.
 
-python run/test.py [--only lint|core|server|web|browser]
+python run/test.py [--only lint|web|core|server|house|browser]
 """
 
 from __future__ import annotations
@@ -26,8 +26,9 @@ KINDS: dict[str, list[tuple[list[str], Path]]] = {
         (["npx", "vue-tsc", "--noEmit"], WEB),
     ],
     "web": [(["npx", "vitest", "run"], WEB)],
-    "core": [([sys.executable, "-m", "pytest", "tests/core"], ROOT)],
-    "server": [([sys.executable, "-m", "pytest", "tests/server"], ROOT)],
+    "core": [([sys.executable, "-m", "pytest", "-n", "2", "tests/core"], ROOT)],
+    "server": [([sys.executable, "-m", "pytest", "-n", "2", "tests/server"], ROOT)],
+    "house": [([sys.executable, "-m", "pytest", "tests/house"], ROOT)],
     "browser": [([sys.executable, "-m", "pytest", "tests/browser"], ROOT)],
 }
 

@@ -25,7 +25,9 @@ for folder in ("run", "server", "."):
 
 def _server_tests_are_asked_for() -> bool:
     paths = [Path(a.split("::")[0]) for a in sys.argv[1:] if Path(a.split("::")[0]).exists()]
-    return not paths or any(not {"core", "browser"} & set(p.resolve().parts) for p in paths)
+    return not paths or any(
+        not {"core", "browser", "house"} & set(p.resolve().parts) for p in paths
+    )
 
 
 _services = None
