@@ -89,7 +89,7 @@ class SongSerializer(serializers.ModelSerializer):
         found = getattr(song, "transcription", None)
         if found is None or _score(song) is not None:
             return ""
-        return "This song can't be read any more; undo the last change, or run check_songs."
+        return "This song can't be read any more. Undo the last change, or run check_songs."
 
 
 def _score(song: Song) -> Score | None:

@@ -46,16 +46,19 @@ class Clash(Conflict):
 
 def edit(
     transcription: Transcription, author, operation: str, args: dict[str, Any],
-    *, base: int | None = None,
+    *, base: int | None = None, key: str | None = None,
 ) -> Done:  # fmt: skip
     """Apply one named operation to the newest version and log it.
 
     base: the version it was made on; Clash if what it changes was changed since. Edits of
-    different bars, sections and words merge.
+    different bars, sections and words merge. key: the page's name for what it sent; what was
+    done under it is not done again.
     """
     with transaction.atomic():
         current = _locked(transcription)
         old = current.score
+        if known := _known(current, key):
+            return Done(known, old, old)
         score, patch, inverse = editing.apply(old, operation, args)
         if base is not None and base < current.version:
             both = _since(current, base) & touched(patch, inverse)
@@ -63,10 +66,14 @@ def edit(
                 raise Clash(both, old)
         line = Edit.objects.create(
             transcription=current, version=current.version + 1, kind=Edit.DO, author=author,
-            operation=operation, args=args, patch=patch, inverse=inverse,
+            operation=operation, args=args, patch=patch, inverse=inverse, key=key or None,
         )  # fmt: skip
         current.keep(score, line.version)
         return Done(line, old, score)
+
+
+def _known(transcription: Transcription, key: str | None) -> Edit | None:
+    return transcription.edits.filter(key=key).first() if key else None
 
 
 def _since(transcription: Transcription, base: int) -> Touched:
@@ -108,18 +115,20 @@ def steps(transcription: Transcription, author) -> tuple[str, str]:
     return told(undo), told(redo)
 
 
-def step_back(transcription: Transcription, author) -> Edit:
-    return _step(transcription, author, Edit.UNDO)
+def step_back(transcription: Transcription, author, key: str | None = None) -> Edit:
+    return _step(transcription, author, Edit.UNDO, key)
 
 
-def step_forward(transcription: Transcription, author) -> Edit:
-    return _step(transcription, author, Edit.REDO)
+def step_forward(transcription: Transcription, author, key: str | None = None) -> Edit:
+    return _step(transcription, author, Edit.REDO, key)
 
 
-def _step(transcription: Transcription, author, kind: str) -> Edit:
+def _step(transcription: Transcription, author, kind: str, key: str | None) -> Edit:
     """Works on the document, so that a song that can't be read any more can be undone too."""
     with transaction.atomic():
         current = _locked(transcription)
+        if known := _known(current, key):
+            return known
         undo, redo = stacks(current, author)
         stack = undo if kind == Edit.UNDO else redo
         if not stack:
@@ -137,7 +146,7 @@ def _step(transcription: Transcription, author, kind: str) -> Edit:
         line = Edit.objects.create(
             transcription=current, version=current.version + 1, kind=kind, author=author,
             operation=done.operation, args=done.args, patch=back,
-            inverse=_there_and_back(current.document, back), of=done.version,
+            inverse=_there_and_back(current.document, back), of=done.version, key=key or None,
         )  # fmt: skip
         current.keep(score, line.version)
         return line

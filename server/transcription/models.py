@@ -87,7 +87,8 @@ class Edit(models.Model):
     """One line of the append-only log. patch leads to ``version``, inverse leads back.
 
     An undo or a redo is a line of its own; ``of`` names the version it takes back or
-    brings again.
+    brings again. key: the page's own name for what it sent; the same one is done once,
+    however often an answer was lost and it was sent again.
     """
 
     DO, UNDO, REDO = "do", "undo", "redo"
@@ -100,11 +101,13 @@ class Edit(models.Model):
     patch = models.JSONField()
     inverse = models.JSONField()
     of = models.IntegerField(null=True)
+    key = models.CharField(max_length=40, null=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["version"]
         constraints = [
-            models.UniqueConstraint(fields=["transcription", "version"], name="one_edit_a_version")
+            models.UniqueConstraint(fields=["transcription", "version"], name="one_edit_a_version"),
+            models.UniqueConstraint(fields=["transcription", "key"], name="one_edit_a_key"),
         ]

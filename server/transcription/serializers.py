@@ -205,16 +205,23 @@ class TranscriptionSerializer(serializers.Serializer):
 
 
 class EditRequestSerializer(serializers.Serializer):
-    base = serializers.IntegerField(help_text="The version the page shows.")
+    base = serializers.IntegerField(
+        min_value=0, max_value=2**31, help_text="The version the page shows."
+    )
     over = serializers.BooleanField(
         default=False, help_text="Also where somebody else changed the same bar since."
     )
+    key = serializers.CharField(
+        max_length=40, default="", allow_blank=True,
+        help_text="The page's name for this edit; the same one is done once.",
+    )  # fmt: skip
     operation = serializers.ChoiceField(sorted(EDITS))
     args = serializers.DictField(child=serializers.JSONField(allow_null=True), default=dict)
 
 
 class StepRequestSerializer(serializers.Serializer):
-    base = serializers.IntegerField()
+    base = serializers.IntegerField(min_value=0, max_value=2**31)
+    key = serializers.CharField(max_length=40, default="", allow_blank=True)
 
 
 class PatchSerializer(ScoreSerializer):

@@ -114,7 +114,9 @@ class EditsView(APIView):
         asked = given.validated_data
         found = own_transcription(request, pk)
         base = None if asked["over"] else asked["base"]
-        done = log.edit(found, request.user, asked["operation"], asked["args"], base=base)
+        done = log.edit(
+            found, request.user, asked["operation"], asked["args"], base=base, key=asked["key"]
+        )
         return _since(found, request.user, asked["base"], alike.offer(done.old, done.new))
 
 
@@ -124,7 +126,7 @@ class _StepView(APIView):
         given = StepRequestSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         found = own_transcription(request, pk)
-        self.step(found, request.user)
+        self.step(found, request.user, given.validated_data["key"])
         return _since(found, request.user, given.validated_data["base"])
 
 

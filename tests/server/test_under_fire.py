@@ -161,7 +161,7 @@ def test_a_broken_song_does_not_fail_the_shelf_and_is_repaired(client, heard, ed
     found.save()
     line.save()
     [row] = client.get("/api/songs").json()
-    assert "undo the last change" in row["trouble"] and row["tempo"] is None
+    assert "Undo the last change" in row["trouble"] and row["tempo"] is None
     assert client.get(f"/api/songs/{heard['id']}/transcription").status_code == 422
     with pytest.raises(CommandError, match="1 songs can't be read"):
         call_command("check_songs")
@@ -296,6 +296,22 @@ def test_an_undo_beside_another_ones_section_edit_keeps_both(edit, step, mate):
     assert step("undo").status_code == 200
     section = Transcription.objects.get().score.sections[0]
     assert section.note == "soft" and section.name != "Verse"
+
+
+def test_an_edit_whose_answer_was_lost_is_done_once(client, heard, edit):
+    def send(what, **more):
+        body = {"base": 0, "key": "k1", **more}
+        return client.post(f"/api/songs/{heard['id']}/transcription/{what}", body, format="json")
+
+    beats = len(Transcription.objects.get().score.pulse.times)
+    first = send("edits", operation="halve_tempo", args={})
+    again = send("edits", operation="halve_tempo", args={})
+    assert first.status_code == again.status_code == 200
+    assert again.json()["version"] == 1 and again.json()["patches"] == first.json()["patches"]
+    assert abs(len(Transcription.objects.get().score.pulse.times) - beats / 2) <= 2
+    for _ in range(2):
+        assert send("undo", key="k2").json()["version"] == 2
+    assert len(Transcription.objects.get().score.pulse.times) == beats
 
 
 # -- jobs

@@ -7,5 +7,6 @@ useDarkness();
 
 <template>
   <Toast position="top-center" />
+  <Toast position="top-center" group="step" />
   <RouterView />
 </template>

@@ -25,8 +25,8 @@ export class Refusal extends Error {
   constructor(
     message: string,
     readonly status: number,
-    /** Bars of a refused edit that somebody else changed meanwhile. */
-    readonly bars: number[] = [],
+    /** What a refused edit and somebody else changed meanwhile. */
+    readonly clash: { bars: number[]; sections: string[] } | null = null,
   ) {
     super(message);
   }
@@ -37,7 +37,7 @@ export class Refusal extends Error {
   }
 }
 
-const AWAY = "The server can't be reached; what you changed is kept here and sent again.";
+const AWAY = "The server can't be reached; try again in a moment.";
 
 function csrf(): string {
   return /csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
@@ -46,8 +46,9 @@ function csrf(): string {
 async function refusal(response: Response): Promise<Refusal> {
   const fallback = `The server answered ${response.status}; try again.`;
   try {
-    const body = (await response.json()) as { detail?: string; bars?: number[] };
-    return new Refusal(body.detail ?? fallback, response.status, body.bars);
+    const body = (await response.json()) as { detail?: string; clash?: boolean; bars?: number[]; sections?: string[] };
+    const clash = body.clash ? { bars: body.bars ?? [], sections: body.sections ?? [] } : null;
+    return new Refusal(body.detail ?? fallback, response.status, clash);
   } catch {
     return new Refusal(fallback, response.status);
   }

@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-    "/api/jobs/{id}/{act}": {
+    "/api/jobs/{id}/cancel": {
         parameters: {
             query?: never;
             header?: never;
@@ -13,8 +13,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Cancel a hearing, or hear again what was cancelled or refused. */
-        post: operations["jobs_create"];
+        /** @description Cancel a hearing. */
+        post: operations["jobs_cancel_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/retry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hear again what was cancelled or refused. */
+        post: operations["jobs_retry_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -127,14 +144,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/songs/{id}/chart.{ending}": {
+    "/api/songs/{id}/chart.mid": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["songs_chart._retrieve"];
+        get: operations["songs_chart.mid_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/chart.musicxml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_chart.musicxml_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/chart.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_chart.pdf_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -599,13 +648,21 @@ export interface components {
          */
         DynamicEnum: "ghost" | "normal" | "accent";
         EditRequest: {
-            /** @description The version the page shows. */
+            /**
+             * Format: int64
+             * @description The version the page shows.
+             */
             base: number;
             /**
              * @description Also where somebody else changed the same bar since.
              * @default false
              */
             over: boolean;
+            /**
+             * @description The page's name for this edit; the same one is done once.
+             * @default
+             */
+            key: string;
             operation: components["schemas"]["OperationEnum"];
             args?: {
                 [key: string]: unknown;
@@ -619,8 +676,9 @@ export interface components {
             tempo: components["schemas"]["Tempo"];
             fills: components["schemas"]["Fill"][];
             form: components["schemas"]["Form"];
-            can_undo: boolean;
-            can_redo: boolean;
+            /** @description What the user's next undo takes back, in words; empty: nothing. */
+            undoes: string;
+            redoes: string;
         };
         Evidence: {
             version: number;
@@ -943,6 +1001,7 @@ export interface components {
             readonly bars?: number | null;
             /** Format: double */
             readonly tempo?: number | null;
+            readonly trouble?: string;
         };
         Path: {
             part: string;
@@ -1085,6 +1144,7 @@ export interface components {
             readonly bars: number | null;
             /** Format: double */
             readonly tempo: number | null;
+            readonly trouble: string;
         };
         /**
          * @description * `asked` - asked
@@ -1113,7 +1173,10 @@ export interface components {
          */
         StatesEnum: "heard" | "review" | "confirmed";
         StepRequest: {
+            /** Format: int64 */
             base: number;
+            /** @default  */
+            key: string;
         };
         Stroke: {
             id: string;
@@ -1239,8 +1302,9 @@ export interface components {
             form: components["schemas"]["Form"];
             /** @description What was heard, whatever became of it. */
             hits: components["schemas"]["Hit"][];
-            can_undo: boolean;
-            can_redo: boolean;
+            /** @description What the user's next undo takes back, in words; empty: nothing. */
+            undoes: string;
+            redoes: string;
         };
         Upload: {
             /** Format: uri */
@@ -1255,13 +1319,33 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    jobs_create: {
+    jobs_cancel_create: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                act: string;
-                id: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+        };
+    };
+    jobs_retry_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
             };
             cookie?: never;
         };
@@ -1306,8 +1390,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["KeepRequest"];
-                "application/x-www-form-urlencoded": components["schemas"]["KeepRequest"];
-                "multipart/form-data": components["schemas"]["KeepRequest"];
             };
         };
         responses: {
@@ -1353,8 +1435,6 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["PatchedKeptFill"];
-                "application/x-www-form-urlencoded": components["schemas"]["PatchedKeptFill"];
-                "multipart/form-data": components["schemas"]["PatchedKeptFill"];
             };
         };
         responses: {
@@ -1397,8 +1477,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Credentials"];
-                "application/x-www-form-urlencoded": components["schemas"]["Credentials"];
-                "multipart/form-data": components["schemas"]["Credentials"];
             };
         };
         responses: {
@@ -1459,8 +1537,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Song"];
-                "application/x-www-form-urlencoded": components["schemas"]["Song"];
-                "multipart/form-data": components["schemas"]["Song"];
             };
         };
         responses: {
@@ -1530,8 +1606,6 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["PatchedSong"];
-                "application/x-www-form-urlencoded": components["schemas"]["PatchedSong"];
-                "multipart/form-data": components["schemas"]["PatchedSong"];
             };
         };
         responses: {
@@ -1569,13 +1643,54 @@ export interface operations {
             };
         };
     };
-    "songs_chart._retrieve": {
+    "songs_chart.mid_retrieve": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                ending: string;
-                id: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "songs_chart.musicxml_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "songs_chart.pdf_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
             };
             cookie?: never;
         };
@@ -1857,8 +1972,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["EditRequest"];
-                "application/x-www-form-urlencoded": components["schemas"]["EditRequest"];
-                "multipart/form-data": components["schemas"]["EditRequest"];
             };
         };
         responses: {
@@ -1884,8 +1997,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StepRequest"];
-                "application/x-www-form-urlencoded": components["schemas"]["StepRequest"];
-                "multipart/form-data": components["schemas"]["StepRequest"];
             };
         };
         responses: {
@@ -1956,8 +2067,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StepRequest"];
-                "application/x-www-form-urlencoded": components["schemas"]["StepRequest"];
-                "multipart/form-data": components["schemas"]["StepRequest"];
             };
         };
         responses: {

@@ -44,6 +44,12 @@ export const useShelf = defineStore("shelf", () => {
     put(await ask<Song>("POST", `songs/${id}/restore`));
   }
 
+  /** Undo the newest change of a song that can't be opened any more. */
+  async function takeBack(id: number): Promise<void> {
+    await ask("POST", `songs/${id}/transcription/undo`, { base: 0 });
+    await refresh(id);
+  }
+
   async function takeIn(id: number, file: File, told: (share: number) => void): Promise<void> {
     await upload(id, file, told);
     await refresh(id);
@@ -53,5 +59,5 @@ export const useShelf = defineStore("shelf", () => {
     await ask<Job>("POST", `jobs/${job.id}/${what}`);
   }
 
-  return { songs, load, refresh, add, change, remove, restore, takeIn, act };
+  return { songs, load, refresh, add, change, remove, restore, takeBack, takeIn, act };
 });

@@ -14,7 +14,7 @@ const heard = {
     strokes: [stroke],
   },
   tempo: { bpm: 60, low: 60, high: 60, steady: true, confidence: 1, alternatives: [] },
-  fills: [], can_undo: false, can_redo: false,
+  fills: [], undoes: "", redoes: "",
 };
 type Answer = { status: number; body: unknown } | "down";
 let answers: Answer[];
@@ -22,11 +22,12 @@ let asked: { url: string; body: Record<string, unknown> }[];
 
 function result(version: number, patches: unknown[]) {
   const { tempo, fills } = heard;
-  return { status: 200, body: { version, patches, tempo, fills, can_undo: true, can_redo: false } };
+  return { status: 200, body: { version, patches, tempo, fills, undoes: "stroke removed", redoes: "" } };
 }
 
 beforeEach(() => {
   vi.useFakeTimers();
+  localStorage.clear();
   setActivePinia(createPinia());
   answers = [];
   asked = [];
@@ -57,7 +58,7 @@ describe("a song on the desk", () => {
     await flush();
     expect(song.isSaved).toBe(true);
     expect(song.score!.strokes[0]!.loudness).toBe(0.31);
-    expect(song.shown).toMatchObject({ version: 1, can_undo: true });
+    expect(song.shown).toMatchObject({ version: 1, undoes: "stroke removed" });
     expect(asked[0]).toMatchObject({ url: "/api/songs/3/transcription/edits", body: { base: 0, operation: "set_dynamic" } });
   });
 
@@ -109,6 +110,67 @@ describe("a song on the desk", () => {
     await flush();
     expect(song.score!.strokes.map((s) => s.id)).toEqual(["other"]);
     expect(song.byBar.get(1)).toHaveLength(1);
+  });
+
+  it("lets what is typed while the server is away wait with the rest", async () => {
+    const song = useSong();
+    await song.open(3);
+    answers.push("down");
+    expect(await song.tryEdit("write_bars", { bar: 1, text: "kick: 1", new: "n" })).toBe("");
+    expect([song.isAway, song.pending, song.isKept]).toEqual([true, 1, true]);
+    await flush();
+    expect(song.isAway).toBe(true);
+    expect(await song.tryEdit("note_bar", { bar: 1, note: "soft" })).toBe("");
+    expect(song.pending).toBe(2);
+    answers.push(result(1, []), result(2, []));
+    await vi.advanceTimersByTimeAsync(2000);
+    expect(song.isSaved).toBe(true);
+    const keys = asked.map((a) => a.body.key);
+    expect(keys[0]).toBe(keys.at(-2)); // the server knows that it is the same edit
+    expect(new Set(keys).size).toBe(2);
+  });
+
+  it("keeps each unsent edit in storage until the server has confirmed it", async () => {
+    const song = useSong();
+    await song.open(3);
+    song.edit("remove_stroke", { id: "a" });
+    await flush();
+    song.close();
+    setActivePinia(createPinia());
+    const again = useSong();
+    await again.open(3);
+    expect(again.pending).toBe(1);
+    expect(JSON.stringify(localStorage)).toContain("remove_stroke");
+    answers.push(result(1, [{ strokes: { a: null } }]));
+    await vi.advanceTimersByTimeAsync(2000);
+    expect(again.isSaved).toBe(true);
+    expect(JSON.stringify(localStorage)).not.toContain("remove_stroke");
+  });
+
+  it("does not say kept of what the browser can't keep", async () => {
+    const song = useSong();
+    await song.open(3);
+    const full = vi.spyOn(Storage.prototype, "setItem").mockImplementation(() => {
+      throw new DOMException("full", "QuotaExceededError");
+    });
+    song.edit("remove_stroke", { id: "a" });
+    await flush();
+    expect([song.isAway, song.isKept]).toEqual([true, false]);
+    full.mockRestore();
+  });
+
+  it("shows both readings of words that another window wrote", async () => {
+    const song = useSong();
+    await song.open(3);
+    answers.push({ status: 409, body: { detail: "“A” changed in another window", clash: true, bars: [], sections: ["s"] } });
+    song.edit("rename_section", { id: "s", name: "Verse" });
+    await flush();
+    expect(song.clash).toMatchObject({ says: "“A” changed in another window", sections: ["s"], bars: [] });
+    expect([song.clash!.mine.sections[0]!.name, song.clash!.theirs.sections[0]!.name]).toEqual(["Verse", "A"]);
+    answers.push(result(2, []));
+    song.decide(true);
+    await flush();
+    expect(asked.at(-1)!.body).toMatchObject({ over: true, operation: "rename_section" });
   });
 
   it("forgets all of it when another song is opened", async () => {

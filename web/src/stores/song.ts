@@ -4,12 +4,14 @@ import { computed, ref, shallowRef } from "vue";
 import { ask, Refusal, type EditResult, type Offer, type Stroke, type Transcription } from "@/api/client";
 import { foreseen, patched, type Args } from "@/score/edit";
 import { Clock } from "@/score/time";
-import { keep, left, type Pending } from "./waiting";
+import { adopt, fresh, keep, type Pending } from "./waiting";
 
-/** An edit of bars that somebody else changed meanwhile: both readings, and the choice. */
+/** An edit of what somebody else changed meanwhile: both readings, and the choice. */
 export interface Clash {
   edit: Pending;
+  says: string;
   bars: number[];
+  sections: string[];
   mine: Transcription["score"];
   theirs: Transcription["score"];
 }
@@ -21,6 +23,8 @@ export const useSong = defineStore("song", () => {
   const shown = shallowRef<Transcription | null>(null);
   const pending = ref(0);
   const isAway = ref(false);
+  /** Whether the browser keeps what is not sent yet. */
+  const isKept = ref(true);
   const complaint = ref<string | null>(null);
   /** Other bars that the last edit would fit. */
   const offer = shallowRef<Offer | null>(null);
@@ -46,9 +50,9 @@ export const useSong = defineStore("song", () => {
     if (id.value !== song) close();
     id.value = song;
     const found = await ask<Transcription>("GET", `songs/${song}/transcription`);
+    const unsent = queue.length ? [] : await adopt(song);
     if (id.value !== song) return;
-    const unsent = queue.length ? [] : left(song);
-    if (unsent.length) {
+    if (unsent.length && !queue.length) {
       queue = unsent;
       pending.value = queue.length;
     }
@@ -75,24 +79,30 @@ export const useSong = defineStore("song", () => {
 
   function foresee(on: Transcription, p: Pending): Transcription {
     const patch = p.operation ? foreseen(on.score, p.operation, p.args ?? {}) : null;
-    return patch ? { ...on, score: patched(on.score, patch), can_undo: true, can_redo: false } : on;
+    return patch ? { ...on, score: patched(on.score, patch), undoes: "the last change", redoes: "" } : on;
   }
 
   function edit(operation: string, args: Args = {}): void {
-    push({ path: "edits", operation, args, base: confirmed?.version ?? 0 });
+    push(made(operation, args));
   }
-  /** An edit whose refusal belongs where it was typed: resolves to the sentence, or "". */
+  const made = (operation: string, args: Args): Pending => ({
+    path: "edits", operation, args, base: confirmed?.version ?? 0, key: fresh(),
+  });
+  /** An edit whose refusal belongs where it was typed: resolves to the sentence, or "". While
+   *  the server is away it waits with the others. */
   async function tryEdit(operation: string, args: Args): Promise<string> {
     while (queue.length && !isAway.value) await new Promise((done) => setTimeout(done, 20));
     const song = id.value;
+    const edit = made(operation, args);
+    if (isAway.value) return push(edit), "";
     pending.value = queue.length + 1;
     try {
-      const base = confirmed!.version;
-      const result = await ask<EditResult>("POST", `songs/${song}/transcription/edits`, { base, operation, args });
+      const result = await ask<EditResult>("POST", `songs/${song}/transcription/edits`, asked(edit));
       if (id.value === song) settle(result, false);
       return "";
     } catch (problem) {
       changed();
+      if (problem instanceof Refusal && problem.isPassing && id.value === song) return push(edit), "";
       return (problem as Error).message;
     }
   }
@@ -102,10 +112,10 @@ export const useSong = defineStore("song", () => {
     else if (edits.length) edit("many", { edits });
   }
   function undo(): void {
-    if (shown.value?.can_undo) push({ path: "undo", base: 0 });
+    if (shown.value?.undoes) push({ path: "undo", base: 0, key: fresh() });
   }
   function redo(): void {
-    if (shown.value?.can_redo) push({ path: "redo", base: 0 });
+    if (shown.value?.redoes) push({ path: "redo", base: 0, key: fresh() });
   }
 
   function push(p: Pending): void {
@@ -119,7 +129,19 @@ export const useSong = defineStore("song", () => {
 
   function changed(): void {
     pending.value = queue.length;
-    keep(id.value, queue);
+    isKept.value = keep(id.value, queue);
+  }
+
+  /** What the server is sent of an edit: made on the version it was made on, where that is older. */
+  function asked(p: Pending) {
+    const version = confirmed!.version;
+    return {
+      base: p.base && p.base < version && !p.over ? p.base : version,
+      over: p.over ?? false,
+      operation: p.operation,
+      args: p.args,
+      key: p.key,
+    };
   }
 
   async function send(): Promise<void> {
@@ -129,12 +151,7 @@ export const useSong = defineStore("song", () => {
     while (queue.length > 0 && confirmed && id.value === song) {
       const p = queue[0]!;
       try {
-        const result = await ask<EditResult>("POST", `songs/${song}/transcription/${p.path}`, {
-          base: p.base && p.base < confirmed.version && !p.over ? p.base : confirmed.version,
-          over: p.over ?? false,
-          operation: p.operation,
-          args: p.args,
-        });
+        const result = await ask<EditResult>("POST", `songs/${song}/transcription/${p.path}`, asked(p));
         if (id.value !== song) break;
         isAway.value = false;
         settle(result);
@@ -144,8 +161,8 @@ export const useSong = defineStore("song", () => {
           isAway.value = true;
           changed();
           await new Promise((done) => setTimeout(done, RETRY_MS));
-        } else if (problem instanceof Refusal && problem.bars.length) {
-          await clashed(p, problem.bars, song);
+        } else if (problem instanceof Refusal && problem.clash) {
+          await clashed(p, problem, song);
         } else {
           await refused(problem as Error, song);
         }
@@ -166,20 +183,20 @@ export const useSong = defineStore("song", () => {
     show({ ...confirmed!, ...rest, score: now });
   }
 
-  async function clashed(p: Pending, bars: number[], song: number): Promise<void> {
+  async function clashed(p: Pending, problem: Refusal, song: number): Promise<void> {
     const mine = shown.value!.score;
     queue.shift();
     changed();
     const found = await ask<Transcription>("GET", `songs/${song}/transcription`).catch(() => null);
     if (!found || id.value !== song) return;
-    clash.value = { edit: p, bars, mine, theirs: found.score };
+    clash.value = { edit: p, says: problem.message, ...problem.clash!, mine, theirs: found.score };
     show(found);
   }
   /** After a clash: keep what the other window wrote, or write this edit over it. */
   function decide(useMine: boolean): void {
     const found = clash.value;
     clash.value = null;
-    if (found && useMine) push({ ...found.edit, base: confirmed?.version ?? 0, over: true });
+    if (found && useMine) push({ ...found.edit, base: confirmed?.version ?? 0, over: true, key: fresh() });
   }
 
   async function refused(problem: Error, song: number): Promise<void> {
@@ -195,7 +212,7 @@ export const useSong = defineStore("song", () => {
   }
 
   return {
-    id, shown, score, clock, byBar, pending, isSaved, isAway, complaint, offer, clash,
+    id, shown, score, clock, byBar, pending, isSaved, isAway, isKept, complaint, offer, clash,
     open, close, edit, editMany, tryEdit, undo, redo, decide,
   };
 });

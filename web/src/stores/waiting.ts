@@ -1,4 +1,8 @@
-/** Edits that the server has not confirmed yet, kept so that a closed tab loses nothing. */
+/** Edits that the server has not confirmed yet, kept so that a closed tab loses nothing.
+ *
+ * They stay in the browser's storage until the server has confirmed each of them; what a closed
+ * tab left is taken over by the next one that opens its song.
+ */
 import type { Args } from "@/score/edit";
 
 export interface Pending {
@@ -7,42 +11,94 @@ export interface Pending {
   args?: Args;
   /** The version it was made on. */
   base: number;
+  /** Its name; the server does it once, however often it is sent. */
+  key: string;
   /** Also where somebody else changed the same bar since. */
   over?: boolean;
 }
 
+const BEAT_MS = 2000;
 const STALE_MS = 8000;
+const PREFIX = "orchesis.waiting.";
 
 /** This tab's name; it survives a reload. */
-function tab(): string {
-  let name = sessionStorage.getItem("orchesis.tab");
-  if (!name) {
-    name = Math.random().toString(36).slice(2);
-    sessionStorage.setItem("orchesis.tab", name);
+let name = "";
+const lockOf = (tab: string) => `orchesis.tab.${tab}`;
+
+/** A tab that was duplicated has the other one's name: it takes a new one. */
+async function tab(): Promise<string> {
+  if (name) return name;
+  let wanted = sessionStorage.getItem("orchesis.tab") ?? fresh();
+  if (navigator.locks && !(await hold(wanted))) {
+    wanted = fresh();
+    await hold(wanted);
   }
-  return name;
+  sessionStorage.setItem("orchesis.tab", wanted);
+  return (name = wanted);
 }
 
-const keyOf = (song: number, of = tab()) => `orchesis.waiting.${song}.${of}`;
+export const fresh = () => Math.random().toString(36).slice(2) + Date.now().toString(36);
 
-export function keep(song: number, queue: Pending[]): void {
-  if (queue.length === 0) localStorage.removeItem(keyOf(song));
-  else localStorage.setItem(keyOf(song), JSON.stringify({ at: Date.now(), queue }));
+/** Hold this tab's name for as long as it lives; false where another tab holds it. */
+function hold(wanted: string): Promise<boolean> {
+  return new Promise((done) => {
+    void navigator.locks.request(lockOf(wanted), { ifAvailable: true }, (lock) => {
+      done(lock !== null);
+      return lock ? new Promise<void>(() => {}) : undefined;
+    });
+  });
 }
 
-/** What this tab, or a tab that was closed, left unsent. */
-export function left(song: number): Pending[] {
-  const found: Pending[] = [];
-  const prefix = `orchesis.waiting.${song}.`;
+/** Tabs that live. Where the browser can't tell, a tab that waits says so every two seconds. */
+async function living(): Promise<(tab: string, at: number) => boolean> {
+  if (!navigator.locks) return (_, at) => Date.now() - at < STALE_MS;
+  const held = new Set((await navigator.locks.query()).held?.map((l) => l.name));
+  return (other) => held.has(lockOf(other));
+}
+
+interface Kept {
+  at: number;
+  queue: Pending[];
+}
+function read(key: string): Kept {
+  try {
+    return JSON.parse(localStorage.getItem(key) ?? "") as Kept;
+  } catch {
+    return { at: 0, queue: [] };
+  }
+}
+
+let beat: ReturnType<typeof setInterval> | undefined;
+
+/** Whether the browser has kept them. */
+export function keep(song: number, queue: Pending[]): boolean {
+  clearInterval(beat);
+  const key = `${PREFIX}${song}.${name}`;
+  const write = () => localStorage.setItem(key, JSON.stringify({ at: Date.now(), queue }));
+  try {
+    if (queue.length === 0) localStorage.removeItem(key);
+    else write();
+  } catch {
+    return false; // the storage is full, or this browser has none
+  }
+  if (queue.length && !navigator.locks) beat = setInterval(write, BEAT_MS);
+  return true;
+}
+
+/** What this tab, or a tab that was closed, left unsent; from now on it is this tab's. */
+export async function adopt(song: number): Promise<Pending[]> {
+  const own = `${PREFIX}${song}.${await tab()}`;
+  const isAlive = await living();
   const keys = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i) ?? "");
-  for (const key of keys.filter((k) => k.startsWith(prefix))) {
-    const { at, queue } = JSON.parse(localStorage.getItem(key) ?? '{"at":0,"queue":[]}') as {
-      at: number;
-      queue: Pending[];
-    };
-    if (key !== keyOf(song) && Date.now() - at < STALE_MS) continue; // its tab is alive
-    found.push(...queue);
-    if (key !== keyOf(song)) localStorage.removeItem(key);
-  }
-  return found;
+  const left = keys.filter((key) => key.startsWith(`${PREFIX}${song}.`) && key !== own);
+  const dead = left.filter((key) => !isAlive(key.split(".").pop()!, read(key).at));
+  const queue = [...dead.flatMap((key) => read(key).queue), ...read(own).queue];
+  // Written here before it goes there: nothing is ever only in memory.
+  if (dead.length && keep(song, queue)) for (const key of dead) localStorage.removeItem(key);
+  return queue;
+}
+
+/** For tests: the next act happens in another tab. */
+export function forgetTab(): void {
+  name = "";
 }

@@ -74,8 +74,8 @@ useEventListener("keydown", (e: KeyboardEvent) => {
   const withControl = e.ctrlKey || e.metaKey;
   if (withControl && e.key.toLowerCase() === "z") {
     e.preventDefault();
-    if (e.shiftKey) desk.redo();
-    else desk.undo();
+    if (e.shiftKey) redo();
+    else undo();
   } else if (withControl || e.altKey) return;
   else if (e.key === "?") isHelping.value = true;
   else if (e.shiftKey && /^Digit[1-5]$/.test(e.code)) {
@@ -100,6 +100,27 @@ useEventListener("keydown", (e: KeyboardEvent) => {
   else if (e.key === "`" || e.key === "§") nextSound();
   else if (e.key === "'") playback.turnDrums();
   else if (e.key === "Home") playback.seek(0);
+});
+
+/** Taking back says what it takes back: it may lie in another view, or be long ago. */
+function undo(): void {
+  const what = desk.shown?.undoes;
+  if (what) say(`Taken back: ${what}`);
+  desk.undo();
+}
+function redo(): void {
+  const what = desk.shown?.redoes;
+  if (what) say(`Done again: ${what}`);
+  desk.redo();
+}
+function say(summary: string): void {
+  toast.removeGroup("step");
+  toast.add({ severity: "secondary", summary, life: 2500, group: "step" });
+}
+const saving = computed(() => {
+  if (!desk.isAway) return desk.isSaved ? "Saved" : "Saving";
+  const what = desk.pending === 1 ? "1 change is" : `${desk.pending} changes are`;
+  return desk.isKept ? `Server away: ${what} kept here` : `Server away: ${what} not kept, leave this page open`;
 });
 
 /** The next view, or the one before; round at the ends. */
@@ -165,10 +186,10 @@ function nextSound(): void {
       </div>
       <template #end>
         <span v-if="desk.shown" :class="['saved', { away: desk.isAway }]" role="status">
-          {{ desk.isAway ? "Not saved yet; trying again" : desk.isSaved ? "Saved" : "Saving" }}
+          {{ saving }}
         </span>
-        <button class="plain icon" aria-label="Undo" title="Undo (Ctrl+Z)" :disabled="!desk.shown?.can_undo" @click="desk.undo()"><i class="pi pi-undo" /></button>
-        <button class="plain icon" aria-label="Redo" title="Redo (Ctrl+Shift+Z)" :disabled="!desk.shown?.can_redo" @click="desk.redo()"><i class="pi pi-refresh" /></button>
+        <button class="plain icon" aria-label="Undo" :title="desk.shown?.undoes ? `Undo: ${desk.shown.undoes} (Ctrl+Z)` : 'Nothing of yours to undo (Ctrl+Z)'" :disabled="!desk.shown?.undoes" @click="undo"><i class="pi pi-undo" /></button>
+        <button class="plain icon" aria-label="Redo" :title="desk.shown?.redoes ? `Redo: ${desk.shown.redoes} (Ctrl+Shift+Z)` : 'Nothing of yours to redo (Ctrl+Shift+Z)'" :disabled="!desk.shown?.redoes" @click="redo"><i class="pi pi-refresh" /></button>
         <button class="plain icon" aria-label="Keys" title="Keys (?)" @click="isHelping = true">?</button>
       </template>
     </TopBar>

@@ -80,6 +80,14 @@ async function remove(song: Song): Promise<void> {
   }
 }
 
+async function takeBack(song: Song): Promise<void> {
+  try {
+    await shelf.takeBack(song.id);
+  } catch (problem) {
+    toast.add({ severity: "error", summary: (problem as Error).message, life: 6000 });
+  }
+}
+
 async function bringBack(): Promise<void> {
   if (removed.value) await shelf.restore(removed.value.id);
   removed.value = null;
@@ -128,6 +136,9 @@ async function bringBack(): Promise<void> {
             @click.stop
           >{{ data.title }}</RouterLink>
           <div class="soft">{{ data.artist }}</div>
+          <div v-if="data.trouble" class="near" role="alert">
+            {{ data.trouble }} <button class="plain" @click.stop="takeBack(data)">Undo the last change</button>
+          </div>
         </template>
       </Column>
       <Column field="asked_by" header="Asked by" sortable />
