@@ -228,7 +228,7 @@ def test_two_windows_on_one_bar_are_told_and_shown_both(bench):
     other.keyboard.press("ArrowRight")
     other.keyboard.press("K")
     dialog = other.get_by_role("dialog")
-    expect(dialog).to_contain_text("Bar 3 was changed in another window")
+    expect(dialog).to_contain_text("Bar 3 changed in another window")
     expect(dialog.locator("svg.spine")).to_have_count(2)
     dialog.get_by_role("button", name="Write mine over it").click()
     saved(other)
@@ -245,20 +245,38 @@ def test_what_was_written_while_the_server_was_away_survives_a_closed_window(ben
     away.locator(".spine .stroke").first.wait_for()
     away.keyboard.press("ArrowRight")
     away.keyboard.press("W")
-    expect(away.get_by_text("Not saved yet")).to_be_visible()
+    expect(away.get_by_text("Server away: 1 change is kept here")).to_be_visible()
     away.close()
-    page.wait_for_timeout(8500)  # until its window counts as closed
+    # A second window takes it over, and is closed, too, before it could send anything.
+    again = page.context.new_page()
+    again.route("**/transcription/edits", lambda route: route.abort())
+    again.goto(page.url)
+    expect(again.get_by_text("Server away: 1 change is kept here")).to_be_visible()
+    again.close()
     page.reload()
     expect(page.locator(".spine .stroke[aria-label^='Cowbell']")).to_have_count(1)
     saved(page)
     assert any(s["part"] == "cowbell" for s in bench.score["strokes"])
 
 
+def test_undo_says_what_it_takes_back(bench):
+    page = bench.page
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("W")
+    saved(page)
+    undo = page.get_by_role("button", name="Undo")
+    expect(undo).to_have_attribute("title", "Undo: stroke written, bar 3 (Ctrl+Z)")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_text("Taken back: stroke written, bar 3")).to_be_visible()
+    saved(page)
+    expect(undo).to_be_disabled()
+
+
 def test_no_panel_of_the_bench_has_a_serious_fault(bench):
     page = bench.page
     page.keyboard.press("ArrowRight")
     page.keyboard.press("Enter")
-    page.add_script_tag(path=str(AXE))
+    page.evaluate(AXE.read_text())
     for panel in ("", "y", "j", "Q"):
         if panel:
             page.keyboard.press("Escape")

@@ -108,7 +108,7 @@ def test_an_edit_made_while_the_server_is_away_is_kept_and_sent(desk: Page, hous
     page.keyboard.press("ArrowRight")
     page.keyboard.press("W")
     expect(strokes(page, "Cowbell")).to_have_count(1)
-    expect(page.get_by_text("Not saved yet")).to_be_visible()
+    expect(page.get_by_text("Server away: 1 change is kept here")).to_be_visible()
     page.context.set_offline(False)
     saved(page)
     page.reload()
