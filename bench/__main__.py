@@ -29,8 +29,8 @@ import soundfile as sf
 
 from bench import corrections, meaning, measures, summary
 from orchesis.hearing import Hearing, listen_to, take_in
-from orchesis.reading import read
 from orchesis.score import Score
+from orchesis.transcribing import transcribe
 
 ROOT = Path(__file__).resolve().parent.parent
 DEMO = ROOT / "demo" / "songs"
@@ -133,11 +133,11 @@ def measure(path: Path) -> tuple[dict[str, float], Score, dict[str, float], list
         hearing, alone, cost = heard(path, Path(folder))
         separated = forward(path, Path(folder) / "drums.flac")
     figures = {
-        **measures.strokes(truth, hearing), **measures.time(truth, hearing, read(hearing)),
+        **measures.strokes(truth, hearing), **measures.time(truth, hearing, transcribe(hearing)),
         **measures.form(truth, hearing), **plain(path, truth), **separated, **cost,
     }  # fmt: skip
     return (
-        figures, read(hearing, title=path.stem), measures.strokes(truth, alone), measures.reliability(truth, hearing),
+        figures, transcribe(hearing, title=path.stem), measures.strokes(truth, alone), measures.reliability(truth, hearing),
         measures.ornaments(truth, hearing),
     )  # fmt: skip
 

@@ -2,7 +2,7 @@
 
 Each error is forced inside hearing (the tempo path doubled or halved, the bars laid beats too
 late), so that what follows is what a user would meet; then one operation of
-orchesis/reading/repulse.py is applied. Right is a song whose beats and ones are, after it, as
+orchesis/correcting/pulse_edits.py is applied. Right is a song whose beats and ones are, after it, as
 good as they were without the error.
 """
 
@@ -18,12 +18,13 @@ from unittest.mock import patch
 import numpy as np
 
 from bench.measures import f_measure
+from orchesis.correcting.pulse_edits import DoubleTempo, HalveTempo, SetOne
 from orchesis.editing import apply
 from orchesis.errors import OrchesisError
 from orchesis.hearing import hits, network, pulse, spectrum, take_in
 from orchesis.hearing.types import Hearing
-from orchesis.reading import read
 from orchesis.score import Score
+from orchesis.transcribing import transcribe
 
 _AS_GOOD = 0.03
 
@@ -56,7 +57,7 @@ def _score(
 ) -> Score:
     strokes = hits.Listener(seen, activity).hits()
     found = pulse.find(seen, activity, strokes)
-    return read(
+    return transcribe(
         Hearing(
             seconds, 44100, found.tempo, found.meters, found.beats, tuple(strokes), (),
             ones=found.ones, sounding=found.sounding,
@@ -77,15 +78,15 @@ def _right(score: Score, truth: dict) -> tuple[float, float]:
 def _corrected(score: Score, kind: str, truth: dict) -> Score:
     """One operation, as a user would choose it who knows where the true ones are."""
     if kind == "double":
-        return apply(score, "halve_tempo", {})[0]
+        return apply(score, HalveTempo())[0]
     if kind == "half":
-        return apply(score, "double_tempo", {})[0]
+        return apply(score, DoubleTempo())[0]
     ones = [b["time"] for b in truth["beats"] if b["beat"] == 1]
     moment = ones[len(ones) // 3]
     beat = round(score.pulse.beat(moment))
     starts = score.bar_beats()
     bar = max(b for b, s in enumerate(starts[:-1], 1) if s <= beat)
-    return apply(score, "set_one", {"bar": bar, "beat": beat - starts[bar - 1] + 1})[0]
+    return apply(score, SetOne(bar=bar, beat=beat - starts[bar - 1] + 1))[0]
 
 
 def score_of(path: Path) -> Score:

@@ -8,8 +8,8 @@ from fractions import Fraction
 
 import numpy as np
 
-from orchesis.reading.echo import echoes
-from orchesis.score import Meter, PulseMap, Score, Section, Stroke
+from orchesis.meaning.echo import echoes
+from orchesis.score import Measured, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.stroke import class_of
 
 _BARS = 16
@@ -46,7 +46,7 @@ def _groove(rng: np.random.Generator, with_ghosts: bool) -> tuple[Score, list[St
                 Stroke(
                     f"s{len(made)}", bar, place, "snare", dynamic="ghost" if is_ghost else "normal",
                     loudness=float(np.clip(loud, 0.12, 1.0)),
-                    time=score.seconds(bar, place) + off / 1000, origin="heard",
+                    measured=Measured(score.seconds(bar, place) + off / 1000), placed_by="heard",
                 )
             )  # fmt: skip
     return score, made
@@ -63,7 +63,7 @@ def _measured(strokes: Iterable[Stroke], score: Score, rng: np.random.Generator)
             continue
         loud = float(np.clip(s.loudness * 10 ** (rng.normal(0, _NOISE_DB) / 40), 0.05, 1))
         made.append(
-            replace(s, id=f"h{n}", bar=int(bar) + 1, place=place, time=time, loudness=loud,
+            replace(s, id=f"h{n}", bar=int(bar) + 1, place=place, measured=Measured(time), loudness=loud,
                     dynamic=class_of(loud))
         )  # fmt: skip
     unique = {(s.bar, s.place, s.dynamic): s for s in made}
@@ -82,7 +82,7 @@ def _delayed(strokes: list[Stroke], score: Score, rng: np.random.Generator) -> l
         for k in range(1, repeats + 1):
             loud = s.loudness * 10 ** (-down * k / 40)
             if loud > 0.12:
-                made.append(replace(s, time=(s.time or 0) + k * delay, loudness=loud))
+                made.append(replace(s, measured=Measured((s.time or 0) + k * delay), loudness=loud))
     return made
 
 

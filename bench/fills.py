@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from orchesis.reading import cells, fills
+from orchesis.meaning import cells, fills
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.fill import Cell, Span
 

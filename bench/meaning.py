@@ -22,8 +22,8 @@ from bench import echoes
 from bench import fills as written_fills
 from bench.songs import OUT, SONGS, Song, text_of
 from orchesis.formats import count
-from orchesis.reading import feel, fills, grooves, search
-from orchesis.score import Meter, PulseMap, Score, Section, Stroke
+from orchesis.meaning import feel, fills, grooves, search
+from orchesis.score import Measured, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.stroke import CLASS_LOUDNESS
 from orchesis.score.swing import swung
 
@@ -108,7 +108,7 @@ def made_up(seed: int) -> Made:
         limb = {"kick": "RF", "snare": "LH"}.get(part, "RH")
         strokes.append(
             Stroke(f"m{len(strokes)}", bar, place, part, limb=limb, dynamic=dynamic, loudness=loud,
-                   time=score.pulse.seconds(beat) + off)
+                   measured=Measured(score.pulse.seconds(beat) + off))
         )  # fmt: skip
 
     for s in sections:
@@ -378,9 +378,9 @@ def table(heard: dict[str, Score]) -> list[str]:
 def heard_scores(paths: Iterable[Path]) -> dict[str, Score]:
     """The bench songs heard and read anew, by name; for `python -m bench.meaning`."""
     from orchesis.hearing import listen
-    from orchesis.reading import read
+    from orchesis.transcribing import transcribe
 
-    return {p.stem: read(listen(p), title=p.stem) for p in paths}
+    return {p.stem: transcribe(listen(p), title=p.stem) for p in paths}
 
 
 if __name__ == "__main__":

@@ -10,9 +10,10 @@ from fractions import Fraction
 import numpy as np
 
 from bench.measures import mean
+from orchesis.correcting.pulse_edits import DragBeat, HalveTempo, SetMeter, SetOne, ShiftOne
 from orchesis.editing import apply
-from orchesis.reading import form
-from orchesis.score import PulseMap, Score
+from orchesis.meaning import form
+from orchesis.score import Measured, PulseMap, Score
 
 Figures = dict[str, dict[str, float]]
 #: Songs whose tempo wanders or turns; drums alone are told apart by their name.
@@ -84,7 +85,10 @@ def five_minutes(score: Score) -> Score:
     times = [t + k * length for k in range(count) for t in score.pulse.times[:-1]]
     strokes = [
         replace(
-            s, id=f"{s.id}-{k}", bar=s.bar + k * score.bar_count, time=(s.time or 0) + k * length
+            s,
+            id=f"{s.id}-{k}",
+            bar=s.bar + k * score.bar_count,
+            measured=Measured((s.time or 0) + k * length),
         )
         for k in range(count)
         for s in score.strokes.values()
@@ -111,18 +115,17 @@ def rereading(score: Score) -> Iterable[str]:
     yield "| correction | new score, ms | with the facts of its form, ms |"
     yield "|---|---|---|"
     middle = long.seconds(9, Fraction(1))
-    for name, args in (
-        ("halve_tempo", {}), ("shift_one", {"beats": 1}), ("set_one", {"bar": 5, "beat": 3}),
-        ("set_meter", {"meter": "3/4", "bar": 9}),
-        ("drag_beat", {"bar": 9, "beat": 2, "seconds": middle + 0.03}),
+    for edit in (
+        HalveTempo(), ShiftOne(beats=1), SetOne(bar=5, beat=3), SetMeter(meter="3/4", bar=9),
+        DragBeat(bar=9, beat=2, seconds=middle + 0.03),
     ):  # fmt: skip
         took = []
         for _ in range(3):
             start = time.perf_counter()
-            new = apply(long, name, args)[0]
+            new = apply(long, edit)[0]
             done = time.perf_counter()
             form.facts(new)
             took.append((done - start, time.perf_counter() - start))
         score_ms, all_ms = (1000 * min(t[k] for t in took) for k in range(2))
-        yield f"| {name.replace('_', ' ')} | {score_ms:.0f} | {all_ms:.0f} |"
+        yield f"| {edit.words} | {score_ms:.0f} | {all_ms:.0f} |"
     yield ""

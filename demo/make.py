@@ -20,7 +20,7 @@ import soundfile as sf
 from demo.band import midi
 from demo.kit import fluidsynth
 from orchesis.formats import count
-from orchesis.score import PulseMap, Score, Stroke
+from orchesis.score import Measured, PulseMap, Score, Stroke
 from orchesis.score.swing import swung
 from orchesis.sounding import render
 
@@ -65,7 +65,7 @@ def played(stroke: Stroke, score: Score, player: Player, rng: np.random.Generato
     if stroke.dynamic == "normal" and stroke.part == "snare":
         loudness += 0.08
     loudness = float(np.clip(loudness + rng.normal(0, 0.035), 0.12, 1.0))
-    return stroke.changed(time=max(time, 0.0), loudness=loudness)
+    return stroke.changed(measured=Measured(max(time, 0.0)), loudness=loudness)
 
 
 def truth(score: Score, duration: float) -> dict:

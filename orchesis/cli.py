@@ -67,8 +67,9 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _listen(args: argparse.Namespace) -> None:
+    from orchesis.analysis_file import analysis
     from orchesis.hearing import STEPS, listen
-    from orchesis.reading import analysis, read
+    from orchesis.transcribing import transcribe
 
     names = {key: label for key, label, _ in STEPS}
     shown = ""
@@ -80,7 +81,7 @@ def _listen(args: argparse.Namespace) -> None:
             print(f"{names[step]} ...", file=sys.stderr)
 
     hearing = listen(args.audio, repetition=not args.no_repetition, drums=args.drums, report=report)
-    found = analysis(hearing, read(hearing, title=args.audio.stem))
+    found = analysis(hearing, transcribe(hearing, title=args.audio.stem))
     found["title"] = args.audio.stem
     _write(args.json, (json.dumps(found) + "\n").encode())
     for note in hearing.notes:
@@ -88,8 +89,8 @@ def _listen(args: argparse.Namespace) -> None:
 
 
 def _read_score(path: Path) -> Score:
+    from orchesis.analysis_file import score_of
     from orchesis.formats import count
-    from orchesis.reading import score_of
 
     try:
         text = path.read_text(encoding="utf-8")
@@ -105,15 +106,12 @@ def _read_score(path: Path) -> Score:
 
 
 def _read(args: argparse.Namespace) -> None:
-    from orchesis.reading.judgement import judged
+    from orchesis.reading_file import judged
 
     if not 0.3 <= args.threshold <= 1:
         raise BadScore("The threshold is a share of the bars, from 0.3 to 1.")
-    score, levels = _read_score(args.score), {}
-    if args.score.suffix != ".count":
-        hits = json.loads(args.score.read_text(encoding="utf-8"))["hits"]
-        levels = {(h["time"], h["part"]): h["level"] for h in hits if "level" in h}
-    _write(args.json, (json.dumps(judged(score, args.threshold, levels)) + "\n").encode())
+    found = judged(_read_score(args.score), args.threshold)
+    _write(args.json, (json.dumps(found) + "\n").encode())
 
 
 def _sound(args: argparse.Namespace) -> None:
@@ -121,7 +119,7 @@ def _sound(args: argparse.Namespace) -> None:
 
     import soundfile as sf
 
-    from orchesis.reading.feel import shifts
+    from orchesis.meaning.feel import shifts
     from orchesis.sounding import part
 
     score = _read_score(args.score)

@@ -1,72 +1,69 @@
-"""Every edit by its name, and what it changed: the one way a score is altered."""
+"""Every kind of edit, and what one changed: the one way a score is altered."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import Annotated, Any, get_args
 
+from pydantic import Field, TypeAdapter, ValidationError
+
+from orchesis.correcting import form_edits, pulse_edits, spreading, stroke_edits, writing
 from orchesis.errors import BadEdit, OrchesisError
-from orchesis.reading.alike import spread
-from orchesis.reading.repulse import PULSE_OPERATIONS
-from orchesis.reading.review import settle
-from orchesis.reading.writing import play_in, set_cue, tap_cue, write_bars
 from orchesis.score import Score
-from orchesis.score.edits import OPERATIONS, Operation
+from orchesis.score.edit import Edit, malformed
 from orchesis.score.patches import difference, patched, touched
-
-EDITS: dict[str, Operation] = {
-    **OPERATIONS, **PULSE_OPERATIONS,
-    "spread": spread, "settle": settle, "write_bars": write_bars, "play_in": play_in,
-    "set_cue": set_cue, "tap_cue": tap_cue,
-}  # fmt: skip
 
 _FEW_BARS = 3  # that are named where an edit is told
 MOST_BARS = 3000  # 20 minutes in bars of 0.4 s
 MOST_STROKES = 40_000  # 20 minutes of 33 strokes a second
 STROKES_A_BEAT = 64  # 32nds of four limbs at 30 beats a minute, twice
 
-__all__ = ["EDITS", "apply", "described"]
+AnyEdit = Annotated[
+    stroke_edits.AddStroke | stroke_edits.RemoveStroke | stroke_edits.MoveStroke
+    | stroke_edits.SetPart | stroke_edits.SetLimb | stroke_edits.SetDynamic
+    | stroke_edits.SetLoudness | stroke_edits.SetOrnament | stroke_edits.SetChoked
+    | stroke_edits.SetDoubt | stroke_edits.Many
+    | form_edits.RenameSection | form_edits.MoveBorder | form_edits.SplitSection
+    | form_edits.MergeSection | form_edits.LinkSection | form_edits.UnlinkSection
+    | form_edits.NoteSection | form_edits.NoteBar | form_edits.NoteSound
+    | form_edits.SetNotation | form_edits.ConfirmBars | form_edits.Settle
+    | pulse_edits.HalveTempo | pulse_edits.DoubleTempo | pulse_edits.Retime
+    | pulse_edits.ShiftOne | pulse_edits.ShiftHalf | pulse_edits.SetOne | pulse_edits.SetMeter
+    | pulse_edits.InsertBeat | pulse_edits.RemoveBeat | pulse_edits.DragBeat | pulse_edits.Tap
+    | pulse_edits.Lock | pulse_edits.Unlock | pulse_edits.PutBack | pulse_edits.DropAside
+    | pulse_edits.PutBackWords | pulse_edits.DropAsideWords
+    | spreading.Spread
+    | writing.WriteBars | writing.PlayIn | writing.SetCue | writing.TapCue,
+    Field(discriminator="operation"),
+]  # fmt: skip
+_reader: TypeAdapter[Edit] = TypeAdapter(AnyEdit)
+#: Every kind of edit by its name.
+EDITS: dict[str, type[Edit]] = {
+    kind.model_fields["operation"].default: kind for kind in get_args(get_args(AnyEdit)[0])
+}
 
-#: What was done, as it is told where it can be taken back.
-_WORDS = {
-    "add_stroke": "stroke written", "remove_stroke": "stroke removed",
-    "move_stroke": "stroke moved",
-    "set_part": "part changed", "set_limb": "limb changed", "set_dynamic": "loudness changed",
-    "set_loudness": "loudness changed", "set_ornament": "ornament changed",
-    "set_choked": "choke changed", "set_doubt": "doubt answered", "many": "strokes changed",
-    "rename_section": "section renamed", "move_border": "border moved",
-    "split_section": "section split", "merge_section": "sections joined",
-    "link_section": "section linked", "unlink_section": "section unlinked",
-    "note_section": "note on a section", "note_bar": "note", "note_sound": "sound note",
-    "set_notation": "way of writing", "confirm_bars": "confirmation", "halve_tempo": "tempo halved",
-    "double_tempo": "tempo doubled", "retime": "tempo changed", "shift_one": "1 shifted",
-    "shift_half": "beats shifted", "set_one": "1 set", "set_meter": "meter set",
-    "insert_beat": "beat inserted", "remove_beat": "beat removed", "drag_beat": "beat dragged",
-    "tap": "taps", "lock": "bars locked", "unlock": "bars unlocked",
-    "put_back": "stroke put back", "drop_aside": "stroke given up",
-    "spread": "spread to bars alike",
-    "settle": "question settled", "write_bars": "bars written as text",
-    "play_in": "strokes played in", "set_cue": "cue", "tap_cue": "cue tapped",
-}  # fmt: skip
+
+def edit_of(data: Mapping[str, Any]) -> Edit:
+    """The edit that JSON describes; MalformedEdit in one sentence where it describes none."""
+    try:
+        return _reader.validate_python(dict(data))
+    except ValidationError as problem:
+        raise malformed(problem) from None
 
 
 def described(operation: str, patch: Mapping[str, Any], inverse: Mapping[str, Any]) -> str:
-    """An edit in a few words: “stroke moved, bar 5”."""
+    """An edit in a few words, by its name and what it changed: “stroke moved, bar 5”."""
     bars = sorted(touched(patch, inverse).bars)
-    words = _WORDS.get(operation, operation)
+    kind = EDITS.get(operation)
+    words = kind.words if kind else operation
     if not bars or len(bars) > _FEW_BARS:
         return words
     return f"{words}, bar{'' if len(bars) == 1 else 's'} {', '.join(map(str, bars))}"
 
 
-def apply(
-    score: Score, operation: str, args: Mapping[str, Any]
-) -> tuple[Score, dict[str, Any], dict[str, Any]]:
+def apply(score: Score, edit: Edit) -> tuple[Score, dict[str, Any], dict[str, Any]]:
     """(new score, what changed, what would change it back); BadEdit in one sentence."""
-    edit = EDITS.get(operation)
-    if edit is None:
-        raise BadEdit(f"There is no edit called “{operation}”.")
-    new = edit(score, args)
+    new = edit.apply(score)
     patch = difference(score, new)
     _must_fit(new, patch)
     try:

@@ -21,5 +21,9 @@ class BadEdit(OrchesisError):
     """An edit that does not fit the score it is applied to."""
 
 
+class MalformedEdit(BadEdit):
+    """What was sent is no edit at all: a field is missing, or of the wrong kind."""
+
+
 class Cancelled(OrchesisError):
     """The user asked for the work to stop."""

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from typing import Any
 
 from orchesis.editing import EDITS
-from orchesis.formats import counted
+from orchesis.formats import count_writer
 from orchesis.score import KIT, LIMBS, ORNAMENTS, Score
 from orchesis.score.song import SOUND_KEYS
 from orchesis.score.stroke import DOUBTS, DYNAMICS
@@ -82,12 +82,12 @@ def _many(w: Walker, score: Score) -> dict[str, Any]:
     names = w.random.sample(
         ["set_part", "set_limb", "set_dynamic", "set_ornament", "set_loudness", "set_doubt"], 3
     )
-    return {"edits": [{"operation": n, "args": _ARGS[n](w, score)} for n in names]}
+    return {"edits": [{"operation": n, **_ARGS[n](w, score)} for n in names]}
 
 
 def _written(w: Walker, score: Score) -> dict[str, Any]:
     bar, source = w.bar(score), w.bar(score)
-    return {"bar": bar, "text": counted.write(score, source, source), "new": w.new()}
+    return {"bar": bar, "text": count_writer.write(score, source, source), "new": w.new()}
 
 
 def _taps(w: Walker, score: Score) -> dict[str, Any]:
@@ -107,7 +107,11 @@ def _spread(w: Walker, score: Score) -> dict[str, Any]:
 
 
 def _aside(w: Walker, score: Score) -> str:
-    return w.random.choice(score.aside).id if score.aside else "none"
+    return w.random.choice(score.aside).stroke.id if score.aside else "none"
+
+
+def _words(w: Walker, score: Score) -> str:
+    return w.random.choice(score.aside_words).id if score.aside_words else "none"
 
 
 def _bars(w: Walker, score: Score) -> dict[str, int]:
@@ -152,6 +156,8 @@ _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "lock": _bars,
     "unlock": lambda w, s: {"bar": w.bar(s)},
     "put_back": lambda w, s: {"id": _aside(w, s), **w.spot(s)},
+    "put_back_words": lambda w, s: {"id": _words(w, s), "bar": w.bar(s)},
+    "drop_aside_words": lambda w, s: {"id": _words(w, s)},
     "drop_aside": lambda w, s: {"id": _aside(w, s)},
     "spread": _spread,
     "settle": lambda w, s: {"key": w.one("u|kick|0", "gA|snare|1|2")},

@@ -22,7 +22,7 @@ from torch import nn
 from torch.nn import functional
 
 from orchesis.hearing.pulsegrid import ROWS
-from orchesis.hearing.tempi import BINS
+from orchesis.hearing.tempo_bins import BINS
 from training.model import Block, pace, restored
 from training.pulsedata import FRAMES, made, made_heard
 

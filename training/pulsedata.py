@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from orchesis.hearing.pulsegrid import BAND, CHORD, STEP, stroke_rows
-from orchesis.hearing.tempi import bin_of
+from orchesis.hearing.tempo_bins import bin_of
 from training.grooves import Song, compose
 from training.mix import class_of
 

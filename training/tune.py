@@ -21,7 +21,7 @@ from scipy.optimize import minimize
 
 from bench.measures import si_sdr
 from orchesis.errors import BadSound
-from orchesis.hearing import hits, network, pulse, recall, separate, spectrum
+from orchesis.hearing import hits, network, pulse, repetition, separate, spectrum
 from orchesis.hearing.hits import LEAST, company, evidence, peaks, top
 from orchesis.hearing.network import heard_class
 from training import kits, mix
@@ -149,7 +149,7 @@ def _repeated(song: tuple[int, tuple[str, ...], float]) -> Repeated:
     except BadSound as problem:
         print(seed, problem, flush=True)
         return {}
-    rows = recall.evidence(candidates, beats, activity.strength)
+    rows = repetition.evidence(candidates, beats, activity.strength)
     out = {}
     for name in CLASSES:
         own = [i for i, h in enumerate(candidates) if heard_class(h.part) == name]

@@ -32,7 +32,7 @@ class Aligned:
     likeness: tuple[float, ...]
 
     @property
-    def trust(self) -> float:
+    def mean_likeness(self) -> float:
         """Mean likeness of all pairs."""
         return float(np.mean(self.likeness)) if self.likeness else 0.0
 

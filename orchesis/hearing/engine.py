@@ -8,7 +8,8 @@ from pathlib import Path
 import numpy as np
 
 from orchesis.errors import BadSound
-from orchesis.hearing import form, hits, network, pulse, recall, separate, spectrum
+from orchesis.hearing import form, hits, network, pulse, separate, spectrum
+from orchesis.hearing.repetition import by_repetition
 from orchesis.hearing.sound import RATE, Intake, take_in
 from orchesis.hearing.types import Hearing, Hit, Report, silent
 
@@ -57,7 +58,7 @@ def listen_to(
     found = pulse.find(heard, activity, strokes, report=report)
     beats = found.beats
     if repetition:
-        strokes = hits.written(recall.again(candidates, beats, activity.strength), again=True)
+        strokes = hits.written(by_repetition(candidates, beats, activity.strength), again=True)
     report("form", 0.0)
     sections = form.sections(heard, beats, tuple(strokes))
     report("form", 1.0)

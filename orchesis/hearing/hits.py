@@ -262,7 +262,7 @@ class Listener:
 
 def written(hits: list[Hit], *, again: bool = False) -> list[Hit]:
     """Those of the candidates that are sure enough to be written; again: by the floors of the
-    second pass (orchesis/hearing/recall.py)."""
+    second pass (orchesis/hearing/repetition.py)."""
 
     def floor(part: str) -> float:
         known = tuned()[heard_class(part)]

@@ -13,7 +13,7 @@ from pathlib import Path
 import numpy as np
 import onnxruntime
 
-from orchesis.hearing.pieces import in_order
+from orchesis.hearing.ordered_map import in_order
 from orchesis.hearing.spectrum import BANDS, Spectrum, features, level_of
 from orchesis.hearing.types import Report, silent
 
@@ -88,7 +88,7 @@ def hear(spectrum: Spectrum, *, report: Report = silent) -> Activity:
 
 def read_pulse(grid: np.ndarray) -> np.ndarray:
     """(3 + BINS, frames of 20 ms) of a grid (ROWS, frames): beat, one, ternary 0..1, then the
-    chances of the tempi (orchesis/hearing/tempi.py), which sum to 1."""
+    chances of the tempi (orchesis/hearing/tempo_bins.py), which sum to 1."""
     frames = grid.shape[1]
     parts = []
     for start in range(0, frames, _PULSE_PIECE):

@@ -17,7 +17,7 @@ import soundfile as sf
 from scipy.fft import irfft, rfft
 from scipy.ndimage import maximum_filter1d, minimum_filter1d
 
-from orchesis.hearing.pieces import in_order
+from orchesis.hearing.ordered_map import in_order
 from orchesis.hearing.sound import RATE
 from orchesis.hearing.spectrum import HOP, WINDOW, band_edges
 from orchesis.hearing.types import Report, silent

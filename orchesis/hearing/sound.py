@@ -100,8 +100,8 @@ def take_in(
         raise BadSound(f"“{shown}” is empty; choose the recording again.")
     if size > BIGGEST:
         raise BadSound(f"“{shown}” has {size / 2**20:.0f} MB; the most we take is 200 MB.")
-    report("decode", 0.0)
     stated, channels = _probe(path, shown)
+    report("decode", 0.0)
     if stated and stated > LONGEST + 1:
         raise BadSound(f"“{shown}” is {_clock(stated)} long; the most we take is 20:00.")
     try:

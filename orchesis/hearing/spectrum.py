@@ -11,7 +11,7 @@ import numpy as np
 from scipy.fft import rfft
 from scipy.signal import butter, sosfilt
 
-from orchesis.hearing.pieces import in_order
+from orchesis.hearing.ordered_map import in_order
 from orchesis.hearing.sound import RATE, mono_blocks
 from orchesis.hearing.types import Report, silent
 

@@ -40,7 +40,7 @@ class Hit:
 
     level: dB against the whole recording. openness: of a hat, 0 shut to 1 wide open.
     ornament: flam, drag or buzz where one was heard. recalled: the song's own repetition
-    made this stroke surer or less sure (orchesis/hearing/recall.py).
+    made this stroke surer or less sure (orchesis/hearing/repetition.py).
     """
 
     time: float

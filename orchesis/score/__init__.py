@@ -4,8 +4,8 @@ from orchesis.score.cue import Cue
 from orchesis.score.kit import KIT, LAYERS, KitPart, part
 from orchesis.score.meter import Meter
 from orchesis.score.pulse import PulseMap
-from orchesis.score.song import Score, Section
-from orchesis.score.stroke import DYNAMICS, LIMBS, ORNAMENTS, Stroke
+from orchesis.score.song import Aside, AsideWords, Score, Section
+from orchesis.score.stroke import DYNAMICS, LIMBS, ORNAMENTS, Measured, Stroke
 
 __all__ = [
     "DYNAMICS",
@@ -13,8 +13,11 @@ __all__ = [
     "LAYERS",
     "LIMBS",
     "ORNAMENTS",
+    "Aside",
+    "AsideWords",
     "Cue",
     "KitPart",
+    "Measured",
     "Meter",
     "PulseMap",
     "Score",

@@ -15,6 +15,7 @@ from orchesis.score.cue import Cue
 from orchesis.score.meter import Meter
 from orchesis.score.pulse import PulseMap
 from orchesis.score.stroke import Stroke
+from orchesis.score.untrusted import is_moment, shown
 
 #: What can be noted of the sound of a song or a section.
 SOUND_KEYS = ("implement", "wires", "damping", "tuning", "room", "borrowed")
@@ -51,6 +52,50 @@ class Section:
             raise BadScore(f"This is not a section: {data!r} ({problem}).") from None
 
 
+@dataclass(frozen=True, slots=True)
+class Aside:
+    """A stroke that has no place on the bars now, and the moment (seconds) it belongs to; its
+    bar and place are the last ones it had."""
+
+    stroke: Stroke
+    moment: float
+
+    def to_json(self) -> dict[str, Any]:
+        return {**self.stroke.to_json(), "moment": round(self.moment, 5)}
+
+    @classmethod
+    def from_json(cls, data: dict[str, Any]) -> Aside:
+        """Raises BadScore where it is no stroke, or its moment no moment of a recording."""
+        if not is_moment(data.get("moment")):
+            raise BadScore(f"What is set aside has a moment, not “{shown(data.get('moment'))}”.")
+        return cls(Stroke.from_json(data), data["moment"])
+
+
+@dataclass(frozen=True, slots=True)
+class AsideWords:
+    """Words of a bar (a note, or what was said in its cue) that share their bar with others now:
+    the moment (seconds) at which their own bar began."""
+
+    moment: float
+    kind: str  # "note" or "cue"
+    text: str
+
+    @property
+    def id(self) -> str:
+        return f"{self.kind}-{self.moment:.3f}"
+
+    def to_json(self) -> dict[str, Any]:
+        moment = round(self.moment, 5)
+        return {"id": self.id, "moment": moment, "kind": self.kind, "text": self.text}
+
+    @classmethod
+    def from_json(cls, data: dict[str, Any]) -> AsideWords:
+        """Raises BadScore where its moment is no moment of a recording."""
+        if not is_moment(data.get("moment")) or data.get("kind") not in ("note", "cue"):
+            raise BadScore(f"These are no words set aside: {shown(data)}.")
+        return cls(data["moment"], data["kind"], str(data["text"]))
+
+
 @dataclass(frozen=True)
 class Score:
     """What we say was played.
@@ -58,10 +103,10 @@ class Score:
     meters: one Meter a bar. pulse: as many beats as the bars hold, and the closing one.
     swing: ("none" | "eighth" | "sixteenth", long part / pair). locked: spans of seconds
     whose beats no correction changes. confirmed: bars that a person has confirmed. aside:
-    strokes that have no place on the bars now, kept with their moment. ones: moments at which
-    hearing felt that a 1 may fall, and how likely; sounding: seconds between which there is
-    music (both stay as heard, for corrections of the pulse). notes: words on
-    bars. sound: notes on the sound of the song, by SOUND_KEYS. notation: how it is written
+    strokes, and aside_words: notes and words of cues, that have no place on the bars now. ones:
+    moments at which hearing felt that a 1 may fall, and how likely; sounding: seconds between
+    which there is music (both stay as heard, for corrections of the pulse). notes: words on bars.
+    sound: notes on the sound of the song, by SOUND_KEYS. notation: how it is written
     (orchesis/score/notation.py), "counted" as it stands. settled: doubts of the review queue
     that were answered by leaving things as they are. cues: by bar, what the band does there.
     """
@@ -75,7 +120,8 @@ class Score:
     swing: tuple[str, float] = ("none", 0.5)
     locked: tuple[tuple[float, float], ...] = ()
     confirmed: frozenset[int] = frozenset()
-    aside: tuple[Stroke, ...] = ()
+    aside: tuple[Aside, ...] = ()
+    aside_words: tuple[AsideWords, ...] = ()
     ones: tuple[tuple[float, float], ...] = ()
     sounding: tuple[float, float] | None = None
     notes: dict[int, str] = field(default_factory=dict)
@@ -171,7 +217,8 @@ class Score:
             "sections": [s.to_json() for s in self.sections],
             "locked": [[round(a, 5), round(b, 5)] for a, b in self.locked],
             "confirmed": sorted(self.confirmed),
-            "aside": [s.to_json() for s in self.aside],
+            "aside": [a.to_json() for a in self.aside],
+            "aside_words": [w.to_json() for w in self.aside_words],
             "notes": {str(bar): text for bar, text in sorted(self.notes.items())},
             "sound": dict(self.sound),
             "notation": self.notation,
@@ -192,7 +239,8 @@ class Score:
                 swing=(str(data["swing"][0]), float(data["swing"][1])),
                 locked=tuple((float(a), float(b)) for a, b in data.get("locked", ())),
                 confirmed=frozenset(data.get("confirmed", ())),
-                aside=tuple(Stroke.from_json(s) for s in data.get("aside", ())),
+                aside=tuple(Aside.from_json(a) for a in data.get("aside", ())),
+                aside_words=tuple(AsideWords.from_json(w) for w in data.get("aside_words", ())),
                 ones=tuple((float(t), float(p)) for t, p in data.get("ones", ())),
                 sounding=tuple(data["sounding"]) if data.get("sounding") else None,
                 notes={int(bar): text for bar, text in data.get("notes", {}).items()},

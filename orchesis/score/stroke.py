@@ -35,6 +35,8 @@ GRACES: dict[str, tuple[tuple[float, float], ...]] = {
     "drop": ((0.12, 0.35),),
 }
 _GHOST, _ACCENT = 0.45, 0.85
+#: What a change of a stroke carries to the same stroke of another bar.
+CARRIED = ("part", "place", "limb", "dynamic", "loudness", "ornament", "choked", "doubt", "reason")
 _LONGEST_ID, _LONGEST_REASON = 80, 120  # letters
 
 
@@ -43,16 +45,55 @@ def class_of(loudness: float) -> str:
     return "ghost" if loudness < _GHOST else "accent" if loudness > _ACCENT else "normal"
 
 
+#: Who placed a stroke (its part, bar and place): the ears, a person, or a rule of ours.
+PLACERS = ("heard", "person", "rule")
+#: Who chose its limb: a person (a constraint), or the program (a guess).
+CHOOSERS = ("program", "person")
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """What was measured of a stroke where it sounds in the recording.
+
+    time: seconds from the file's start. level: dB against the whole recording. openness: of a
+    hat, 0 shut to 1 wide open.
+    """
+
+    time: float
+    level: float | None = None
+    openness: float | None = None
+
+    def to_json(self) -> dict[str, float | None]:
+        return {
+            "time": round(self.time, 5),
+            "level": None if self.level is None else round(self.level, 2),
+            "openness": None if self.openness is None else round(self.openness, 3),
+        }
+
+    @classmethod
+    def from_json(cls, data: dict[str, Any]) -> Measured:
+        """Raises BadScore where a value is no number, or the time no moment of a recording."""
+        time, level, openness = (data.get(k) for k in ("time", "level", "openness"))
+        if not is_moment(time):
+            raise BadScore(f"A stroke's time is seconds, not “{shown(time)}”.")
+        return cls(
+            time,
+            None if level is None else read_number(level, -300, 100, "A level"),
+            None if openness is None else read_number(openness, 0, 1, "An openness"),
+        )
+
+
 @dataclass(frozen=True, slots=True)
 class Stroke:
     """A stroke stands at ``place`` felt beats (exact) from the start of bar ``bar`` (from 1).
 
-    time: measured seconds from the file's start, None for a stroke that was only written.
-    loudness: 0..1 relative to the part within the song. confidence: 0..1, 1 for what a
-    person wrote. origin: "heard" or "written". ornament: of ORNAMENTS; a drop is an accent with
-    its ghost behind it in one motion. choked: stopped by hand or foot at once (a crash; an
-    open hat: a bark). doubt: of DOUBTS, with its reason; what is left out was heard, but is
-    not part of what is played from the chart.
+    measured: what was measured of it, only if it was heard. placed_by, limb_by: of PLACERS and
+    CHOOSERS; the three are apart: a person who moves a heard stroke places it, and it stays
+    measured; one who chooses its limb says nothing of the rest. loudness: 0..1 relative to the
+    part within the song. confidence: 0..1, 1 for what a person wrote. ornament: of ORNAMENTS; a
+    drop is an accent with its ghost behind it in one motion. choked: stopped by hand or foot
+    at once (a crash; an open hat: a bark). doubt: of DOUBTS, with its reason; what is left out
+    was heard, but is not part of what is played from the chart.
     """
 
     id: str
@@ -63,9 +104,10 @@ class Stroke:
     dynamic: str = "normal"
     loudness: float = 0.7
     ornament: str | None = None
-    time: float | None = None
+    measured: Measured | None = None
     confidence: float = 1.0
-    origin: str = "written"
+    placed_by: str = "person"
+    limb_by: str = "program"
     choked: bool = False
     doubt: str = ""
     reason: str = ""
@@ -78,12 +120,19 @@ class Stroke:
             raise BadScore(f"“{self.dynamic}” is not ghost, normal or accent.")
         if self.ornament is not None and self.ornament not in ORNAMENTS:
             raise BadScore(f"“{self.ornament}” is not an ornament ({', '.join(ORNAMENTS)}).")
+        if self.placed_by not in PLACERS or self.limb_by not in CHOOSERS:
+            raise BadScore(f"Nobody of ours is called “{self.placed_by}” or “{self.limb_by}”.")
         if self.doubt not in DOUBTS:
             raise BadScore(f"“{self.doubt}” is not assumed, doubtful or left_out.")
         if not 0 <= self.loudness <= 1:
             raise BadScore(f"A loudness lies between 0 and 1, not at {self.loudness}.")
         if self.place < 0 or self.bar < 1:
             raise BadScore("A stroke can't stand before its bar.")
+
+    @property
+    def time(self) -> float | None:
+        """The measured moment (seconds); None of a stroke that was not heard."""
+        return self.measured.time if self.measured else None
 
     @property
     def layer(self) -> str:
@@ -104,9 +153,10 @@ class Stroke:
             "dynamic": self.dynamic,
             "loudness": round(self.loudness, 4),
             "ornament": self.ornament,
-            "time": None if self.time is None else round(self.time, 5),
+            "measured": self.measured.to_json() if self.measured else None,
             "confidence": round(self.confidence, 3),
-            "origin": self.origin,
+            "placed_by": self.placed_by,
+            "limb_by": self.limb_by,
             "choked": self.choked,
             "doubt": self.doubt,
             "reason": self.reason,
@@ -121,6 +171,8 @@ class Stroke:
             for name in ("loudness", "confidence"):
                 if name in fields:
                     fields[name] = read_number(fields[name], 0, 1, f"A stroke's {name}")
+            if fields.get("measured") is not None:
+                fields["measured"] = Measured.from_json(fields["measured"])
             made = cls(**fields)
             _must_be_plain(made)
             return made
@@ -133,12 +185,10 @@ class Stroke:
 
 def _must_be_plain(s: Stroke) -> None:
     """What comes from outside has the right kinds: words are words, moments are seconds."""
-    texts = (s.id, s.part, s.limb, s.dynamic, s.ornament or "", s.origin, s.doubt, s.reason)
+    texts = (s.id, s.part, s.limb, s.dynamic, s.ornament or "", s.doubt, s.reason)
     if not all(isinstance(t, str) for t in texts) or not 1 <= len(s.id) <= _LONGEST_ID:
         raise BadScore(f"A stroke's id has 1 to {_LONGEST_ID} letters, and its words are text.")
     if unprintable(s.id + s.reason) or len(s.reason) > _LONGEST_REASON:
         raise BadScore("A stroke's reason is printable text of 120 letters at the most.")
     if not isinstance(s.bar, int) or not isinstance(s.choked, bool):
         raise BadScore(f"A stroke stands in a bar by its number, not in “{shown(s.bar)}”.")
-    if s.time is not None and not is_moment(s.time):
-        raise BadScore(f"A stroke's time is seconds or nothing, not “{shown(s.time)}”.")

@@ -13,7 +13,7 @@ import soundfile as sf
 from django.db.models.fields.files import FieldFile
 
 from library.models import Take
-from orchesis.hearing import band
+from orchesis.hearing import accompaniment
 from orchesis.hearing.spectrum import band_magnitudes
 
 PIECE_SECONDS = 10
@@ -134,4 +134,4 @@ def band_onsets(take: Take, start: float, end: float) -> list[float]:
         return []
     whole, drums = (_stretch(f, start, end) for f in (take.sound, take.drums))
     size = min(len(whole), len(drums))
-    return [max(start, 0.0) + float(t) for t in band.onsets(whole[:size], drums[:size])]
+    return [max(start, 0.0) + float(t) for t in accompaniment.onsets(whole[:size], drums[:size])]

@@ -11,8 +11,8 @@ from rest_framework.views import APIView
 
 from orchesis.editing import MOST_BARS
 from orchesis.errors import BadScore
-from orchesis.reading.grooves import THRESHOLD
-from orchesis.reading.search import SCOPES
+from orchesis.meaning.grooves import THRESHOLD
+from orchesis.meaning.search import SCOPES
 from orchesis.score.untrusted import read_number, read_place, read_whole
 from transcription import findings
 from transcription.finding_serializers import (

@@ -15,7 +15,7 @@ from cachetools import LRUCache
 from library import sound
 from library.models import Song, Take
 
-from orchesis.reading import evidence, feel, fills, filltalk, grooves, review, search
+from orchesis.meaning import evidence, feel, fill_facts, fills, grooves, review, search
 from orchesis.score.decision import Decision, decided
 from transcription.models import Transcription
 
@@ -67,7 +67,7 @@ def fill_list(found: Transcription) -> list[dict[str, Any]]:
     def make() -> list[dict[str, Any]]:
         score = found.score
         made = []
-        for fill in filltalk.told(score):
+        for fill in fill_facts.told(score):
             start, end = fills.seconds(score, fill.span)
             made.append({**fill.to_json(), "start": round(start, 4), "end": round(end, 4)})
         return made
@@ -77,14 +77,9 @@ def fill_list(found: Transcription) -> list[dict[str, Any]]:
 
 def feel_of(found: Transcription) -> dict[str, Any]:
     def make() -> dict[str, Any]:
-        levels = {
-            (h["time"], h["part"]): h["level"]
-            for h in found.analysis.get("hits", [])
-            if h.get("level") is not None
-        }
         shift = feel.shifts(found.score)
         return {
-            "feels": [f.to_json() for f in feel.read(found.score, levels)],
+            "feels": [f.to_json() for f in feel.read(found.score)],
             "shifts": {s.id: round(shift(s), 5) for s in found.score.strokes.values()},
         }
 
@@ -168,7 +163,7 @@ def lifted(song: Song, found: Transcription, number: int) -> dict[str, Any] | No
     own, score = told[number], found.score
     spans = fills.find(score.played())
     strokes = [
-        s.to_json() | {"bar": s.bar - own["bar"] + 1, "time": None}
+        s.to_json() | {"bar": s.bar - own["bar"] + 1, "measured": None}
         for s in fills.inside(score.played(), spans[number])
     ]
     meters = [str(m) for m in score.meters[own["bar"] - 1 : own["last_bar"]]]

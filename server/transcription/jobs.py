@@ -25,12 +25,12 @@ from django.db.models import F, Q
 from django.utils import timezone
 from library.models import Song, Take
 
+from orchesis.analysis_file import analysis, hearing_of
 from orchesis.errors import BadSound, Cancelled, OrchesisError
 from orchesis.hearing import STEPS, Hearing, align, listen_to, take_in
 from orchesis.hearing.sound import RATE, has_picture
 from orchesis.hearing.types import Report
-from orchesis.reading import analysis, read
-from orchesis.reading.analysis import hearing_of
+from orchesis.transcribing import transcribe
 from transcription.models import HearingJob, Transcription
 
 log = logging.getLogger(__name__)
@@ -120,7 +120,7 @@ def _messages() -> int | None:
         return None
 
 
-def patiently(act: Callable[[], T]) -> T:
+def retry_while_away(act: Callable[[], T]) -> T:
     """Do something with the database, waiting while it restarts."""
     until = time.monotonic() + _PATIENCE
     while True:
@@ -164,10 +164,10 @@ class _Teller:
         self.last = time.monotonic()
         # What comes behind the steps of hearing (fitting a further take) is nearly the end.
         whole = self.before.get(step, 0.98) + self.size.get(step, 0.0) * min(max(share, 0.0), 1.0)
-        held = patiently(lambda: self._tell(step, whole))
+        held = retry_while_away(lambda: self._tell(step, whole))
         if not held:
             raise Superseded
-        if patiently(lambda: self._is_cancelled()):
+        if retry_while_away(lambda: self._is_cancelled()):
             raise Cancelled("Hearing was cancelled.")
 
     def _tell(self, step: str, share: float) -> int:
@@ -187,7 +187,7 @@ def _held(job: HearingJob):
 
 def work(pk: int) -> None:
     """Hear one take from file to score. Safe to be called any number of times."""
-    job = patiently(lambda: claim(pk))
+    job = retry_while_away(lambda: claim(pk))
     if job is None:
         return
     folder = _folder(job)
@@ -198,21 +198,21 @@ def work(pk: int) -> None:
         log.warning("Hearing job %s was taken over.", pk)
     except Interrupted:
         log.warning("Hearing job %s goes back to the queue: this worker ends.", pk)
-        patiently(lambda: _held(job).update(state=HearingJob.QUEUED, lease_until=None))
+        retry_while_away(lambda: _held(job).update(state=HearingJob.QUEUED, lease_until=None))
     except Cancelled:
-        patiently(lambda: _end(job, HearingJob.CANCELLED, ""))
+        retry_while_away(lambda: _end(job, HearingJob.CANCELLED, ""))
     except OrchesisError as problem:
         message = str(problem)
-        patiently(lambda: _end(job, HearingJob.REFUSED, message))
+        retry_while_away(lambda: _end(job, HearingJob.REFUSED, message))
     except OSError as problem:
         full = problem.errno == errno.ENOSPC
         message = DISK_FULL if full else "The recording's file can't be read; upload it again."
         log.exception("Hearing job %s failed.", pk)
-        patiently(lambda: _end(job, HearingJob.REFUSED, message))
+        retry_while_away(lambda: _end(job, HearingJob.REFUSED, message))
     except Exception:
         log.exception("Hearing job %s failed.", pk)
         message = "Hearing failed for a reason of ours; the recording is kept. Try again."
-        patiently(lambda: _end(job, HearingJob.REFUSED, message))
+        retry_while_away(lambda: _end(job, HearingJob.REFUSED, message))
     finally:
         shutil.rmtree(folder, ignore_errors=True)
 
@@ -248,7 +248,7 @@ def _hear(job: HearingJob, folder: Path) -> None:
     sound, drums, fitted = (folder / f"{name}.flac" for name in ("sound", "drums", "fitted"))
     intake = take_in(source, sound, name=take.name, report=tell)
     hearing = listen_to(intake, drums=drums, report=tell)
-    score = read(hearing, title=take.song.title, artist=take.song.artist)
+    score = transcribe(hearing, title=take.song.title, artist=take.song.artist)
     found = analysis(hearing, score)
     facts = {"duration": intake.duration, "is_video": has_picture(source)}
     files = (
@@ -286,10 +286,10 @@ def _hear(job: HearingJob, folder: Path) -> None:
             return True
 
     while True:
-        first = patiently(lambda: _first_of(take))
+        first = retry_while_away(lambda: _first_of(take))
         if first is not None:
             facts |= _beside(first, take, hearing, folder, tell)
-        if patiently(lambda first=first: keep(first)):  # type: ignore[misc]
+        if retry_while_away(lambda first=first: keep(first)):  # type: ignore[misc]
             return
 
 
@@ -332,13 +332,13 @@ def _beside(
     except BadSound:
         here = hearing_of(first.analysis)
         pairs = align.takes(here, hearing)
-        if pairs.trust < _SAME_SONG:
+        if pairs.mean_likeness < _SAME_SONG:
             raise BadSound(
                 f"“{take.name}” does not sound like another take of this song; put it on the "
                 "shelf as a song of its own."
             ) from None
         places = [list(p) for p in align.anchors(here, hearing, pairs)]
-        found = {"kind": Take.OTHER, "anchors": places, "likeness": round(pairs.trust, 3)}
+        found = {"kind": Take.OTHER, "anchors": places, "likeness": round(pairs.mean_likeness, 3)}
     places = [(a, b) for a, b in found["anchors"]]
     found["heard"] = _on_the_first(hearing, places)
     duration = first.take.duration or hearing.duration

@@ -87,7 +87,7 @@ class TempoSerializer(serializers.Serializer):
 
 
 class SectionFactsSerializer(serializers.Serializer):
-    """What stands in a section; see orchesis/reading/form.py."""
+    """What stands in a section; see orchesis/meaning/form.py."""
 
     id = serializers.CharField()
     surface = serializers.CharField(allow_blank=True)
@@ -111,7 +111,7 @@ class FormEventSerializer(serializers.Serializer):
 class FormSerializer(serializers.Serializer):
     sections = SectionFactsSerializer(many=True)
     events = FormEventSerializer(many=True)
-    trust = serializers.ListField(
+    confidence = serializers.ListField(
         child=serializers.FloatField(), help_text="Of the pulse, a value a bar."
     )
     disagree = serializers.ListField(
@@ -141,7 +141,7 @@ class ChangeSerializer(serializers.Serializer):
 
 
 class OfferSerializer(serializers.Serializer):
-    """An edit that would fit other bars too; see orchesis/reading/alike.py."""
+    """An edit that would fit other bars too; see orchesis/meaning/alike.py."""
 
     bar = serializers.IntegerField()
     bars = serializers.ListField(child=serializers.IntegerField())

@@ -15,12 +15,12 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from orchesis import engraving
+from orchesis.correcting.writing import cue_text
 from orchesis.errors import BadScore
-from orchesis.formats import counted, midi, musicxml
-from orchesis.reading import alike, evidence, form, review
-from orchesis.reading.compare import compare, words
-from orchesis.reading.fills import fill_bars
-from orchesis.reading.writing import cue_text
+from orchesis.formats import count_writer, midi, musicxml
+from orchesis.meaning import alike, evidence, form, review
+from orchesis.meaning.compare import compare, words
+from orchesis.meaning.fills import fill_bars
 from orchesis.score import Score, notation
 from orchesis.score.untrusted import read_whole
 from transcription import findings, jobs, log
@@ -212,7 +212,7 @@ class CountTextView(APIView):
         first, last = (asked_bar(request, found.score, k) for k in ("first", "last"))
         if first > last:
             raise ValidationError("The first bar comes before the last one.")
-        text = counted.write(found.score, first, last)
+        text = count_writer.write(found.score, first, last)
         return Response({"version": found.version, "text": text})
 
 

@@ -204,7 +204,9 @@ def test_a_part_is_played_in_along_with_the_recording(bench):
         page.wait_for_timeout(300)
     page.keyboard.press("Enter")
     bells = [s for s in bench.score["strokes"] if s["part"] == "cowbell"]
-    assert len(bells) == 4 and all(s["origin"] == "written" for s in bells)
+    assert len(bells) == 4 and all(
+        s["placed_by"] == "person" and s["measured"] is None for s in bells
+    )
 
 
 def test_two_windows_on_one_bar_are_told_and_shown_both(bench):
@@ -357,6 +359,6 @@ def long_song(told: dict, bars: int) -> dict:
         **told["form"],
         "sections": [],
         "states": ["heard"] * size * turns,
-        "trust": [1.0] * size * turns,
+        "confidence": [1.0] * size * turns,
     }
     return told

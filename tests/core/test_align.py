@@ -58,7 +58,7 @@ SONG = "AAAFBBBFAAAFCCCCBBBB"
 def test_a_take_at_another_tempo_is_laid_bar_to_bar(bpm):
     found = align.takes(take(SONG, 100), take(SONG, bpm, seed=5, missing=0.1))
     assert found.pairs == tuple((k, k) for k in range(1, len(SONG) + 1))
-    assert found.trust > 0.8
+    assert found.mean_likeness > 0.8
 
 
 def test_a_cut_verse_stays_without_partners():
@@ -69,7 +69,7 @@ def test_a_cut_verse_stays_without_partners():
 
 
 def test_another_song_is_hardly_alike():
-    assert align.takes(take("CCCC" * 4, 100), take("BBBB" * 4, 100)).trust < 0.6
+    assert align.takes(take("CCCC" * 4, 100), take("BBBB" * 4, 100)).mean_likeness < 0.6
 
 
 @pytest.fixture(scope="module")

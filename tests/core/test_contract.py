@@ -11,16 +11,17 @@ import numpy as np
 import pytest
 import soundfile as sf
 
+from orchesis.analysis_file import analysis
 from orchesis.errors import Cancelled
 from orchesis.hearing import STEPS, listen, listen_to, take_in
-from orchesis.reading import analysis, read
 from orchesis.score import KIT
+from orchesis.transcribing import transcribe
 from tests import songs
 
 
 @pytest.fixture(scope="module")
 def found(heard_rock):
-    return analysis(heard_rock, read(heard_rock))
+    return analysis(heard_rock, transcribe(heard_rock))
 
 
 def test_the_analysis_has_every_key_of_the_contract(found):

@@ -16,9 +16,10 @@ from orchesis.engraving import footnotes, pdf, svg_pages
 from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.hearing import align
-from orchesis.reading import evidence, review
-from orchesis.reading.echo import echoes
-from orchesis.reading.judgement import judged
+from orchesis.meaning import evidence, review
+from orchesis.meaning.echo import echoes
+from orchesis.reading_file import judged
+from orchesis.score import Measured
 from orchesis.score.decision import decided
 from orchesis.score.notation import as_written
 from orchesis.sounding import part
@@ -102,7 +103,7 @@ def test_takes_that_play_the_same_tell_nothing():
 def test_doubts_carry_what_other_takes_have():
     score = count.read(HERE)
     unsure = score.with_strokes(
-        s.changed(origin="heard", confidence=0.4) if s.dynamic == "ghost" else s
+        s.changed(placed_by="heard", confidence=0.4) if s.dynamic == "ghost" else s
         for s in score.strokes.values()
     )
     [doubt] = evidence.told(review.queue(unsure), unsure, [other_take(THERE)])
@@ -222,7 +223,8 @@ def test_sound_writes_the_part_at_another_tempo_with_clicks(tmp_path: Path):
 def test_events_follow_the_grid_the_feel_or_the_measure():
     score = count.read("tempo: 120\nkick: 1 3\nsnare: 2.f 4")
     timed = score.with_strokes(
-        s.changed(time=score.seconds(s.bar, s.place) + 0.01) for s in score.strokes.values()
+        s.changed(measured=Measured(score.seconds(s.bar, s.place) + 0.01))
+        for s in score.strokes.values()
     )
     grid = part.events(timed, "grid")
     assert [e[0] for e in grid if e[1] == "kick"] == [0.0, 1.0]

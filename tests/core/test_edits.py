@@ -4,21 +4,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from orchesis.editing import apply
 from orchesis.errors import BadEdit
 from orchesis.formats import count
 from orchesis.score.patches import patched
+from tests.edits import apply, timed
 from tests.songs import ROCK
 
 SCORE = count.read(ROCK)
 FIRST_KICK = next(s for s in SCORE.ordered() if s.part == "kick").id
-
-
-def timed(score):
-    """As if heard: every stroke with its moment."""
-    return score.with_strokes(
-        s.changed(time=score.seconds(s.bar, s.place)) for s in score.strokes.values()
-    )
 
 
 def text_of(score, bar, part):
@@ -47,12 +40,14 @@ def test_strokes_are_added_moved_changed_and_removed():
     [
         ("remove_stroke", {"id": "nobody"}, "no longer there"),
         ("remove_stroke", {}, "needs “id”"),
+        ("remove_stroke", {"id": FIRST_KICK, "bar": 1}, "has no “bar”"),
+        ("remove_stroke", {"id": 7}, "“7” can't be the “id”"),
         ("add_stroke", {"id": "n", "bar": 99, "place": "0", "part": "kick", "limb": "RF"}, "no bar 99"),
         ("add_stroke", {"id": "n", "bar": 1, "place": "4", "part": "kick", "limb": "RF"}, "outside bar 1"),
         ("add_stroke", {"id": "n", "bar": 1, "place": "0", "part": "kick", "limb": "RF"}, "already"),
         ("add_stroke", {"id": "n", "bar": 1, "place": "1/0", "part": "kick", "limb": "RF"}, "not a place"),
         ("add_stroke", {"id": "n", "bar": 1, "place": "1", "part": "gong", "limb": "RF"}, "gong"),
-        ("set_limb", {"id": FIRST_KICK, "limb": "tail"}, "not a limb"),
+        ("set_limb", {"id": FIRST_KICK, "limb": "tail"}, "“tail” can't be the “limb”"),
         ("rename_section", {"id": "sec1", "name": "  "}, "1 to 60"),
         ("rename_section", {"id": "sec9", "name": "x"}, "no longer there"),
         ("move_border", {"id": "sec1", "first_bar": 2}, "begins with the song"),

@@ -9,8 +9,8 @@ import pytest
 
 from bench import meaning
 from orchesis.formats import count
-from orchesis.reading import feel, voices
-from orchesis.score import Score
+from orchesis.meaning import feel, voices
+from orchesis.score import Measured, Score
 from orchesis.score.swing import swung
 
 
@@ -24,7 +24,7 @@ def played(
     for s in score.ordered():
         beat = score.bar_beats()[s.bar - 1] + swung(s.place, score.swing)
         off = (late or {}).get(voices.voice_of(s), 0.0) + rng.normal(0, jitter or 1e-9)
-        made.append(s.changed(time=0.5 + score.pulse.seconds(beat) + off / 1000))
+        made.append(s.changed(measured=Measured(0.5 + score.pulse.seconds(beat) + off / 1000)))
     from dataclasses import replace
 
     from orchesis.score import PulseMap
@@ -111,11 +111,13 @@ def test_ghosts_and_the_hands_accents_are_told_in_decibels():
 
 def test_levels_are_taken_from_what_was_heard_where_it_is_known():
     score = played("tempo: 100\n" + BEAT.format(hat="8ths"))
-    heard = {
-        (round(s.time, 4), s.part): {"kick": -30.0, "snare": -10.0}.get(s.part, -20.0)
-        for s in score.strokes.values()
-    }
-    found = feel.read(score, heard)[0]
+    heard = {"kick": -30.0, "snare": -10.0}
+    found = feel.read(
+        score.with_strokes(
+            s.changed(measured=Measured(s.time, heard.get(s.part, -20.0)))
+            for s in score.strokes.values()
+        )
+    )[0]
     assert {x.layer: x.db for x in found.levels}["kick"] == -20.0
     assert any("feathered" in s for s in found.says)
 
@@ -147,7 +149,7 @@ def test_sections_have_feels_of_their_own():
     text = "tempo: 90\n== A\n" + BEAT.format(hat="8ths") + "\n== B\n" + BEAT.format(hat="8ths")
     score = played(text)
     late = [
-        s.changed(time=s.time + 0.012) if s.bar > 8 and s.part == "snare" else s
+        s.changed(measured=Measured(s.time + 0.012)) if s.bar > 8 and s.part == "snare" else s
         for s in score.strokes.values()
     ]
     _, a, b = feel.read(score.with_strokes(late))

@@ -9,7 +9,7 @@ import pytest
 from bench import fills as written
 from orchesis.formats import count
 from orchesis.hands import rudiments
-from orchesis.reading import cells, fills, filltalk
+from orchesis.meaning import cells, fill_facts, fills
 from orchesis.score import Stroke
 
 SONG = """
@@ -35,7 +35,7 @@ kick:  1 3 | = | = | =
 
 @pytest.fixture(scope="module")
 def told():
-    return filltalk.told(count.read(SONG))
+    return fill_facts.told(count.read(SONG))
 
 
 def test_a_fill_is_where_the_time_hand_stops_and_drums_are_new():
@@ -93,7 +93,7 @@ def test_hands_alone_are_not_linear(told):
 def test_a_harder_fill_is_harder():
     def of(figure: str, grids: tuple[int, ...]) -> float:
         score, span = written.laid(written.Written(figure, grids, 0, ""))
-        return filltalk.tell(score, span).difficulty
+        return fill_facts.tell(score, span).difficulty
 
     assert of("S", (2, 2, 2, 2)) < of("S", (4, 4, 4, 4)) < of("S T", (6, 6, 6, 6))
     assert of("S", (4, 4, 4, 4)) < of("K S S", (4, 4, 4, 4))
@@ -108,7 +108,7 @@ def test_the_same_fill_is_found_again_and_one_that_is_near():
                                    + ["2.> 4.>"] * 3 + [near])
         + "\nkick: 1 3" + " | =" * 11
     )  # fmt: skip
-    likes = [fill.like for fill in filltalk.told(count.read(text))]
+    likes = [fill.like for fill in fill_facts.told(count.read(text))]
     assert likes[0] == ((1, "same"), (2, "near"))
 
 
@@ -172,4 +172,4 @@ def test_a_foot_ends_a_row_of_hands():
 )  # fmt: skip
 def test_subdivisions_are_named_in_their_order(grids, names):
     score, span = written.laid(written.Written("S T", grids, 0, "", "2/4"))
-    assert filltalk.tell(score, span).subdivisions == names
+    assert fill_facts.tell(score, span).subdivisions == names

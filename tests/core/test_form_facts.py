@@ -2,11 +2,11 @@
 
 import pytest
 
-from orchesis.editing import apply
 from orchesis.formats import count
-from orchesis.reading import form
-from orchesis.score import Score
+from orchesis.meaning import form
+from orchesis.score import Measured, Score
 from tests.core.test_edits import timed
+from tests.edits import apply
 from tests.songs import ROCK
 
 SONG = """
@@ -152,17 +152,18 @@ def test_the_level_of_a_section_is_its_mean_in_decibels(score):
     assert form.facts(score)["sections"][0]["level"] is None
 
 
-def test_the_pulse_is_trusted_where_strokes_lie_on_its_beats(score):
+def test_the_pulse_is_sure_where_strokes_lie_on_its_beats(score):
     timed = score.with_strokes(
-        s.changed(time=score.seconds(s.bar, s.place)) for s in score.strokes.values()
+        s.changed(measured=Measured(score.seconds(s.bar, s.place))) for s in score.strokes.values()
     )
-    trust = form.pulse_trust(timed)
-    assert len(trust) == score.bar_count
-    assert trust[4] > 0.85 and trust[25] == 0.5
+    sure = form.pulse_confidence(timed)
+    assert len(sure) == score.bar_count
+    assert sure[4] > 0.85 and sure[25] == 0.5
     off = timed.with_strokes(
-        s.changed(time=s.time + (0.09 if s.bar == 5 else 0)) for s in timed.strokes.values()
+        s.changed(measured=Measured(s.time + (0.09 if s.bar == 5 else 0)))
+        for s in timed.strokes.values()
     )
-    assert form.pulse_trust(off)[4] < 0.5
+    assert form.pulse_confidence(off)[4] < 0.5
 
 
 def test_likeness_of_bars_leaves_ghosts_out(score):

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from orchesis.formats import count, counted, midi, musicxml
+from orchesis.formats import count, count_writer, midi, musicxml
 from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.swing import swung
 
@@ -51,9 +51,7 @@ def scores(draw):
         dynamic = draw(st.sampled_from(["ghost", "normal", "accent"]))
         loudness = {"ghost": 0.3, "normal": 0.7, "accent": 0.95}[dynamic]
         strokes.append(
-            Stroke(
-                f"s{n}", bar, place, part, count.default_limb(part), dynamic, loudness, time=None
-            )
+            Stroke(f"s{n}", bar, place, part, count.default_limb(part), dynamic, loudness)
         )
     whole = Section("a", "Song", "A", 1, len(meters))
     return Score(meters, PulseMap.of(times), sections=(whole,)).with_strokes(strokes)
@@ -68,7 +66,7 @@ def told(score):
 def as_text(score):
     """A whole text: each bar under its own meter."""
     return "\n".join(
-        f"meter: {m}\n{counted.write(score, bar, bar) or 'kick: -'}"
+        f"meter: {m}\n{count_writer.write(score, bar, bar) or 'kick: -'}"
         for bar, m in enumerate(score.meters, 1)
     )
 

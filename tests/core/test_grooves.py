@@ -8,11 +8,11 @@ import pytest
 
 from bench import meaning
 from orchesis.formats import count
-from orchesis.formats.counted import lanes
-from orchesis.reading import grooves as reader
-from orchesis.reading import relations, search
-from orchesis.reading.figures import figures
-from orchesis.reading.grooves import grooves
+from orchesis.formats.count_writer import lanes
+from orchesis.meaning import groove_relations, search
+from orchesis.meaning import grooves as reader
+from orchesis.meaning.grooves import grooves
+from orchesis.meaning.named_patterns import figures
 from orchesis.score import Meter
 
 
@@ -203,8 +203,8 @@ def test_other_music_is_not_related():
 def test_likeness_is_one_for_equal_cores_and_small_for_others():
     [g] = read(f"== A\nhat: {bars('8ths')}\n{BEAT}")
     [h] = read(f"== A\ntom_floor: {bars('16ths')}\nkick: {bars('1e 2e')}")
-    assert relations.likeness(g.core, g.core, Meter(), (1, 1)) == 1.0
-    assert relations.likeness(g.core, h.core, Meter(), (1, 1)) < 0.3
+    assert groove_relations.likeness(g.core, g.core, Meter(), (1, 1)) == 1.0
+    assert groove_relations.likeness(g.core, h.core, Meter(), (1, 1)) < 0.3
 
 
 @pytest.mark.parametrize(
@@ -333,7 +333,7 @@ def _as_heard(text: str, lost: set[tuple[int, str]]):
     """Count text as hearing gives it, with some strokes (bar, place) of the hat lost."""
     score = count.read("tempo: 100\n" + text)
     return score.with_strokes(
-        s.changed(origin="heard")
+        s.changed(placed_by="heard")
         for s in score.strokes.values()
         if s.part != "hat_closed" or (s.bar, str(s.place)) not in lost
     )

@@ -9,7 +9,8 @@ from bench import measures
 from demo.make import truth
 from orchesis.formats import count
 from orchesis.hearing import Beat, HeardMeter, HeardSection, Hearing, Hit, Tempo
-from orchesis.reading import read
+from orchesis.score import Measured
+from orchesis.transcribing import transcribe
 from tests.songs import ROCK
 
 
@@ -17,7 +18,7 @@ from tests.songs import ROCK
 def told():
     score = count.read(ROCK)
     score = score.with_strokes(
-        s.changed(time=score.seconds(s.bar, s.place)) for s in score.strokes.values()
+        s.changed(measured=Measured(score.seconds(s.bar, s.place))) for s in score.strokes.values()
     )
     return json.loads(json.dumps(truth(score, 40.0)))
 
@@ -42,7 +43,7 @@ def test_a_perfect_hearing_scores_one(told, perfect):
     found = measures.strokes(told, perfect) | measures.form(told, perfect)
     for key in ("kick", "snare", "cymbals", "every part", "open/closed", "borders", "labels"):
         assert found[key] == pytest.approx(1.0), key
-    time = measures.time(told, perfect, read(perfect))
+    time = measures.time(told, perfect, transcribe(perfect))
     assert [time[k] for k in ("beats", "downbeats", "tempo", "meter")] == pytest.approx(
         [1.0] * 4, abs=0.04
     )
@@ -55,7 +56,7 @@ def test_mistakes_cost_what_they_are_worth(told, perfect):
     late = replace(perfect, hits=tuple(replace(h, time=h.time + 0.06) for h in perfect.hits))
     assert measures.strokes(told, late)["snare"] == 0
     wrong = replace(perfect, tempo=replace(perfect.tempo, bpm=50))
-    assert measures.time(told, wrong, read(perfect))["tempo"] == 0
+    assert measures.time(told, wrong, transcribe(perfect))["tempo"] == 0
     one = replace(perfect, sections=(HeardSection(1, 16, "A"),))
     assert measures.form(told, one)["borders"] == 0
     assert measures.form(told, one)["labels"] < 0.75

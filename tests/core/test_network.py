@@ -8,7 +8,7 @@ import pytest
 
 from orchesis.hearing import hits, network, spectrum, take_in
 from orchesis.hearing.pulsegrid import ROWS
-from orchesis.hearing.tempi import BINS
+from orchesis.hearing.tempo_bins import BINS
 from training.kits import CLASSES, TEST, TRAIN, TUNE
 
 

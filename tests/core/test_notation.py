@@ -4,10 +4,10 @@ from fractions import Fraction
 
 import pytest
 
-from orchesis.editing import apply
 from orchesis.errors import BadEdit, BadScore
 from orchesis.formats import count
 from orchesis.score.notation import as_written, in_notation, possible
+from tests.edits import apply
 from tests.songs import ROCK
 
 SCORE = count.read(ROCK)
@@ -75,7 +75,7 @@ def test_what_can_not_be_written_so_is_told():
         in_notation(WALTZ, "short")
     with pytest.raises(BadScore, match="divide in two"):
         in_notation(SCORE, "compound")
-    with pytest.raises(BadEdit, match="no way of writing"):
+    with pytest.raises(BadEdit, match="“notation”"):
         apply(SCORE, "set_notation", {"notation": "tablature"})
 
 

@@ -3,12 +3,15 @@
 import numpy as np
 import pytest
 
+from orchesis.analysis_file import analysis, score_of
 from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.hands import assign
-from orchesis.reading import analysis, dynamics, quantise, read, score_of
-from orchesis.reading.fills import fill_bars
-from orchesis.reading.read import reread
+from orchesis.meaning.fills import fill_bars
+from orchesis.placing import dynamics, quantise
+from orchesis.placing.requantise import requantise
+from orchesis.score import Measured
+from orchesis.transcribing import transcribe
 from tests.songs import ROCK
 
 
@@ -25,7 +28,14 @@ def humanised(text, spread_ms=6.0, swing=0.5, seed=0):
             float(score.beat_of(s.bar, 0 * s.place)) + float(place)
         ) + rng.normal(0, spread_ms / 1000)
 
-    return score, score.with_strokes(s.changed(time=moment(s)) for s in score.strokes.values())
+    return score, score.with_strokes(
+        s.changed(measured=Measured(moment(s))) for s in score.strokes.values()
+    )
+
+
+def written_again(heard):
+    """As ``requantise`` writes strokes by the moments at which they were measured."""
+    return requantise(heard, {s.id: s.time for s in heard.strokes.values()})
 
 
 def written(score):
@@ -48,14 +58,14 @@ def test_played_strokes_go_back_to_their_places(bars):
         line if line.startswith("meter") else line + " | =" * 7 for line in bars.splitlines()
     )
     score, heard = humanised("tempo: 96\n" + lanes)
-    assert written(reread(heard)) == written(score)
+    assert written(written_again(heard)) == written(score)
 
 
 def test_swung_sixteenths_are_written_as_sixteenths_with_their_ratio():
     score, heard = humanised(
         "tempo: 88\nhat: 16ths | = | = | = | = | =\nsnare: 2 4 | = | = | = | = | =", swing=0.6
     )
-    read_again = reread(heard)
+    read_again = written_again(heard)
     assert written(read_again) == written(score)
     assert read_again.swing[0] == "sixteenth"
     assert read_again.swing[1] == pytest.approx(0.6, abs=0.02)
@@ -63,7 +73,7 @@ def test_swung_sixteenths_are_written_as_sixteenths_with_their_ratio():
 
 def test_straight_is_straight():
     _, heard = humanised(ROCK)
-    assert reread(heard).swing == ("none", 0.5)
+    assert written_again(heard).swing == ("none", 0.5)
 
 
 def test_swing_is_not_claimed_from_a_few_pairs():
@@ -114,7 +124,7 @@ def test_fills_are_found_by_their_difference():
 
 
 def test_an_analysis_file_brings_the_score_back(heard_rock):
-    score = read(heard_rock, title="Plain Rock")
+    score = transcribe(heard_rock, title="Plain Rock")
     data = analysis(heard_rock, score)
     again = score_of(data, title="Plain Rock")
     assert written(again) == written(score)

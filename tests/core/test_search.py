@@ -5,7 +5,7 @@ from fractions import Fraction
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from orchesis.reading import search
+from orchesis.meaning import search
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
 
 GRID = [Fraction(k, 4) for k in range(16)]
@@ -14,9 +14,7 @@ BARS = st.lists(st.frozensets(st.sampled_from(GRID), max_size=7), min_size=2, ma
 
 def song_of(bars, part="kick", limb="RF"):
     strokes = [
-        Stroke(f"{b}-{p}", b, p, part, limb, time=None)
-        for b, places in enumerate(bars, 1)
-        for p in places
+        Stroke(f"{b}-{p}", b, p, part, limb) for b, places in enumerate(bars, 1) for p in places
     ]
     whole = Section("a", "Song", "A", 1, len(bars))
     pulse = PulseMap.even(100, 4 * len(bars))

@@ -4,9 +4,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from orchesis.editing import apply
 from orchesis.errors import BadEdit
 from orchesis.formats import count
+from tests.edits import apply
 from tests.songs import ROCK
 
 SCORE = count.read(ROCK)  # Verse, bars 1 to 8, and Chorus, bars 9 to 16
@@ -61,8 +61,8 @@ def test_linked_sections_are_the_same_music_until_they_are_unlinked():
         ("link_section", {"id": "sec1", "like": "sec1"}, "same as itself"),
         ("link_section", {"id": "sec1", "like": "sec7"}, "no longer there"),
         ("unlink_section", {"id": "sec1"}, "linked to no other"),
-        ("note_section", {"id": "sec1", "note": "x" * 401}, "most is 400"),
-        ("note_bar", {"bar": 0, "note": "x"}, "no bar 0"),
+        ("note_section", {"id": "sec1", "note": "x" * 401}, "at most 400"),
+        ("note_bar", {"bar": 0, "note": "x"}, "can't be the “bar”"),
         ("note_sound", {"key": "mood", "note": "x"}, "no sound note"),
         ("confirm_bars", {"bar": 3, "last": 2, "confirmed": True}, "not all in the song"),
         ("confirm_bars", {"bar": 3, "last": 17, "confirmed": True}, "not all in the song"),

@@ -6,14 +6,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from orchesis.editing import apply
 from orchesis.errors import BadEdit, BadScore
-from orchesis.formats import count, counted
-from orchesis.reading import alike, review
-from orchesis.reading.compare import compare, words
-from orchesis.score import KIT, Meter, Stroke
+from orchesis.formats import count, count_writer
+from orchesis.meaning import alike, review
+from orchesis.meaning.compare import compare, words
+from orchesis.score import KIT, Measured, Meter, Stroke
 from orchesis.score.patches import patched
 from orchesis.score.stroke import ORNAMENTS
+from tests.edits import apply
 from tests.songs import ROCK
 
 SCORE = count.read(ROCK)
@@ -52,15 +52,15 @@ class TestCountText:
     @given(bars_of_strokes)
     @settings(max_examples=200)
     def test_a_bar_comes_back_from_its_own_text(self, bar):
-        text = counted.lanes(bar, [FOUR])
+        text = count_writer.lanes(bar, [FOUR])
         assert what(count.read_bars(text, [FOUR])[0]) == what(bar)
 
     @given(bars_of_strokes)
     @settings(max_examples=50)
     def test_text_written_back_stays_the_same(self, bar):
-        text = counted.lanes(bar, [FOUR])
+        text = count_writer.lanes(bar, [FOUR])
         again = [s for b in count.read_bars(text, [FOUR]) for s in b]
-        assert counted.lanes(again, [FOUR]) == text
+        assert count_writer.lanes(again, [FOUR]) == text
 
     @given(st.text(alphabet='12345 e&atl.>()o:/|=-hxfsnare\n"#', max_size=60))
     @settings(max_examples=300)
@@ -72,18 +72,18 @@ class TestCountText:
 
     def test_the_shortest_words_are_used(self):
         bar = count.read_bars("hat: 8ths -1 4&.o\nsnare: 2.> (2a) 4:5/6", [FOUR])[0]
-        text = counted.lanes(bar, [FOUR])
+        text = count_writer.lanes(bar, [FOUR])
         assert text == "hat:   8ths -1 4&.o\nsnare: 2.> (2a) 4:5/6"
 
     def test_four_sixteenths_and_then_a_sextuplet(self):
         text = "snare: 3 3e 3& 3a 4 4:1/6 4t 4& 4l 4:5/6"
         [bar] = count.read_bars(text, [FOUR])
-        assert counted.lanes(bar, [FOUR]) == text
+        assert count_writer.lanes(bar, [FOUR]) == text
 
     def test_compound_beats_have_no_and(self):
         meter = Meter(12, 8)
         [bar] = count.read_bars("hat: 8ths\nkick: 1 2l 4t", [meter])
-        assert counted.lanes(bar, [meter]) == "hat:  8ths\nkick: 1 2l 4t"
+        assert count_writer.lanes(bar, [meter]) == "hat:  8ths\nkick: 1 2l 4t"
 
     @pytest.mark.parametrize(
         ("text", "says"),
@@ -101,10 +101,12 @@ class TestCountText:
 
     def test_a_written_bar_keeps_what_was_measured_of_strokes_that_stay(self):
         heard = SCORE.with_strokes(
-            s.changed(time=SCORE.seconds(s.bar, s.place), origin="heard", loudness=0.63)
+            s.changed(
+                measured=Measured(SCORE.seconds(s.bar, s.place)), placed_by="heard", loudness=0.63
+            )
             for s in SCORE.strokes.values()
         )
-        text = counted.write(heard, 3, 3)
+        text = count_writer.write(heard, 3, 3)
         assert edit(heard, "write_bars", bar=3, text=text, new="t") == heard
         more = edit(heard, "write_bars", bar=3, text=text + "\ncowbell: 1", new="t")
         assert set(more.strokes) - set(heard.strokes) == {"t-0-" + str(len(heard.by_bar()[3]))}
@@ -115,7 +117,7 @@ class TestCountText:
     def test_what_was_left_out_stays_left_out(self):
         snare = next(s for s in SCORE.by_bar()[3] if s.part == "snare")
         out = edit(SCORE, "set_doubt", id=snare.id, doubt="left_out", reason="bleed")
-        text = counted.write(out, 3, 3)
+        text = count_writer.write(out, 3, 3)
         assert (
             edit(out, "write_bars", bar=3, text=text, new="t").strokes[snare.id].reason == "bleed"
         )
@@ -127,7 +129,7 @@ class TestCues:
         text = 'cue: "horns" 1 2& 4 | -\nhat: 8ths | 8ths'
         score = edit(SCORE, "write_bars", bar=3, bars=2, text=text, new="t")
         assert score.cues[3].words == "horns"
-        assert counted.write(score, 3, 4).splitlines()[0] == 'cue: "horns" 1 2& 4 | -'
+        assert count_writer.write(score, 3, 4).splitlines()[0] == 'cue: "horns" 1 2& 4 | -'
         assert edit(score, "write_bars", bar=3, text="hat: 8ths", new="u").cues == {}
         new, patch, inverse = apply(SCORE, "set_cue", {"bar": 5, "text": '"stop" 1'})
         assert patched(SCORE, patch).cues == new.cues and patched(new, inverse).cues == {}
@@ -177,7 +179,8 @@ class TestAlike:
         ):
             offer = self.offered(operation, **args)
             changed = edit(SCORE, operation, **args)
-            new, patch, inverse = apply(changed, "spread", offer)
+            fields = {k: offer[k] for k in ("bars", "changes")}
+            new, patch, inverse = apply(changed, "spread", fields)
             assert new != changed and patched(new, inverse) == changed
             assert patched(changed, patch) == new
 
@@ -212,7 +215,7 @@ class TestAlike:
                 everywhere,
                 "spread",
                 bars=[3],
-                changes=[{"was": None, "now": {**bell, "dynamic": "normal"}}],
+                changes=[{"was": None, "now": {**bell, "dynamic": "normal", "loudness": 0.7}}],
             )
 
 
@@ -256,16 +259,14 @@ class TestReview:
         snares = [s for s in SCORE.strokes.values() if s.part == "snare" and s.bar in bars]
         return SCORE.with_strokes([
             *SCORE.strokes.values(),
-            *(s.changed(**{"confidence": 0.4, "origin": "heard", **changes}) for s in snares),
+            *(s.changed(**{"confidence": 0.4, "placed_by": "heard", **changes}) for s in snares),
         ])  # fmt: skip
 
     def test_a_doubt_that_recurs_is_asked_once_and_settles_all(self):
         score = self.unsure(range(2, 7))
         first = review.queue(score)[0]
         assert first.kind == "unsure" and len(first.bars) > 1
-        answers = [
-            {"operation": "set_doubt", "args": {"id": i, "doubt": ""}} for i in first.strokes
-        ]
+        answers = [{"operation": "set_doubt", "id": i, "doubt": ""} for i in first.strokes]
         settled = edit(score, "many", edits=answers)
         assert first.key not in [d.key for d in review.queue(settled)]
         assert len(review.queue(settled)) == len(review.queue(score)) - 1
@@ -286,7 +287,7 @@ class TestReview:
         assert gaps[0].key not in [d.key for d in review.queue(left)]
 
     def test_bars_are_heard_in_review_or_confirmed(self):
-        heard = SCORE.with_strokes(s.changed(origin="heard") for s in SCORE.strokes.values())
+        heard = SCORE.with_strokes(s.changed(placed_by="heard") for s in SCORE.strokes.values())
         touched = edit(heard, "set_limb", id=next(iter(heard.by_bar()[2])).id, limb="LH")
         sure = edit(touched, "confirm_bars", bar=1, last=1, confirmed=True)
         assert review.states(sure)[:3] == ["confirmed", "review", "heard"]
@@ -295,15 +296,30 @@ class TestReview:
 def test_many_edits_are_one_or_none():
     a, b = list(SCORE.strokes)[:2]
     both = edit(SCORE, "many", edits=[
-        {"operation": "set_loudness", "args": {"id": a, "loudness": 0.2}},
-        {"operation": "set_choked", "args": {"id": b, "choked": True}},
+        {"operation": "set_loudness", "id": a, "loudness": 0.2},
+        {"operation": "set_choked", "id": b, "choked": True},
     ])  # fmt: skip
     assert both.strokes[a].dynamic == "ghost" and both.strokes[b].choked
-    for bad in ([{"operation": "many", "args": {}}], [{"operation": "halve_tempo"}], []):
+    for bad in ([{"operation": "many", "edits": []}], [{"operation": "halve_tempo"}], []):
         with pytest.raises(BadEdit):
             edit(SCORE, "many", edits=bad)
     with pytest.raises(BadEdit, match="no longer there"):
-        edit(SCORE, "many", edits=[{"operation": "remove_stroke", "args": {"id": "nobody"}}])
+        edit(SCORE, "many", edits=[{"operation": "remove_stroke", "id": "nobody"}])
+
+
+def test_choosing_a_limb_says_nothing_of_whether_the_stroke_is_there():
+    ghost = next(s for s in SCORE.strokes.values() if s.part == "snare")
+    unsure = SCORE.with_strokes(
+        s.changed(placed_by="heard", confidence=0.4) if s.id == ghost.id else s
+        for s in SCORE.strokes.values()
+    )
+    [asked] = [d for d in review.queue(unsure) if d.kind == "unsure"]
+    limbed = edit(unsure, "set_limb", id=ghost.id, limb="RH")
+    stroke = limbed.strokes[ghost.id]
+    assert (stroke.limb_by, stroke.placed_by, stroke.confidence) == ("person", "heard", 0.4)
+    assert [d.key for d in review.queue(limbed) if d.kind == "unsure"] == [asked.key]
+    sure = edit(limbed, "set_dynamic", id=ghost.id, dynamic="accent")
+    assert not [d for d in review.queue(sure) if d.kind == "unsure"]
 
 
 def test_what_is_played_in_is_written_on_its_places():

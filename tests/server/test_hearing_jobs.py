@@ -133,7 +133,7 @@ def test_the_worker_waits_for_a_database_that_restarts(monkeypatch):
             raise OperationalError("gone")
         return "back"
 
-    assert jobs.patiently(act) == "back" and len(tries) == 3
+    assert jobs.retry_while_away(act) == "back" and len(tries) == 3
 
 
 def test_the_page_is_told_that_the_database_is_away(client, monkeypatch):

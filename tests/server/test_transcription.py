@@ -123,7 +123,7 @@ def test_the_form_is_told_and_follows_the_edits(edit, client, heard):
     form = found["form"]
     assert [f["id"] for f in form["sections"]] == [s["id"] for s in found["score"]["sections"]]
     assert form["sections"][0]["surface"] == "hat" and form["sections"][0]["level"] is not None
-    assert len(form["trust"]) == len(found["score"]["meters"])
+    assert len(form["confidence"]) == len(found["score"]["meters"])
     after = edit("split_section", id="sec1", bar=5, new="half").json()
     assert len(after["form"]["sections"]) == len(form["sections"]) + 1
     linked = edit("link_section", id="half", like="sec1").json()
@@ -161,7 +161,7 @@ def test_strokes_without_a_place_are_listed_and_come_back(edit):
     edit("add_stroke", id="mine", bar=3, place="1/48", part="kick", limb="RF")
     edit("double_tempo")
     score = Score.from_json(document())
-    assert "mine" in {*score.strokes, *(s.id for s in score.aside)}
+    assert "mine" in {*score.strokes, *(a.stroke.id for a in score.aside)}
 
 
 def test_a_song_that_was_not_heard_has_no_transcription(client, song):

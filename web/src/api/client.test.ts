@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { patiently, Refusal } from "./client";
+import { retryWhileAway, Refusal } from "./client";
 
-describe("patiently", () => {
+describe("retryWhileAway", () => {
   beforeEach(() => void vi.useFakeTimers());
   afterEach(() => void vi.useRealTimers());
 
@@ -17,7 +17,7 @@ describe("patiently", () => {
 
   it("asks again while the server is away and takes its words back at the answer", async () => {
     const told: string[] = [];
-    const done = patiently(answering(away, new Refusal("Unreachable.", 0), "a song"), (why) => told.push(why));
+    const done = retryWhileAway(answering(away, new Refusal("Unreachable.", 0), "a song"), (why) => told.push(why));
     await vi.runAllTimersAsync();
     expect(await done).toBe("a song");
     expect(told).toEqual([away.message, "Unreachable.", ""]);
@@ -25,7 +25,7 @@ describe("patiently", () => {
 
   it("takes its words back before a refusal that stands, too", async () => {
     const told: string[] = [];
-    const done = patiently(answering(away, new Refusal("No such song.", 404)), (why) => told.push(why));
+    const done = retryWhileAway(answering(away, new Refusal("No such song.", 404)), (why) => told.push(why));
     const refused = expect(done).rejects.toThrow("No such song.");
     await vi.runAllTimersAsync();
     await refused;
@@ -35,7 +35,7 @@ describe("patiently", () => {
   it("gives up without a word once nobody waits any more", async () => {
     const told: string[] = [];
     let isWanted = true;
-    const done = patiently(answering(away, away), (why) => told.push(why), () => isWanted);
+    const done = retryWhileAway(answering(away, away), (why) => told.push(why), () => isWanted);
     const refused = expect(done).rejects.toThrow(away.message);
     await vi.advanceTimersByTimeAsync(0);
     isWanted = false;

@@ -73,7 +73,7 @@ const RETRY_MS = 1500;
 
 /** Try again for as long as the server is only away for the moment; `told` hears why, then "",
  *  whether the last answer was what was asked for or a refusal that stands. */
-export async function patiently<T>(
+export async function retryWhileAway<T>(
   act: () => Promise<T>,
   told: (why: string) => void = () => {},
   isWanted: () => boolean = () => true,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Beats over a waveform, each with a handle to drag; low trust and locks are shaded. */
+/** Beats over a waveform, each with a handle to drag; unsure beats and locks are shaded. */
 import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
 import { useSong } from "@/stores/song";
@@ -33,7 +33,7 @@ const locks = computed(() =>
 );
 const doubts = computed(() => {
   const clock = desk.clock!;
-  return (desk.shown?.form.trust ?? []).flatMap((t, i) => {
+  return (desk.shown?.form.confidence ?? []).flatMap((t, i) => {
     const a = clock.barStart(i + 1);
     const b = clock.barEnd(i + 1);
     return t < 0.5 && b > props.from && a < props.to ? [{ bar: i + 1, left: x(a), width: x(b) - x(a) }] : [];

@@ -2,7 +2,7 @@
 import { afterEach, describe, expect, it } from "vitest";
 import { createApp, h, nextTick, type App, type Component } from "vue";
 import type { Stroke } from "@/api/client";
-import TrustList from "@/desk/TrustList.vue";
+import ConfidenceList from "@/desk/ConfidenceList.vue";
 import { Clock } from "@/score/time";
 import CellBrackets from "./CellBrackets.vue";
 import PlacementStrip from "./PlacementStrip.vue";
@@ -134,7 +134,7 @@ describe("how sure the ears are", () => {
   const heard = (part: string, bar: number, confidence: number) => ({ part, bar, confidence }) as Stroke;
   it("counts the doubtful strokes and opens the first bar that has one", async () => {
     const opened: number[] = [];
-    const root = shown(TrustList, {
+    const root = shown(ConfidenceList, {
       strokes: [heard("kick", 1, 0.9), heard("kick", 7, 0.4), heard("kick", 3, 0.3), heard("ride", 2, 1)],
       onOpen: (bar: number) => opened.push(bar),
     });
@@ -146,6 +146,6 @@ describe("how sure the ears are", () => {
     expect(opened).toEqual([3]);
   });
   it("says so where nothing is in doubt", () => {
-    expect(shown(TrustList, { strokes: [heard("kick", 1, 0.9)] }).textContent).toContain("No stroke is doubtful.");
+    expect(shown(ConfidenceList, { strokes: [heard("kick", 1, 0.9)] }).textContent).toContain("No stroke is doubtful.");
   });
 });

@@ -1,6 +1,6 @@
 /** One thing that the server reads from the score, fetched anew when the score has changed. */
 import { ref, shallowRef, watch, type Ref, type ShallowRef } from "vue";
-import { ask, patiently } from "@/api/client";
+import { ask, retryWhileAway } from "@/api/client";
 import { useSong } from "./song";
 
 export interface Finding<T> {
@@ -20,7 +20,7 @@ export function useFinding<T extends { version: number }>(path: () => string): F
     const key = `${song} ${wanted} ${desk.shown?.version}`;
     asked = key;
     try {
-      const found = await patiently(() => ask<T>("GET", `songs/${song}/${wanted}`), undefined, () => asked === key);
+      const found = await retryWhileAway(() => ask<T>("GET", `songs/${song}/${wanted}`), undefined, () => asked === key);
       if (asked !== key) return;
       value.value = found;
       complaint.value = "";

@@ -7,7 +7,7 @@ import { useRoute, useRouter } from "vue-router";
 import KeyHelp from "@/desk/KeyHelp.vue";
 import TopBar from "@/desk/TopBar.vue";
 import TransportDock from "@/desk/TransportDock.vue";
-import { patiently, Refusal } from "@/api/client";
+import { retryWhileAway, Refusal } from "@/api/client";
 import ClashDialog from "@/desk/ClashDialog.vue";
 import { usable } from "@/desk/takes";
 import { VIEWS } from "@/router";
@@ -35,7 +35,7 @@ watch(
     const told = (why: string) => (complaint.value = why);
     const isWanted = () => songId.value === id && isHere;
     try {
-      await patiently(() => shelf.refresh(id), told, isWanted);
+      await retryWhileAway(() => shelf.refresh(id), told, isWanted);
     } catch (problem) {
       complaint.value =
         (problem as Refusal).status === 404
@@ -44,7 +44,7 @@ watch(
       return;
     }
     try {
-      await patiently(() => desk.open(id), told, isWanted);
+      await retryWhileAway(() => desk.open(id), told, isWanted);
     } catch (problem) {
       if ((problem as Refusal).status !== 404) complaint.value = (problem as Error).message;
       else if (route.name !== "take-in") await router.replace({ name: "take-in", params: { id } });

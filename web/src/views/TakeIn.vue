@@ -5,7 +5,7 @@ import { computed, onMounted, onUnmounted, ref } from "vue";
 import { useRouter } from "vue-router";
 import { Refusal } from "@/api/client";
 import DropZone from "@/desk/DropZone.vue";
-import TrustList from "@/desk/TrustList.vue";
+import ConfidenceList from "@/desk/ConfidenceList.vue";
 import WaveForm from "@/desk/WaveForm.vue";
 import { kindOf } from "@/desk/takes";
 import { clockText } from "@/score/time";
@@ -132,7 +132,7 @@ async function act(what: "cancel" | "retry"): Promise<void> {
           {{ desk.shown.score.strokes.length }} strokes in {{ desk.shown.score.sections.length }} sections.
         </p>
         <WaveForm v-if="desk.shown" class="card" :from="0" :to="desk.shown.duration" :now="playback.now" :height="110" numbers @seek="playback.play" />
-        <TrustList v-if="desk.score" :strokes="desk.score.strokes" @open="(bar) => router.push({ name: 'bench', query: { bar } })" />
+        <ConfidenceList v-if="desk.score" :strokes="desk.score.strokes" @open="(bar) => router.push({ name: 'bench', query: { bar } })" />
         <section class="card others">
           <h2>Takes of this song</h2>
           <p v-for="t in song!.takes" :key="t.id"><strong>{{ t.name }}</strong>, {{ kindOf(t) }}<span v-if="t.kind === 'other' && t.likeness" class="soft figure">, laid over {{ t.anchors.length - 1 }} bars, {{ Math.round(t.likeness * 100) }} % alike</span></p>

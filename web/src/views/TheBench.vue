@@ -15,7 +15,7 @@ import WaveForm from "@/desk/WaveForm.vue";
 import { useDragging } from "@/desk/dragging";
 import { useReviewing } from "@/desk/reviewing";
 import { useStrokeKeys } from "@/desk/strokeKeys";
-import { useTapping } from "@/desk/tapping";
+import { useWritingByPlaying } from "@/desk/writeByPlaying";
 import { useWriting } from "@/desk/writing";
 import { part } from "@/kit";
 import { phraseRows } from "@/spine/layout";
@@ -79,7 +79,7 @@ const video = computed(() => {
 const writing = useWriting(bar);
 const dragging = useDragging(writing);
 const review = useReviewing(go);
-const tapping = useTapping(writing);
+const tapping = useWritingByPlaying(writing);
 
 /** The strokes of a bar as they are drawn: with what a drag would make of one. */
 function drawn(b: number) {

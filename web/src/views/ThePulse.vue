@@ -125,7 +125,7 @@ const line = computed(() => {
 const frame = ref<HTMLElement | null>(null);
 const { width } = useElementSize(frame);
 const HEIGHT = 132;
-const doubtful = computed(() => (desk.shown?.form.trust ?? []).flatMap((t, i) => (t < 0.5 ? [i + 1] : [])));
+const doubtful = computed(() => (desk.shown?.form.confidence ?? []).flatMap((t, i) => (t < 0.5 ? [i + 1] : [])));
 const span = computed(() => {
   const all = line.value.map((p) => p.bpm);
   const middle = tempo.value.bpm;
@@ -270,7 +270,7 @@ useEventListener("keydown", (e: KeyboardEvent) => {
     <section class="card">
       <div class="head">
         <h2>Beats on the sound</h2>
-        <span class="soft">Drag a beat; its neighbours follow. Striped: low trust.</span>
+        <span class="soft">Drag a beat; its neighbours follow. Striped: the pulse is unsure.</span>
         <span class="grow" />
         <button class="plain" @click="desk.edit('insert_beat', { ...chosen })">Add a beat <span class="key">i</span></button>
         <button class="plain" @click="desk.edit('remove_beat', { ...chosen })">Take one away <span class="key">x</span></button>

@@ -8,7 +8,7 @@ import SelectButton from "primevue/selectbutton";
 import { useToast } from "primevue/usetoast";
 import { computed, onMounted, onUnmounted, ref } from "vue";
 import { useRouter } from "vue-router";
-import { patiently, type Song } from "@/api/client";
+import { retryWhileAway, type Song } from "@/api/client";
 import NewSong from "@/desk/NewSong.vue";
 import TopBar from "@/desk/TopBar.vue";
 import { useShelf } from "@/stores/shelf";
@@ -47,7 +47,7 @@ onMounted(async () => {
     if (shelf.songs?.some((s) => s.stage === "hearing")) void shelf.load().catch(() => {});
   }, 1500);
   try {
-    await patiently(shelf.load, (why) => (complaint.value = why), () => isHere);
+    await retryWhileAway(shelf.load, (why) => (complaint.value = why), () => isHere);
   } catch (problem) {
     complaint.value = (problem as Error).message;
   }

@@ -1,0 +1,1 @@
+"""Beats and bars as arithmetic: shared by hearing and by corrections of the pulse."""

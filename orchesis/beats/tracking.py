@@ -1,0 +1,69 @@
+"""Beats by the path over their likelihood, and beats drawn to the strokes near them.
+
+Dynamic programming after Ellis, "Beat tracking by dynamic programming", 2007.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+_STIFF = 60.0  # what a step unlike the local tempo costs: this times its log squared
+
+
+def track(
+    beat: np.ndarray, period: np.ndarray, *, report: Callable[[str, float], None] | None = None
+) -> np.ndarray:
+    """Frames of the beats: the path over the likeliest beats at nearly the local period.
+
+    beat: how likely a beat is at each frame, 0..1; period: frames from beat to beat there.
+    """
+    n = len(beat)
+    seen = np.log(beat + 0.03) - np.log(0.03)
+    best = seen.copy()
+    back = np.full(n, -1)
+    for t in range(n):
+        if report is not None and t % 4000 == 0:
+            report("pulse", t / n)
+        p = period[t]
+        lo, hi = max(0, t - int(p * 1.35) - 1), t - int(p * 0.72)
+        if hi <= lo or t < p * 0.72:
+            continue
+        score = best[lo:hi] - _STIFF * np.log((t - np.arange(lo, hi)) / p) ** 2
+        k = int(np.argmax(score))
+        if score[k] > 0:
+            best[t] += score[k]
+            back[t] = lo + k
+    last = max(1, int(period[-1] * 1.2))
+    beats = [int(np.argmax(best[-last:])) + n - last]
+    while back[beats[-1]] >= 0:
+        beats.append(int(back[beats[-1]]))
+    return np.array(beats[::-1])
+
+
+def refine(times: np.ndarray, strokes: np.ndarray) -> np.ndarray:
+    """Beat times (seconds) drawn to the strokes (seconds, rising) near them, then evened over
+    nine beats."""
+    if len(strokes):
+        index = np.clip(np.searchsorted(strokes, times), 1, len(strokes) - 1)
+        left, right = strokes[index - 1], strokes[index]
+        nearest = np.where(np.abs(left - times) < np.abs(right - times), left, right)
+        times = np.where(np.abs(nearest - times) < 0.045, nearest, times)
+    for _ in range(2):
+        times = _evened(times)
+    return times
+
+
+def _evened(times: np.ndarray, reach: int = 4) -> np.ndarray:
+    n = len(times)
+    out = times.copy()
+    for i in range(n):
+        k = np.arange(max(0, i - reach), min(n, i + reach + 1))
+        line = np.polyfit(k - i, times[k], 1)
+        rest = np.abs(np.polyval(line, k - i) - times[k])
+        good = rest <= max(0.012, np.median(rest) * 2)
+        if good.sum() >= 3:
+            line = np.polyfit(k[good] - i, times[k[good]], 1)
+        out[i] = line[1]
+    return out

@@ -1,0 +1,1 @@
+"""What a person changes -> a new score: the pulse, bars written anew."""

@@ -1,0 +1,1 @@
+"""What the strokes say: grooves, fills, feel, figures, doubts, likeness, search."""

@@ -1,0 +1,99 @@
+"""What was changed in one bar, offered to the bars that had the same reading.
+
+A transcriber who finds a ghost in bar 3 looks whether the other bars of that groove have it
+too. After an edit the bars are found in which the same change is possible and the rest reads
+alike; the edit ``Spread`` makes it there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from orchesis.meaning.compare import compare, words
+from orchesis.score import Score, Stroke
+from orchesis.score.stroke import CARRIED
+
+_LIKE = 0.6  # least share of the other strokes that two bars have in common
+_MOST = 32  # changes; more is another bar, not a correction
+
+
+def offer(old: Score, new: Score) -> dict[str, Any] | None:
+    """{bar, bars, changes, says} of an edit that changed strokes of one bar, or None where it
+    did anything else or no other bar reads alike.
+
+    bars: those where the change would fit, the likest first; changes: [{was, now}] for
+    the edit ``Spread``; says: what the edit did, in words.
+    """
+    if old.meters != new.meters:
+        return None
+    ids = [
+        k
+        for k in {**old.strokes, **new.strokes}
+        if _differs(old.strokes.get(k), new.strokes.get(k))
+    ]
+    pairs = [(old.strokes.get(k), new.strokes.get(k)) for k in ids]
+    bars = {s.bar for pair in pairs for s in pair if s is not None}
+    if len(bars) != 1 or not 0 < len(pairs) <= _MOST:
+        return None
+    [bar] = bars
+    changes = [{"was": _told(was), "now": _told(now)} for was, now in pairs]
+    by_bar = old.by_bar()
+    touched = {s.place for pair in pairs for s in pair if s is not None}
+    own = _rest(by_bar.get(bar, []), touched)
+    found = []
+    for other in range(1, old.bar_count + 1):
+        is_free = other != bar and other not in old.confirmed
+        if is_free and old.meters[other - 1] == old.meters[bar - 1]:
+            strokes = by_bar.get(other, [])
+            rest = _rest(strokes, touched)
+            like = len(own & rest) / len(own | rest) if own | rest else 0.0
+            if like >= _LIKE and all(_fits(strokes, was, now) for was, now in pairs):
+                found.append((-like, other))
+    if not found:
+        return None
+    told = compare([a for a, _ in pairs if a], [b for _, b in pairs if b], old.meters[bar - 1])
+    return {
+        "bar": bar,
+        "bars": [other for _, other in sorted(found)],
+        "changes": changes,
+        "says": "; ".join(words(told, old.meters[bar - 1])),
+    }
+
+
+def _differs(a: Stroke | None, b: Stroke | None) -> bool:
+    if a is None or b is None:
+        return a is not b
+    return a.bar != b.bar or any(getattr(a, k) != getattr(b, k) for k in CARRIED)
+
+
+def _told(s: Stroke | None) -> dict[str, Any] | None:
+    if s is None:
+        return None
+    data = s.to_json()
+    return {"id": s.id, **{k: data[k] for k in CARRIED}}
+
+
+def _rest(strokes: Sequence[Stroke], touched: set) -> set[tuple[str, str]]:
+    """What a bar reads beside the places that were touched."""
+    return {(s.part, str(s.place)) for s in strokes if s.place not in touched}
+
+
+def _fits(strokes: Sequence[Stroke], was: Stroke | None, now: Stroke | None) -> bool:
+    """Whether a bar has what was changed, as it was, and room for what it became."""
+    if was is not None:
+        own = next((s for s in strokes if (s.part, s.place) == (was.part, was.place)), None)
+        if own is None or (now is not None and not _differs_there(own, now)):
+            return False
+        if now is not None and was.dynamic != now.dynamic and own.dynamic != was.dynamic:
+            return False
+    if now is not None and (was is None or (was.part, was.place) != (now.part, now.place)):
+        return all((s.part, s.place) != (now.part, now.place) for s in strokes)
+    return True
+
+
+def _differs_there(own: Stroke, now: Stroke) -> bool:
+    carried = [k for k in CARRIED if k != "loudness"]
+    return any(getattr(own, k) != getattr(now, k) for k in carried) or (
+        abs(own.loudness - now.loudness) > 0.02
+    )

@@ -1,0 +1,408 @@
+"""Feel: who is late or early, what swings and how much, how loud each layer is, how even.
+
+Every figure is a median with the spread of the strokes round it; nothing is claimed from fewer
+strokes than it takes. Lateness is measured against the pulse map with the song's swing; where
+two voices sound together their distance is measured without any grid.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from itertools import combinations
+from math import log10
+
+import numpy as np
+
+from orchesis.meaning import fills
+from orchesis.meaning.feel_words import sentences
+from orchesis.meaning.voices import VOICES, voice_of
+from orchesis.score import KIT, Score, Stroke
+from orchesis.score.feel import Feel, Level, Place, Placement, Point, Rush, Swing, Together
+from orchesis.score.fill import Span
+from orchesis.score.swing import swung
+
+_PAIRS = 12  # that a swing is claimed from
+_LEAST_SWING = 0.03
+_LOOSEST = 0.06  # spread of the pairs beyond which nothing swings
+_FEW = 8  # strokes that a placement is told from
+_SPREAD = 1.4826  # median absolute deviation -> standard deviation of a normal
+_ERROR = 1.96 * 1.253  # of a median, in standard deviations over the root of n
+_FAR = 0.16  # beats; a stroke farther off was written elsewhere than it was meant
+_POWER = 2.0  # amplitude as loudness to this power (orchesis/hearing/hits.py, sounding)
+
+
+def db_of(loudness: float) -> float:
+    """Decibels of a loudness (0..1) against a full 1."""
+    return 20 * _POWER * log10(max(loudness, 0.02))
+
+
+def _median(values: Sequence[float]) -> tuple[float, float]:
+    """(median, spread as a standard deviation, by the median deviation)."""
+    own = np.asarray(values, float)
+    middle = float(np.median(own))
+    return middle, _SPREAD * float(np.median(np.abs(own - middle)))
+
+
+def _off_by(spread: float, count: int) -> float:
+    return _ERROR * max(spread, 0.5) / count**0.5
+
+
+def read(score: Score) -> list[Feel]:
+    """The feel of the whole song, then of every section.
+
+    Layers are weighed by the measured levels of their strokes; where they are missing, by
+    their loudness and the kit table's balance.
+    """
+    score = score.played()
+    spans = fills.find(score)
+    timed = [s for s in score.ordered() if s.time is not None]
+    in_fill = {s.id for span in spans for s in fills.inside(score, span)}
+    known = _Known(score, spans, in_fill)
+    made = [_feel(known, "", 1, score.bar_count, timed)]
+    for section in score.sections:
+        own = [s for s in timed if section.first_bar <= s.bar <= section.last_bar]
+        made.append(_feel(known, section.id, section.first_bar, section.bars, own))
+    return made
+
+
+@dataclass(frozen=True)
+class _Known:
+    """What all sections are measured with."""
+
+    score: Score
+    spans: Sequence[Span]
+    in_fill: set[str]
+
+
+def lateness(score: Score, s: Stroke, swing: tuple[str, float]) -> float:
+    """Seconds by which a stroke sounds behind its place."""
+    return (s.time or 0.0) - score.pulse.seconds(score.start_of(s.bar) + swung(s.place, swing))
+
+
+def _feel(known: _Known, section: str, first: int, bars: int, strokes: Sequence[Stroke]) -> Feel:
+    score = known.score
+    swings = _swings(score, strokes)
+    claimed = next((s for s in swings if s.claimed and s.who == "all"), None)
+    swing = (claimed.level, claimed.ratio) if claimed else ("none", 0.5)
+    starts = score.bar_beats()
+    late: list[tuple[Stroke, float]] = []
+    for s in strokes:
+        beat = starts[s.bar - 1] + s.place
+        period = score.pulse.seconds(beat + 1) - score.pulse.seconds(beat)
+        off = lateness(score, s, swing)
+        if abs(off) < _FAR * period:
+            late.append((s, 1000 * off))
+    placement = _placements(score, [(s, ms) for s, ms in late if s.id not in known.in_fill])
+    together = _together(strokes)
+    hand, evenness = _hand(strokes, score)
+    bpm, drift = _tempo(score, first, bars)
+    rush = tuple(_rush(score, span) for span in known.spans if first <= span.bar < first + bars)
+    ladder = _levels(strokes)
+    gaps = _gaps(strokes)
+    medians = _usual(strokes)
+    return Feel(
+        section=section,
+        first_bar=first,
+        bars=bars,
+        swing=tuple(swings),
+        placement=tuple(placement),
+        together=tuple(together),
+        levels=tuple(ladder),
+        gaps=gaps,
+        hand=tuple(hand),
+        evenness=evenness,
+        loose=_looseness(late),
+        bpm=bpm,
+        drift=drift,
+        rush=rush,
+        says=tuple(sentences(swings, placement, together, ladder, gaps, hand, rush, drift)),
+        points=tuple(
+            Point(s.id, voice_of(s), s.bar, str(s.place), round(ms, 1),
+                  round(db_of(s.loudness) - medians[s.part], 1))
+            for s, ms in late if voice_of(s)
+        ) if section else (),
+    )  # fmt: skip
+
+
+# -- swing
+
+
+def _swings(score: Score, strokes: Sequence[Stroke]) -> list[Swing]:
+    """Swing of 8ths and of 16ths, of all voices together and of each that has pairs enough."""
+    found = []
+    groups: dict[str, list[Stroke]] = defaultdict(list)
+    for s in strokes:
+        if voice_of(s):
+            groups[voice_of(s)].append(s)
+    for level in ("eighth", "sixteenth"):
+        ratios: dict[str, list[float]] = {}
+        for who, own in groups.items():
+            ratios[who] = _ratios(score, own, level, strokes)
+        everyone = [r for own in ratios.values() for r in own]
+        for who, own_ratios in (("all", everyone), *sorted(ratios.items())):
+            if len(own_ratios) >= _PAIRS:
+                found.append(_swing(level, who, own_ratios))
+    return found
+
+
+def _swing(level: str, who: str, ratios: Sequence[float]) -> Swing:
+    ratio, deviation = _median(ratios)
+    spread = deviation / _SPREAD
+    sure = ratio - 0.5 > max(_LEAST_SWING, 2.5 * 1.253 * deviation / len(ratios) ** 0.5)
+    return Swing(
+        level, round(ratio, 3), round(spread, 3), len(ratios), who,
+        bool(sure and spread <= _LOOSEST and ratio < 0.8),
+    )  # fmt: skip
+
+
+def _ratios(
+    score: Score, own: Sequence[Stroke], level: str, every: Sequence[Stroke]
+) -> list[float]:
+    """Long part / pair of each pair of a voice, measured from its own strokes on the beats (or
+    8ths) where it has them, else from the pulse and its usual lateness."""
+    step = Fraction(1) if level == "eighth" else Fraction(1, 2)
+    starts = score.bar_beats()
+    triplets = {
+        (s.bar, int(s.place)) for s in every if s.place.denominator == 3 and s.place % 1 < 0.5
+    }
+    at: dict[Fraction, float] = {}
+    late: list[float] = []
+    for s in own:
+        if s.place % step == 0 and s.time is not None:
+            beat = starts[s.bar - 1] + s.place
+            at[beat] = s.time
+            late.append(s.time - score.pulse.seconds(beat))
+    usual = float(np.median(late)) if late else 0.0
+
+    def moment(beat: Fraction) -> float:
+        return at.get(beat, score.pulse.seconds(beat) + usual)
+
+    ratios = []
+    for s in own:
+        inside = (s.place % step) / step
+        shuffled = level == "eighth" and inside == Fraction(2, 3)
+        if score.meters[s.bar - 1].is_compound or s.time is None:
+            continue
+        if inside != Fraction(1, 2) and not shuffled:
+            continue
+        if shuffled and (s.bar, int(s.place)) in triplets:
+            continue
+        beat = starts[s.bar - 1] + s.place - s.place % step
+        a, b = moment(beat), moment(beat + step)
+        if b - a > 0.05:
+            ratio = (s.time - a) / (b - a)
+            if 0.3 < ratio < 0.85:
+                ratios.append(ratio)
+    return ratios
+
+
+# -- placement
+
+
+def _firm(s: Stroke) -> bool:
+    """Places that no swing moves: beats, and halves of beats in 16th music."""
+    return s.place.denominator == 1
+
+
+def _placements(score: Score, late: Sequence[tuple[Stroke, float]]) -> list[Placement]:
+    made = []
+    for voice in VOICES:
+        own = [(s, ms) for s, ms in late if voice_of(s) == voice]
+        firm = [ms for s, ms in own if _firm(s)] if voice != "ghosts" else [ms for _, ms in own]
+        if len(firm) < _FEW:
+            continue
+        middle, spread = _median(firm)
+        places: dict[Fraction, list[float]] = defaultdict(list)
+        for s, ms in own:
+            places[s.place].append(ms)
+        s = own[0][0]
+        beat = score.bar_beats()[s.bar - 1]
+        sixteenth = 250 * (score.pulse.seconds(beat + 1) - score.pulse.seconds(beat))
+        made.append(
+            Placement(
+                voice, round(middle, 1), round(middle / sixteenth, 3), round(spread, 1),
+                round(_off_by(spread, len(firm)), 1), len(firm),
+                tuple(
+                    Place(str(p), round(float(np.median(v)), 1), len(v))
+                    for p, v in sorted(places.items()) if len(v) >= 3
+                ),
+            )
+        )  # fmt: skip
+    return made
+
+
+def _together(strokes: Iterable[Stroke]) -> list[Together]:
+    """Voices against each other wherever they sound at one written place."""
+    moments: dict[tuple[int, Fraction], dict[str, float]] = defaultdict(dict)
+    for s in strokes:
+        if voice_of(s) and s.time is not None:
+            moments[s.bar, s.place].setdefault(voice_of(s), s.time)
+    gaps: dict[tuple[str, str], list[float]] = defaultdict(list)
+    for own in moments.values():
+        for a, b in combinations([v for v in VOICES if v in own], 2):
+            gaps[b, a].append(1000 * (own[b] - own[a]))
+    made = []
+    for (a, b), values in gaps.items():
+        if len(values) >= _FEW:
+            middle, spread = _median(values)
+            off = _off_by(spread, len(values))
+            made.append(Together(a, b, round(middle, 1), round(off, 1), len(values)))
+    return made
+
+
+def _looseness(late: Sequence[tuple[Stroke, float]]) -> dict[str, float]:
+    """Spread in ms by limb, round the median of each place and part."""
+    groups: dict[tuple[str, str, Fraction], list[float]] = defaultdict(list)
+    for s, ms in late:
+        groups[s.limb, s.part, s.place].append(ms)
+    rest: dict[str, list[float]] = defaultdict(list)
+    for (limb, _, _), values in groups.items():
+        if len(values) >= 3:
+            middle = float(np.median(values))
+            rest[limb] += [v - middle for v in values]
+    return {
+        limb: round(_SPREAD * float(np.median(np.abs(v))), 1)
+        for limb, v in sorted(rest.items())
+        if len(v) >= _FEW
+    }
+
+
+# -- dynamics
+
+
+def _usual(strokes: Iterable[Stroke]) -> dict[str, float]:
+    """Median level in dB of each part."""
+    by_part: dict[str, list[float]] = defaultdict(list)
+    for s in strokes:
+        by_part[s.part].append(db_of(s.loudness))
+    return {part: float(np.median(v)) for part, v in by_part.items()}
+
+
+def _levels(strokes: Sequence[Stroke]) -> list[Level]:
+    """Every layer against the backbeat, the loudest first."""
+    by_layer: dict[str, list[float]] = defaultdict(list)
+    for s in strokes:
+        heard = s.measured.level if s.measured else None
+        own = heard if heard is not None else (
+            db_of(s.loudness) + 20 * log10(KIT[s.part].gain)
+        )  # fmt: skip
+        by_layer["backbeat" if voice_of(s) == "backbeat" else s.layer].append(own)
+    if len(by_layer.get("backbeat", ())) < 4:
+        return []
+    zero = float(np.median(by_layer["backbeat"]))
+    made = []
+    for layer, values in by_layer.items():
+        if len(values) >= 4:
+            middle, spread = _median(values)
+            made.append(Level(layer, round(middle - zero, 1), round(spread, 1), len(values)))
+    return sorted(made, key=lambda x: -x.db)
+
+
+def _gaps(strokes: Sequence[Stroke]) -> dict[str, float | None]:
+    """dB from the usual backbeat to ghosts and to accents on the snare."""
+    snares = [s for s in strokes if s.part in ("snare", "rimshot")]
+    own = {
+        d: [db_of(s.loudness) for s in snares if s.dynamic == d]
+        for d in ("ghost", "normal", "accent")
+    }
+    full = [*own["normal"], *own["accent"]]
+    if len(full) < 4:
+        return {"ghost": None, "accent": None}
+    zero = float(np.median(own["normal"])) if len(own["normal"]) >= 4 else float(np.median(full))
+    return {
+        name: round(float(np.median(own[name])) - zero, 1) if len(own[name]) >= 4 else None
+        for name in ("ghost", "accent")
+    }
+
+
+def _hand(strokes: Sequence[Stroke], score: Score) -> tuple[list[Place], float | None]:
+    """(the time hand's level at each place, against its own median; its spread within places).
+
+    Places at which a drum sounds too are left out: it hides how loud the hand was.
+    """
+    time = [s for s in strokes if voice_of(s) == "time hand"]
+    if len(time) < _FEW:
+        return [], None
+    masked = {(s.bar, s.place) for s in strokes if voice_of(s) in ("backbeat", "toms")}
+    parts = [s.part for s in time]
+    usual = max(set(parts), key=parts.count)
+    own = [s for s in time if s.part == usual and (s.bar, s.place) not in masked]
+    if len(own) < _FEW:
+        return [], None
+    zero = float(np.median([db_of(s.loudness) for s in own]))
+    places: dict[Fraction, list[float]] = defaultdict(list)
+    for s in own:
+        places[s.place].append(db_of(s.loudness) - zero)
+    kept = {p: v for p, v in sorted(places.items()) if len(v) >= 3}
+    rest = [x - float(np.median(v)) for v in kept.values() for x in v]
+    even = round(_SPREAD * float(np.median(np.abs(rest))), 1) if len(rest) >= _FEW else None
+    return [Place(str(p), round(float(np.median(v)), 1), len(v)) for p, v in kept.items()], even
+
+
+# -- tempo
+
+
+def _tempo(score: Score, first: int, bars: int) -> tuple[float, float]:
+    """(median tempo, change in per cent from the first to the last quarter) of some bars."""
+    starts = score.bar_beats()
+    a, b = starts[first - 1], starts[min(first - 1 + bars, score.bar_count)]
+    steps = np.diff(np.array(score.pulse.times[a : b + 1]))
+    if len(steps) == 0:
+        return 0.0, 0.0
+    quarter = max(1, len(steps) // 4)
+    drift = float(np.median(steps[:quarter]) / np.median(steps[-quarter:]) - 1) * 100
+    return round(60 / float(np.median(steps)), 2), round(drift, 1)
+
+
+def _rush(score: Score, span: Span) -> Rush:
+    """The tempo from the fill's first to its last beat against the four bars before."""
+    starts = score.bar_beats()
+    a = score.beat_of(span.bar, span.place)
+    b = min(score.beat_of(span.last_bar, span.end), Fraction(starts[-1]))
+    before = score.beat_of(max(1, span.bar - 4), Fraction(0))
+    if b <= a or a <= before:
+        return Rush(span.bar, 0.0)
+    inside = float(b - a) / (score.pulse.seconds(b) - score.pulse.seconds(a))
+    usual = float(a - before) / (score.pulse.seconds(a) - score.pulse.seconds(before))
+    return Rush(span.bar, round(100 * (inside / usual - 1), 1))
+
+
+def layback_ms(score: Score) -> dict[str, float]:
+    """Median lateness (ms) of kick, snare and hat strokes on beats against the pulse.
+
+    Only parts with at least 12 measured strokes are told.
+    """
+    late: dict[str, list[float]] = {}
+    for s in score.strokes.values():
+        if s.time is not None and s.place.denominator == 1:
+            part = "hat" if s.part.startswith("hat") else s.part
+            late.setdefault(part, []).append(s.time - score.seconds(s.bar, s.place))
+    return {
+        part: round(float(np.median(v)) * 1000, 1)
+        for part, v in sorted(late.items())
+        if len(v) >= 12 and part in ("kick", "snare", "hat")
+    }
+
+
+def shifts(score: Score) -> Callable[[Stroke], float]:
+    """Seconds by which each stroke is late in the song's feel: the median of its voice at its
+    place, of its voice where the place is rare. For playing a written part as it feels."""
+    played = score.played()
+    by_place: dict[tuple[str, Fraction], list[float]] = defaultdict(list)
+    by_voice: dict[str, list[float]] = defaultdict(list)
+    for s in played.strokes.values():
+        if s.time is not None and voice_of(s):
+            off = lateness(played, s, score.swing)
+            by_place[voice_of(s), s.place].append(off)
+            by_voice[voice_of(s)].append(off)
+
+    def shift(s: Stroke) -> float:
+        own = by_place.get((voice_of(s), s.place), [])
+        if len(own) < 4:
+            own = by_voice.get(voice_of(s), [])
+        return float(np.median(own)) if len(own) >= 4 else 0.0
+
+    return shift

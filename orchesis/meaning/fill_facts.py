@@ -1,0 +1,195 @@
+"""A fill told: subdivisions, cells, the way over the drums, how it starts and resolves."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from fractions import Fraction
+from itertools import groupby, pairwise
+
+from orchesis.hands import rudiments
+from orchesis.meaning import cells, fills
+from orchesis.meaning.compare import instrument
+from orchesis.score import KIT, Score, Stroke
+from orchesis.score.counting import place_text
+from orchesis.score.fill import Fill, Span
+
+_NEAR = 0.6  # share of the strokes that two fills have in common to be nearly the same
+_FEWEST = 3  # strokes of a fill that can be like another
+_CRASHES = ("crash", "crash_2", "splash", "china")
+_LATE = Fraction(1, 4)  # beats behind the end within which a fill resolves
+
+
+def told(score: Score) -> list[Fill]:
+    """Every fill of a score, with where each comes back."""
+    score = score.played()
+    spans = fills.find(score)
+    made = [tell(score, span) for span in spans]
+    shapes = [_shape(score, span) for span in spans]
+    for n, fill in enumerate(made):
+        like = []
+        for k, other in enumerate(shapes):
+            how = _likeness(shapes[n], other) if k != n else ""
+            if how:
+                like.append((k, how))
+        object.__setattr__(fill, "like", tuple(like))
+    return made
+
+
+def tell(score: Score, span: Span) -> Fill:
+    """One fill, without its likes. score: as it is played."""
+    strokes = fills.inside(score, span)
+    row = cells.moments(score, strokes)
+    found = cells.cells(score, span, strokes)
+    beats = score.beat_of(span.last_bar, span.end) - score.beat_of(span.bar, span.place)
+    hands = [s for s in strokes if not KIT[s.part].role.endswith("_foot")]
+    with_feet = 0 < len(hands) < len(strokes)
+    linear = with_feet and all(len(m.strokes) == 1 for m in row)
+    names = _subdivisions(score, row)
+    return Fill(
+        span=span,
+        strokes=tuple(s.id for s in strokes),
+        beats=beats,
+        subdivisions=names,
+        cells=tuple(found),
+        path=tuple((name, len(list(own))) for name, own in groupby(_way(hands))),
+        is_linear=linear,
+        accents=sum(s.dynamic == "accent" for s in strokes),
+        ornaments=tuple(s.ornament for s in strokes if s.ornament),
+        rudiments=tuple(rudiments.named(strokes)),
+        starts=_starts(score, span, strokes),
+        resolves=_resolves(score, span),
+        difficulty=difficulty(score, span, strokes, found, names),
+    )
+
+
+def _way(hands: Sequence[Stroke]) -> list[str]:
+    """Instruments as the hands meet them; of two at once the drum, the time hand is left out."""
+    moments: dict[tuple[int, Fraction], list[Stroke]] = {}
+    for s in hands:
+        moments.setdefault((s.bar, s.place), []).append(s)
+    way = []
+    for own in moments.values():
+        drums = [s for s in own if KIT[s.part].role != "time"] or own
+        way.append(
+            drums[0].part if KIT[drums[0].part].layer == "toms" else instrument(drums[0].part)
+        )
+    return way
+
+
+def _subdivisions(score: Score, row: Sequence[cells.Moment]) -> tuple[str, ...]:
+    """Subdivisions in the order in which they come; quarters and 8ths only where nothing finer
+    of their kind is played."""
+    names: list[str] = []
+    for m, grid in zip(row, cells.grids(score, row), strict=True):
+        names.append(cells.subdivision(grid, score.meters[m.bar - 1]))
+    told_ = list(dict.fromkeys(names))
+    fine = {"16th", "32nd"} & set(told_)
+    if fine or "triplet" in told_ or "sextuplet" in told_:
+        told_ = [n for n in told_ if n not in ("quarter", "dotted quarter")]
+    if fine:
+        told_ = [n for n in told_ if n != "8th"]
+    return tuple(told_)
+
+
+def _starts(score: Score, span: Span, strokes: Sequence[Stroke]) -> str:
+    if not strokes:
+        return ""
+    first = strokes[0]
+    at = place_text(first.place, score.meters[first.bar - 1])
+    if first.place == 0:
+        return "with the bar"
+    before = [
+        s for s in score.by_bar().get(first.bar, [])
+        if s.place < first.place and KIT[s.part].role == "backbeat" and s.dynamic != "ghost"
+    ]  # fmt: skip
+    if before:
+        last = before[-1]
+        return (
+            f"on {at}, after the backbeat on {place_text(last.place, score.meters[first.bar - 1])}"
+        )
+    return f"on {at}"
+
+
+def _resolves(score: Score, span: Span) -> str:
+    """What stands on the first place behind the fill."""
+    bars = score.by_bar()
+    if span.end >= score.meters[span.last_bar - 1].beats:
+        after, at, where = bars.get(span.last_bar + 1, []), Fraction(0), "1"
+    else:
+        after, at = bars.get(span.last_bar, []), span.end
+        where = place_text(span.end, score.meters[span.last_bar - 1])
+    near = [s for s in after if at <= s.place < at + _LATE]
+    if not near:
+        return "into silence" if not after else f"open: nothing on {where}"
+    crash = next((s for s in near if s.part in _CRASHES), None)
+    kick = any(s.part == "kick" for s in near)
+    if crash is not None:
+        with_kick = " and kick" if kick else ""
+        return f"{KIT[crash.part].label.lower()}{with_kick} on {where}"
+    time = next((s for s in near if KIT[s.part].role == "time"), None)
+    if time is not None:
+        return f"back to the {KIT[time.part].label.lower()} on {where}, no crash"
+    return f"{KIT[near[0].part].label.lower()} on {where}, no crash"
+
+
+def difficulty(
+    score: Score,
+    span: Span,
+    strokes: Sequence[Stroke],
+    found: Sequence[cells.Cell],
+    names: Sequence[str],
+) -> float:
+    """How hard a fill is, 0..10, by a plain rule of ours.
+
+    The fastest beat in strokes of the hands a second counts most (four a second are easy,
+    twelve are the end); feet between the hands, drums changed each second, a figure that
+    crosses the beat, a change of subdivision and ornaments add to it.
+    """
+    if not strokes:
+        return 0.0
+    row = cells.moments(score, strokes)
+    start, end = fills.seconds(score, span)
+    hands: dict[int, int] = {}
+    feet = 0
+    for m in row:
+        beat = int(m.at // 1)
+        if any(not KIT[s.part].role.endswith("_foot") for s in m.strokes):
+            hands[beat] = hands.get(beat, 0) + 1
+        else:
+            feet += 1
+    fastest = 0.0
+    for beat, n in hands.items():
+        fastest = max(fastest, n / (score.pulse.seconds(beat + 1) - score.pulse.seconds(beat)))
+    way = _way([s for s in strokes if not KIT[s.part].role.endswith("_foot")])
+    moves = sum(a != b for a, b in pairwise(way)) / max(end - start, 0.3)
+    value = 0.8 * max(fastest - 2.5, 0.0)
+    value += 4.0 * feet / len(row) + 0.35 * moves
+    value += 1.0 * any(c.crosses for c in found) + 0.8 * (len(names) > 1)
+    value += 0.4 * sum(s.ornament is not None for s in strokes)
+    return round(min(10.0, value), 1)
+
+
+_Shape = tuple[frozenset[tuple[Fraction, str]], frozenset[Fraction]]
+
+
+def _shape(score: Score, span: Span) -> _Shape:
+    """A fill counted back from its end: (places with parts, places alone)."""
+    end = score.beat_of(span.last_bar, span.end)
+    own = [
+        (end - score.beat_of(s.bar, s.place), instrument(s.part) if KIT[s.part].layer != "toms"
+         else s.part)
+        for s in fills.inside(score, span)
+        if KIT[s.part].role != "time"
+    ]  # fmt: skip
+    return frozenset(own), frozenset(at for at, _ in own)
+
+
+def _likeness(a: _Shape, b: _Shape) -> str:
+    if min(len(a[1]), len(b[1])) < _FEWEST:
+        return ""
+    if a[0] == b[0]:
+        return "same"
+    if a[1] == b[1]:
+        return "rhythm"
+    share = len(a[0] & b[0]) / len(a[0] | b[0])
+    return "near" if share >= _NEAR else ""

@@ -1,0 +1,200 @@
+"""Fills, found by their difference from the groove.
+
+A drummer hears a fill by what it leaves and what it brings: the time surface stops, drums
+sound where the groove has none, and often a crash answers. Each half of a beat (a third in
+compound meters) is weighed against what the bars of the same music usually do there.
+"""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Mapping, Sequence
+from fractions import Fraction
+
+from orchesis.meaning.compare import instrument
+from orchesis.score import KIT, Meter, Score, Stroke
+from orchesis.score.fill import Span
+
+_SOFT = 0.42  # ghosts louder than this may be plain strokes of a fill
+_USUAL = 0.4  # share of the bars from which on a stroke belongs to the groove
+_KEEPS = 0.6  # share of the bars in which the time hand plays there: it is missed
+_FEWEST, _STRONG = 2.0, 3.0  # drum strokes beyond the groove, and all that speaks for a fill
+_LONGEST = 4  # bars; more is another part of the song
+_MOSTLY = 0.5  # share of a section beyond which fills are its part
+_FEW_BARS = 3  # music of fewer bars is weighed against the whole song
+_GAP = 2  # units without a new stroke that a fill may hold
+_CRASHES = ("crash", "crash_2", "splash", "china")
+
+
+def _on_drums(stroke: Stroke) -> bool:
+    known = KIT[stroke.part]
+    return (
+        known.family == "drum"
+        and known.role in ("backbeat", "hand")
+        and (stroke.dynamic != "ghost" or stroke.loudness > _SOFT)
+    )
+
+
+class _Usual:
+    """What the bars of one music do at each place, as shares of its bars."""
+
+    def __init__(self, bars: Sequence[Sequence[Stroke]], count: int) -> None:
+        n = max(1, len(bars))
+        drums: Counter[tuple[str, Fraction]] = Counter()
+        time: Counter[int] = Counter()
+        for strokes in bars:
+            drums.update({(instrument(s.part), s.place) for s in strokes if _on_drums(s)})
+            time.update(
+                {
+                    s.place.numerator * count // s.place.denominator
+                    for s in strokes
+                    if KIT[s.part].role == "time"
+                }
+            )
+        self.drums = {k: v / n for k, v in drums.items()}
+        self.time = {k: v / n for k, v in time.items()}
+
+
+def unit_of(score: Score, bar: int) -> Fraction:
+    """What a bar is weighed in: half a felt beat, a third in compound meters."""
+    return Fraction(1, 3) if score.meters[bar - 1].is_compound else Fraction(1, 2)
+
+
+def _usuals(score: Score, by_bar: Mapping[int, Sequence[Stroke]]) -> dict[int, _Usual]:
+    """What is usual round each bar: in the bars of its label and meter, or in the whole song."""
+    groups: dict[tuple[str, Meter], list[int]] = defaultdict(list)
+    for s in score.sections:
+        for bar in range(s.first_bar, min(s.last_bar, score.bar_count) + 1):
+            groups[s.label, score.meters[bar - 1]].append(bar)
+    made: dict[int, _Usual] = {}
+    for (_, meter), bars in groups.items():
+        own = [b for b in bars if by_bar.get(b)]
+        if len(own) < _FEW_BARS:
+            own = [b for b in by_bar if b <= score.bar_count and score.meters[b - 1] == meter]
+        usual = _Usual([by_bar[b] for b in own], 3 if meter.is_compound else 2)
+        made |= dict.fromkeys(bars, usual)
+    return made
+
+
+def find(score: Score) -> list[Span]:
+    """The spans of all fills, in order.
+
+    score: as it is played (``Score.played``). A fill lies within one section, holds at least
+    two drum strokes that the groove has not, and is no longer than four bars.
+    """
+    by_bar = score.by_bar()
+    usuals = _usuals(score, by_bar)
+    found: list[Span] = []
+    for section in score.sections:
+        units = [
+            unit
+            for bar in range(section.first_bar, min(section.last_bar, score.bar_count) + 1)
+            for unit in _units(score, bar, by_bar.get(bar, []), usuals[bar])
+        ]
+        own: list[Span] = []
+        for run in _runs(units):
+            span = _judged(score, by_bar, section.last_bar, [units[i] for i in run])
+            if span is not None:
+                own.append(span)
+        filled = sum(score.beat_of(s.last_bar, s.end) - score.beat_of(s.bar, s.place) for s in own)
+        whole = score.bar_beats()[min(section.last_bar, score.bar_count)]
+        whole -= score.bar_beats()[section.first_bar - 1]
+        if section.bars < _LONGEST or filled <= _MOSTLY * whole:
+            found += own  # else it is the part itself that is played on the drums
+    return found
+
+
+_Unit = tuple[int, int, float, bool]  # bar, unit, new drum strokes, the time hand is missed
+
+
+def _units(score: Score, bar: int, strokes: Sequence[Stroke], usual: _Usual) -> list[_Unit]:
+    """A bar's units, each with its new drum strokes and whether the time hand is missed."""
+    count = 3 if score.meters[bar - 1].is_compound else 2
+    size = count * score.meters[bar - 1].beats
+    new, keeps = [0.0] * size, [False] * size
+    for s in strokes:
+        k = s.place.numerator * count // s.place.denominator
+        if k >= size:
+            continue
+        if _on_drums(s) and usual.drums.get((instrument(s.part), s.place), 0.0) < _USUAL:
+            new[k] += 1.2 if KIT[s.part].layer == "toms" else 1.0
+        keeps[k] |= KIT[s.part].role == "time" or s.part in _CRASHES
+    return [
+        (bar, k, new[k], usual.time.get(k, 0.0) >= _KEEPS and not keeps[k]) for k in range(size)
+    ]
+
+
+def _runs(units: Sequence[_Unit]) -> list[list[int]]:
+    """Runs of units that leave the groove, trimmed to where strokes are new."""
+    runs: list[list[int]] = []
+    current: list[int] = []
+    quiet = 0
+    for i, (_, _, new, missed) in enumerate(units):
+        if new > 0 or (missed and current):
+            current.append(i)
+            quiet = 0 if new > 0 or missed else quiet
+        elif current:
+            quiet += 1
+            current.append(i)
+            if quiet > _GAP:
+                runs.append(current)
+                current, quiet = [], 0
+    if current:
+        runs.append(current)
+    trimmed = []
+    for run in runs:
+        while run and units[run[-1]][2] == 0 and not units[run[-1]][3]:
+            run.pop()
+        if run:
+            trimmed.append(run)
+    return trimmed
+
+
+def _judged(
+    score: Score, by_bar: Mapping[int, Sequence[Stroke]], last_bar: int, run: Sequence[_Unit]
+) -> Span | None:
+    new = sum(u[2] for u in run)
+    missed = sum(u[3] for u in run)
+    first, last = run[0], run[-1]
+    bar, end_bar = first[0], last[0]
+    beats = score.meters[end_bar - 1].beats
+    end = (last[1] + 1) * unit_of(score, end_bar)
+    reaches_end = end >= beats
+    after = by_bar.get(end_bar + 1, []) if reaches_end else by_bar.get(end_bar, [])
+    at = Fraction(0) if reaches_end else end
+    answered = any(s.part in _CRASHES and s.place == at for s in after)
+    turn = reaches_end and (end_bar == last_bar or end_bar % 4 == 0)
+    strength = new + 0.5 * missed + 1.0 * answered + 0.5 * turn
+    is_drum_part = len(run) * unit_of(score, bar) > _LONGEST * beats
+    if new < _FEWEST or strength < _STRONG or is_drum_part:
+        return None
+    # It begins with its first new stroke, not with the silence before.
+    place = first[1] * unit_of(score, bar)
+    return Span(bar, place, end_bar, min(end, Fraction(beats)))
+
+
+def fill_bars(score: Score) -> list[tuple[int, int]]:
+    """(bar, first felt beat counted from 0) of each bar that a fill touches."""
+    found: dict[int, int] = {}
+    for span in find(score):
+        for bar in range(span.bar, span.last_bar + 1):
+            found.setdefault(bar, int(span.place) if bar == span.bar else 0)
+    return sorted(found.items())
+
+
+def seconds(score: Score, span: Span) -> tuple[float, float]:
+    """The moments at which a fill begins and ends."""
+    return (
+        score.pulse.seconds(score.beat_of(span.bar, span.place)),
+        score.pulse.seconds(score.beat_of(span.last_bar, span.end)),
+    )
+
+
+def inside(score: Score, span: Span) -> list[Stroke]:
+    """The strokes of a fill in order of time."""
+    return [
+        s
+        for bar in range(span.bar, span.last_bar + 1)
+        for s in score.strokes_of(bar)
+        if (bar, s.place) >= (span.bar, span.place) and (bar, s.place) < (span.last_bar, span.end)
+    ]

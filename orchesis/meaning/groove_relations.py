@@ -1,0 +1,188 @@
+"""How a groove is related to an earlier one, in words: the same, added, removed, moved along the
+bar, on another surface, in another subdivision, stripped down."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from fractions import Fraction
+from math import lcm
+
+from orchesis.meaning.compare import compare, words
+from orchesis.score import KIT, Meter, Score, Stroke
+from orchesis.score.groove import Groove
+
+_LIKE = 0.5  # share of strokes in common below which a groove is one of its own
+_MOVED, _UNMOVED = 0.85, 0.5  # likeness after and before a displacement
+_TICKS = 240  # of a beat, to move figures by
+_STRIPPED = 0.75  # a groove with at most so much of another, and nothing else, is it stripped down
+
+_Row = list[Stroke]
+
+
+def related(groove: Groove, earlier: Sequence[Groove], score: Score) -> Groove:
+    """The groove with its relation to the earlier one that is likest."""
+    if not groove.core:
+        return groove
+    meter = score.meters[groove.first_bar - 1]
+    best: tuple[float, int] | None = None
+    for n, other in enumerate(earlier):
+        if not other.core or score.meters[other.first_bar - 1] != meter:
+            continue
+        like = likeness(other.core, groove.core, meter, (other.length, groove.length))
+        if best is None or like > best[0]:
+            best = (like, n)
+    if best is None or best[0] < _LIKE:
+        return groove
+    other = earlier[best[1]]
+    how, told = relation(other.core, groove.core, meter, (other.length, groove.length))
+    names = {s.id: s.name for s in score.sections}
+    of = names.get(other.section, "")
+    if other.section == groove.section or not of:
+        of = f"bar {other.first_bar}"
+    return replace(groove, relation=how.format(of=of), related=tuple(told), to=best[1])
+
+
+def _unrolled(core: Sequence[Stroke], length: int, to: int) -> _Row:
+    return [
+        replace(s, bar=s.bar + turn * length) for turn in range(to // length) for s in core
+    ]  # fmt: skip
+
+
+def _keeps_time(s: Stroke) -> bool:
+    return KIT[s.part].role == "time"
+
+
+_Spots = set[tuple[int, str, bool]]
+
+
+def _spots(
+    core: Sequence[Stroke], meter: Meter, length: int, to: int, with_time: bool = True
+) -> _Spots:
+    """(tick of the unrolled unit, part, whether it is soft) of every stroke."""
+    bar = meter.beats * _TICKS
+    own = [
+        ((s.bar - 1) * bar + s.place.numerator * _TICKS // s.place.denominator, s.part,
+         s.dynamic == "ghost")
+        for s in core
+        if with_time or not _keeps_time(s)
+    ]  # fmt: skip
+    return {
+        (at + turn * length * bar, part, soft)
+        for turn in range(to // length)
+        for at, part, soft in own
+    }
+
+
+def _shared(x: _Spots, y: _Spots) -> float:
+    return len(x & y) / len(x | y) if x or y else 0.0
+
+
+def likeness(
+    a: Sequence[Stroke], b: Sequence[Stroke], meter: Meter, lengths: tuple[int, int]
+) -> float:
+    """How near groove b is to groove a, 0..1; one that was moved along the bar, or plays the
+    same on another surface, is near too."""
+    size = lcm(*lengths)
+    plain = _shared(_spots(a, meter, lengths[0], size), _spots(b, meter, lengths[1], size))
+    rest_a, rest_b = (
+        _spots(core, meter, length, size, False)
+        for core, length in zip((a, b), lengths, strict=True)
+    )
+    rest = _shared(rest_a, rest_b)
+    if rest < _UNMOVED and _moved(rest_a, rest_b, meter, size):
+        return max(plain, 0.75)
+    return max(plain, 0.9 * rest)
+
+
+def relation(
+    a: Sequence[Stroke], b: Sequence[Stroke], meter: Meter, lengths: tuple[int, int]
+) -> tuple[str, list[str]]:
+    """(how b is related to a, with {of} for a's name; what else differs, in words)."""
+    size = lcm(*lengths)
+    x, y = (_spots(core, meter, length, size) for core, length in zip((a, b), lengths, strict=True))
+    if x == y:
+        return "The same as in {of}", []
+    left, right = _unrolled(a, lengths[0], size), _unrolled(b, lengths[1], size)
+    time_a, time_b = ([s for s in row if _keeps_time(s)] for row in (left, right))
+    rest_a, rest_b = ([s for s in row if not _keeps_time(s)] for row in (left, right))
+    if y < x and len(y) <= _STRIPPED * len(x):
+        return "{of} stripped down", _rest(left, right, meter, size)
+    rest_x, rest_y = (_spots(row, meter, size, size) for row in (rest_a, rest_b))
+    moved = _moved(rest_x, rest_y, meter, size) if _shared(rest_x, rest_y) < _UNMOVED else ""
+    if moved:
+        return f"{{of}} moved {moved}", []
+    surface = _surface(time_a, time_b)
+    if surface:
+        told = _rest(rest_a, rest_b, meter, size)
+        return f"As in {{of}}, but {surface}{'; and' if told else ''}", told
+    return "As in {of}, but", _rest(left, right, meter, size)
+
+
+def _surface(a: Sequence[Stroke], b: Sequence[Stroke]) -> str:
+    """On another surface, or in another subdivision; "" where the time hand plays on."""
+    if not a or not b:
+        return ""
+    one, two = ({(s.bar, s.place) for s in row} for row in (a, b))
+    was, now = (_most(row) for row in (a, b))
+    on = "" if was == now else f"on the {now} instead of the {was}"
+    if one == two:
+        return on
+    fine_a, fine_b = _fineness(a), _fineness(b)
+    if fine_a != fine_b and fine_a and fine_b:
+        return f"{on + ', ' if on else ''}in {fine_b} instead of {fine_a}"
+    common = len(one & two) / len(one | two)
+    return on if common >= 0.7 else ""
+
+
+def _most(row: Sequence[Stroke]) -> str:
+    parts = [s.part for s in row]
+    return KIT[max(set(parts), key=parts.count)].label.lower().removesuffix(" closed")
+
+
+def _fineness(row: Sequence[Stroke]) -> str:
+    """quarters, 8ths, 16ths or triplets, by the strokes a beat has."""
+    inside = {s.place % 1 for s in row}
+    if inside == {Fraction(0)}:
+        return "quarters"
+    if inside == {Fraction(0), Fraction(1, 2)}:
+        return "8ths"
+    if inside == {Fraction(k, 4) for k in range(4)}:
+        return "16ths"
+    if inside <= {Fraction(k, 3) for k in range(3)} and len(inside) > 1:
+        return "triplets"
+    return "off-beats" if inside == {Fraction(1, 2)} else ""
+
+
+def _rest(a: Sequence[Stroke], b: Sequence[Stroke], meter: Meter, size: int) -> list[str]:
+    told = []
+    for bar in range(1, size + 1):
+        said = words(
+            compare([s for s in a if s.bar == bar], [s for s in b if s.bar == bar], meter), meter
+        )
+        if said:
+            told.append((f"bar {bar}: " if size > 1 else "") + "; ".join(said))
+    return told
+
+
+def _moved(before: _Spots, after: _Spots, meter: Meter, size: int) -> str:
+    """By how much a figure was displaced, in words; "" if it was not."""
+    if len(after) < 2:
+        return ""
+    third = any(at % _TICKS in (_TICKS // 3, 2 * _TICKS // 3) for at, *_ in before | after)
+    step = _TICKS // 3 if third else _TICKS // 4
+    total = meter.beats * size * _TICKS
+    best = (0.0, 0)
+    for by in range(step, total, step):
+        like = _shared({((at + by) % total, part, soft) for at, part, soft in before}, after)
+        if like > best[0]:
+            best = (like, by)
+    if best[0] < _MOVED:
+        return ""
+    by = best[1] if best[1] <= total // 2 else best[1] - total
+    names = {
+        Fraction(1, 4): "a 16th", Fraction(1, 2): "an 8th", Fraction(3, 4): "a dotted 8th",
+        Fraction(1): "a beat", Fraction(1, 3): "a triplet 8th", Fraction(2): "two beats",
+    }  # fmt: skip
+    far = Fraction(abs(by), _TICKS)
+    return f"{names.get(far, f'{far} beats')} {'later' if by > 0 else 'earlier'}"

@@ -1,0 +1,423 @@
+"""Grooves: the core that is always there and the options a drummer adds and takes away.
+
+The bars of a section, fills aside, are read as units of one, two or four bars
+(orchesis/meaning/groove_length.py). A stroke that nearly all bars have is core; one that comes
+in some of them is an option, told with how often, where, and what it comes with or instead of.
+"""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from itertools import combinations
+from math import log
+from typing import Any
+
+from orchesis.meaning import fills, form, groove_relations, vocabulary
+from orchesis.meaning.compare import compare, words
+from orchesis.meaning.groove_length import Bar, Key, bars_of, parts_of, unit_of
+from orchesis.meaning.named_patterns import figures
+from orchesis.score import KIT, Score, Section, Stroke
+from orchesis.score.counting import place_text
+from orchesis.score.groove import Groove, Option
+
+THRESHOLD = 0.75
+_HEARD = 0.8  # of the threshold, where bars are as heard: one stroke in five may be missing
+_LIKELY = 0.6  # the same, for strokes that the other sections of the same music have
+_NEARLY, _NOW_AND_THEN = 0.6, 0.25  # shares of an even grid, and of the bars at one of its places
+_GRIDS = (Fraction(1), Fraction(1, 2), Fraction(1, 3), Fraction(1, 4))
+_FIXED = 0.06  # mean share of strokes that differ from the core in a fixed part
+_CORE = 0.7  # share of all strokes that the core explains in a part of core and options
+_SKELETON = 0.3
+_UNLIKE = 0.5  # share of strokes that differ from the core in a bar that it does not explain
+_TOGETHER, _INSTEAD = 0.75, 0.8
+_THINNED = 0.8
+
+
+def grooves(
+    score: Score,
+    threshold: float = THRESHOLD,
+    levels: Sequence[Sequence[float]] = (),
+    tones: Sequence[int | None] = (),
+) -> list[Groove]:
+    """The grooves of a score, in order, each related to the earlier one that is likest.
+
+    threshold: share of the bars from which on a stroke is core; in bars that nobody has confirmed
+    yet a little less will do, for hearing loses strokes. levels: of the whole and of
+    the drums each second, in dB (the analysis file's), and tones: the pitch class that the band
+    plays most in each bar, for what a phrase goes with.
+    """
+    score = score.played()
+    spans = fills.find(score)
+    placed: dict[tuple[str, object], list[tuple[int, Bar]]] = defaultdict(list)
+    parts: list[tuple[Section, list[Bar]]] = []
+    for section in score.sections:
+        bars = bars_of(score, spans, section.first_bar, section.last_bar)
+        for part in parts_of(bars, section.first_bar):
+            if part:
+                parts.append((section, part))
+                own = placed[section.label, score.meters[part[0].number - 1]]
+                own += [(b.number - part[0].number, b) for b in part]
+        if not bars:
+            parts.append((section, []))
+    units = {label: unit_of(own) for label, own in placed.items()}
+    made: list[Groove] = []
+    for section, bars in parts:
+        if not bars:
+            made.append(_silent(section, threshold))
+            continue
+        unit = units[section.label, score.meters[bars[0].number - 1]]
+        rows = [p for s, p in parts if s is section]
+        first = section.first_bar if bars is rows[0] else bars[0].number
+        follows = rows.index(bars) + 1
+        last = rows[follows][0].number - 1 if follows < len(rows) else section.last_bar
+        music = placed[section.label, score.meters[bars[0].number - 1]]
+        reader = _Reader(score, section, bars, first, last, unit, music, threshold)
+        groove = reader.groove(spans, levels, tones)
+        made.append(groove_relations.related(groove, made, score))
+    return made
+
+
+def _silent(section: Section, threshold: float) -> Groove:
+    return Groove(
+        section.id, section.first_bar, section.bars, 1, threshold, (), (), "silent",
+        "The drums are silent.",
+    )  # fmt: skip
+
+
+@dataclass
+class _Reader:
+    """One stretch of bars with its unit: (length, keys that differ within the unit); music: all
+    bars of the song that play the same, with their index."""
+
+    score: Score
+    section: Section
+    bars: Sequence[Bar]
+    first: int
+    last: int
+    unit: tuple[int, set[Key]]
+    music: Sequence[tuple[int, Bar]]
+    threshold: float
+
+    def __post_init__(self) -> None:
+        span = self.last - self.first + 1
+        self.length = max(n for n in (1, 2, 4) if n <= max(1, min(self.unit[0], span)))
+        self.meter = self.score.meters[self.bars[0].number - 1]
+        self.keys: Counter[Key] = Counter(k for b in self.bars for k in b.strokes)
+        self.phase = {b.number: (b.number - self.first) % self.length for b in self.bars}
+
+    def seen(self, key: Key, phase: int) -> tuple[list[Bar], list[Bar]]:
+        """(bars that have the stroke, bars that could have it) at a bar of the unit."""
+        pooled = self.length == 1 or key not in self.unit[1]
+        could = [b for b in self.bars if b.tells(key) and (pooled or self.phase[b.number] == phase)]
+        return [b for b in could if key in b.strokes], could
+
+    def elsewhere(self, key: Key, phase: int) -> float:
+        """Share of all bars of this music, also in other sections, that have a stroke."""
+        pooled = self.length == 1 or key not in self.unit[1]
+        could = [b for i, b in self.music if b.tells(key) and (pooled or i % self.length == phase)]
+        return sum(key in b.strokes for b in could) / len(could) if could else 0.0
+
+    def _evened(self, core: Mapping[tuple[int, Key], Stroke]) -> dict[tuple[int, Key], Stroke]:
+        """What a time hand that plays nearly all of an even grid must play besides.
+
+        In bars as heard, drums hide cymbals: a place of the grid at which the hand is heard now
+        and then is taken for one that it always plays. Confirmed bars are taken at their word.
+        """
+        made: dict[tuple[int, Key], Stroke] = {}
+        if any(b.number in self.score.confirmed for b in self.bars):
+            return made
+        if not any(s.placed_by == "heard" for b in self.bars for s in b.strokes.values()):
+            return made
+        for phase in range(self.length):
+            own = [k for p, k in core if p == phase and KIT[k.part].role == "time"]
+            for part in {k.part for k in own}:
+                places = {k.place for k in own if k.part == part}
+                for step in _GRIDS:
+                    grid = {step * n for n in range(int(self.meter.beats / step))}
+                    if not places <= grid or len(places) < _NEARLY * len(grid):
+                        continue
+                    for place in grid - {k.place for k in own}:
+                        key = Key(place.numerator, place.denominator, part, False)
+                        having, could = self.seen(key, phase)
+                        if could and len(having) >= _NOW_AND_THEN * len(could):
+                            strokes = [b.strokes[key] for b in having]
+                            made[phase, key] = _typical(strokes, phase + 1)
+                    break
+        return made
+
+    def needed(self, bars: Sequence[Bar], elsewhere: float) -> float:
+        """The threshold for strokes of these bars; what the music has elsewhere too needs less."""
+        heard = sum(
+            b.number not in self.score.confirmed
+            and any(s.placed_by == "heard" for s in b.strokes.values())
+            for b in bars
+        )
+        least = _LIKELY if elsewhere >= self.threshold * _HEARD else _HEARD
+        return self.threshold * (1 - (1 - least) * heard / len(bars))
+
+    def groove(
+        self,
+        spans: Sequence,
+        levels: Sequence[Sequence[float]],
+        tones: Sequence[int | None],
+    ) -> Groove:
+        core: dict[tuple[int, Key], Stroke] = {}
+        options: list[Option] = []
+        chance: dict[tuple[int, Key], float] = {}
+        once: dict[int, list[Stroke]] = defaultdict(list)
+        order = {name: n for n, name in enumerate(KIT)}
+        for phase in range(self.length):
+            for key in sorted(self.keys, key=lambda k: (k.place, order[k.part], k.soft)):
+                having, could = self.seen(key, phase)
+                share = len(having) / len(could) if could else 0.0
+                chance[phase, key] = share
+                if could and share >= self.needed(could, self.elsewhere(key, phase)):
+                    core[phase, key] = _typical([b.strokes[key] for b in having], phase + 1)
+                elif len(having) >= 2 and (phase == 0 or key in self.unit[1]):
+                    options.append(self._option(key, phase, having, len(could)))
+                elif len(having) == 1:
+                    once[having[0].number].append(having[0].strokes[key])
+        evened = self._evened(core)
+        core |= evened
+        options = [
+            o for o in options if not any(o.bar in (0, p + 1) and (o.place, o.part) ==
+                                          (k.place, k.part) for p, k in evened)
+        ]  # fmt: skip
+        off = {b.number: self._unlike(b, core) for b in self.bars}
+        unexplained = tuple(b for b, share in off.items() if share > _UNLIKE)
+        told_fills = tuple(
+            sorted({b for s in spans for b in range(s.bar, s.last_bar + 1)
+                    if self.first <= b <= self.last})
+        )  # fmt: skip
+        typical, fullest, thinned = self._examples(chance, set(unexplained))
+        found = vocabulary.read(self.score, self.bars, levels, tones)
+        kind = self._kind(core, off, found is not None)
+        options = self._together(options, core) if kind in ("fixed", "options") else []
+        strokes = [x for b in self.bars for x in b.strokes.values()]
+        whole = self.score.by_bar()
+        every = [x for b in range(self.first, self.last + 1) for x in whole.get(b, [])]
+        crashes = sorted({x.bar for x in every if x.part.startswith("crash")})
+        made = Groove(
+            section=self.section.id,
+            first_bar=self.first,
+            bars=self.last - self.first + 1,
+            length=self.length,
+            threshold=self.threshold,
+            core=tuple(core.values()),
+            options=tuple(options),
+            kind=kind,
+            says="",
+            once=self._once(once) if kind in ("fixed", "options") else (),
+            fills=told_fills,
+            unexplained=unexplained,
+            typical=typical,
+            fullest=fullest if thinned >= _THINNED and options else 0,
+            thinned=thinned,
+            difference=tuple(self._difference(core)),
+            phrases=found.phrases if found and kind == "vocabulary" else (),
+            feet=found.feet if found and kind == "vocabulary" else (),
+            never=tuple(form.never(every, told_fills, crashes)) if strokes else (),
+            figures=tuple(figures(list(core.values()), self.meter, self.length)),
+        )
+        return replace(made, says=self._says(made, found))
+
+    def _option(self, key: Key, phase: int, having: Sequence[Bar], could: int) -> Option:
+        first = _typical([b.strokes[key] for b in having], phase + 1)
+        bars = tuple(b.number for b in having)
+        pooled = self.length == 1 or key not in self.unit[1]
+        return Option(
+            0 if pooled and self.length > 1 else phase + 1, key.place, key.part, first.limb,
+            first.dynamic, bars, could, self._where(bars),
+        )  # fmt: skip
+
+    def _once(self, found: Mapping[int, Sequence[Stroke]]) -> tuple[str, ...]:
+        """Strokes that come in one bar only, bar by bar, in words."""
+        told = []
+        for bar, strokes in sorted(found.items()):
+            own = {(s.part, s.place): s for s in strokes}.values()
+            names = [
+                f"{KIT[s.part].label.lower()} on {place_text(s.place, self.meter)}" for s in own
+            ]
+            told.append(f"bar {bar}: {', '.join(names[:4])}{' ...' if len(names) > 4 else ''}")
+        return tuple(told)
+
+    def _where(self, bars: Sequence[int]) -> str:
+        """Where in the stretch some bars lie, in words."""
+        index = [b - self.first for b in bars]
+        span = self.last - self.first + 1
+        if len(bars) == 1:
+            return f"only in bar {bars[0]}"
+        if len(bars) >= 2 and all(i % 4 == 3 for i in index):
+            return "in every fourth bar" if len(bars) >= span // 4 else "in fourth bars"
+        if all(i % 2 == 1 for i in index):
+            return "in second bars"
+        if all(i % 2 == 0 for i in index):
+            return "in first bars"
+        if span >= 8 and min(index) >= span / 2:
+            return "in the second half"
+        if span >= 8 and max(index) < span / 2:
+            return "in the first half"
+        if len(bars) <= 3:
+            return f"in bars {', '.join(map(str, bars))}"
+        return "here and there"
+
+    def _together(
+        self, options: Sequence[Option], core: Mapping[tuple[int, Key], Stroke]
+    ) -> list[Option]:
+        """The options with what they come with or instead of."""
+        words_: dict[int, list[str]] = defaultdict(list)
+        for (i, a), (j, b) in combinations(enumerate(options), 2):
+            one, two = set(a.bars), set(b.bars)
+            both, either = len(one & two), len(one | two)
+            if min(len(one), len(two)) < 2:
+                continue
+            if both / either >= _TOGETHER:
+                words_[i].append(f"with {self._name(b)}")
+                words_[j].append(f"with {self._name(a)}")
+            elif both == 0 and either >= _INSTEAD * max(a.of, b.of) and self._rival(a, b):
+                words_[i].append(f"instead of {self._name(b)}")
+                words_[j].append(f"instead of {self._name(a)}")
+        numbers = {b.number: b for b in self.bars}
+        for i, option in enumerate(options):
+            for (phase, key), stroke in core.items():
+                if option.bar not in (0, phase + 1) or stroke.limb != option.limb:
+                    continue
+                own = [numbers[b] for b in option.bars if numbers[b].tells(key)]
+                without = [b for b in own if key not in b.strokes]
+                if (
+                    own
+                    and len(without) >= _INSTEAD * len(own)
+                    and abs(key.place - option.place) <= 1
+                ):
+                    words_[i].append(f"instead of {KIT[stroke.part].label.lower()} on "
+                                     f"{place_text(key.place, self.meter)}")  # fmt: skip
+        return [replace(o, goes=", ".join(words_[i][:3])) for i, o in enumerate(options)]
+
+    def _rival(self, a: Option, b: Option) -> bool:
+        return a.limb == b.limb or a.place == b.place
+
+    def _name(self, o: Option) -> str:
+        soft = "ghost " if o.dynamic == "ghost" else ""
+        return f"{soft}{KIT[o.part].label.lower()} on {place_text(o.place, self.meter)}"
+
+    def _unlike(self, bar: Bar, core: Mapping[tuple[int, Key], Stroke]) -> float:
+        """Share of strokes by which a bar differs from the core."""
+        wanted = {k for p, k in core if p == self.phase[bar.number] and bar.tells(k)}
+        own = set(bar.strokes)
+        return len(wanted ^ own) / max(1, len(wanted | own))
+
+    def _kind(
+        self,
+        core: Mapping[tuple[int, Key], Stroke],
+        off: Mapping[int, float],
+        has_vocabulary: bool,
+    ) -> str:
+        total = sum(len(b.strokes) for b in self.bars)
+        hits = sum((self.phase[b.number], k) in core for b in self.bars for k in b.strokes)
+        told = hits / max(1, total)
+        if sum(off.values()) / len(off) <= _FIXED:
+            return "fixed"
+        if told >= _CORE:
+            return "options"
+        if has_vocabulary:
+            return "vocabulary"
+        if told >= _SKELETON and len(core) >= 2 * self.length:
+            return "skeleton"
+        return "through"
+
+    def _examples(
+        self, chance: Mapping[tuple[int, Key], float], unlike: set[int]
+    ) -> tuple[int, int, float]:
+        """(first bar of the most probable whole unit, of the fullest, share of bars that are
+        the fullest one thinned)."""
+        whole = {
+            b.number: b for b in self.bars
+            if b.until >= self.score.meters[b.number - 1].beats and b.number not in unlike
+        }  # fmt: skip
+        likely: list[tuple[float, int]] = []
+        full: list[tuple[int, int]] = []
+        for start in range(self.first, self.last + 2 - self.length, self.length):
+            unit = [whole.get(start + k) for k in range(self.length)]
+            if any(b is None for b in unit):
+                continue
+            value = 0.0
+            for phase, bar in enumerate(unit):
+                assert bar is not None
+                for key in self.keys:
+                    p = min(max(chance[phase, key], 0.02), 0.98)
+                    value += log(p) if key in bar.strokes else log(1 - p)
+            likely.append((-value, start))
+            full.append((-sum(len(b.strokes) for b in unit if b), start))
+        if not likely:
+            return 0, 0, 0.0
+        fullest = min(full)[1]
+        others = [b for b in whole.values() if not fullest <= b.number < fullest + self.length]
+        within = [
+            set(b.strokes) <= set(whole[fullest + self.phase[b.number]].strokes) for b in others
+        ]
+        return min(likely)[1], fullest, sum(within) / len(within) if within else 0.0
+
+    def _difference(self, core: Mapping[tuple[int, Key], Stroke]) -> list[str]:
+        """How the later bars of the unit differ from its first."""
+        rows = [
+            [replace(s, bar=1) for (p, _), s in core.items() if p == phase]
+            for phase in range(self.length)
+        ]
+        told = []
+        for n, row in enumerate(rows[1:], 2):
+            said = words(compare(rows[0], row, self.meter), self.meter)
+            lead = "The second bar" if n == 2 else f"Bar {n}"
+            told.append(f"{lead}: {'; '.join(said)}" if said else f"{lead} is the first again")
+        return told
+
+    def _says(self, g: Groove, found: vocabulary.Found | None) -> str:
+        unit = {1: "one bar", 2: "two bars", 4: "four bars"}[g.length]
+        if g.kind == "fixed":
+            return f"Fixed: {unit}, the same all through."
+        if g.kind == "options":
+            if not g.options:
+                return f"A core of {unit}, with single departures."
+            return f"A core of {unit} with {len(g.options)} option{'s' * (len(g.options) != 1)}."
+        if g.kind == "vocabulary" and found is not None:
+            feet = (
+                f" The feet choose for themselves among {len(found.feet)} patterns."
+                if found.feet_are_free
+                else ""
+            )
+            return f"No core: {len(found.phrases)} phrases are woven.{feet}"
+        if g.kind == "skeleton":
+            return f"Ad lib round a skeleton of {len(g.core)} strokes."
+        return "Through-composed: hardly a bar comes back."
+
+
+def _typical(strokes: Sequence[Stroke], bar: int) -> Stroke:
+    """One stroke that stands for many: their usual limb, class, ornament and mean loudness."""
+    first = strokes[0]
+
+    def most(values: list) -> Any:
+        return Counter(values).most_common(1)[0][0]
+
+    return replace(
+        first,
+        id=f"g{bar}-{first.part}-{first.place}-{first.dynamic}",
+        bar=bar,
+        limb=most([s.limb for s in strokes]),
+        dynamic=most([s.dynamic for s in strokes]),
+        ornament=most([s.ornament for s in strokes]),
+        choked=bool(most([s.choked for s in strokes])),
+        loudness=round(sum(s.loudness for s in strokes) / len(strokes), 4),
+        confidence=1.0,
+        measured=None,
+        placed_by="rule",
+        doubt="",
+        reason="",
+    )
+
+
+def at(groove: Groove, bar: int) -> list[Stroke]:
+    """The core as it would stand in a bar of the song."""
+    phase = (bar - groove.first_bar) % groove.length + 1
+    return [replace(s, bar=bar, id=f"{s.id}@{bar}") for s in groove.core if s.bar == phase]

@@ -1,0 +1,167 @@
+"""The review queue: doubtful moments, ordered by what their answer would settle.
+
+One doubt that recurs at its place through the bars of the same music is asked once. A doubt
+is a stroke of low confidence, one that a person marked as doubtful, or one that is missing
+where nearly all bars of the same music have it.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any
+
+from orchesis.score import KIT, Score, Stroke
+from orchesis.score.counting import place_text
+
+#: Confidence below which a heard stroke is asked about (and drawn as doubtful on the page).
+DOUBTFUL = 0.55
+_SECONDS = 6.0  # that a practised person needs for an answer
+_HAVE, _FEWEST = 0.85, 6  # share of the bars, and least number, that make a gap doubtful
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """kind: unsure, marked, missing, echo or hands. strokes: ids of those in doubt (of a gap:
+    none). bars: where. weight: how many strokes an answer settles, by how unsure they are."""
+
+    key: str
+    kind: str
+    part: str
+    place: Fraction
+    limb: str
+    bars: tuple[int, ...]
+    strokes: tuple[str, ...]
+    weight: float
+    says: str
+
+    def to_json(self) -> dict[str, Any]:
+        return {
+            "key": self.key, "kind": self.kind, "part": self.part, "place": str(self.place),
+            "limb": self.limb, "bars": list(self.bars), "strokes": list(self.strokes),
+            "weight": round(self.weight, 3), "says": self.says,
+        }  # fmt: skip
+
+
+def queue(score: Score, special: Sequence[Doubt] = ()) -> list[Doubt]:
+    """The open doubts of a score; those of confirmed bars are settled.
+
+    special: doubts found elsewhere (echoes, third hands); their strokes are not asked twice.
+    """
+    asked = {i for d in special for i in d.strokes}
+    labels = {b: s.label for s in score.sections for b in range(s.first_bar, s.last_bar + 1)}
+    names: dict[str, str] = {}
+    for section in score.sections:
+        names.setdefault(section.label, section.name)
+    groups: dict[tuple[str, str, Fraction], list[Stroke]] = defaultdict(list)
+    places: dict[tuple[str, str, Fraction], list[Stroke]] = defaultdict(list)
+    made: list[Doubt] = []
+    for s in score.ordered():
+        spot = (labels.get(s.bar, ""), s.part, s.place)
+        places[spot].append(s)
+        if s.bar in score.confirmed or s.doubt in ("assumed", "left_out"):
+            continue
+        if s.doubt == "doubtful":
+            made.append(_doubt("marked", f"m{s.id}", [s], 1.0, _marked(score, s)))
+        elif s.placed_by == "heard" and s.confidence < DOUBTFUL and s.id not in asked:
+            groups[spot].append(s)
+    for (label, part, place), strokes in groups.items():
+        weight = sum(4 * s.confidence * (1 - s.confidence) for s in strokes)
+        sure = sum(s.confidence for s in strokes) / len(strokes)
+        everywhere = len(places[label, part, place])
+        where = f"bar {strokes[0].bar}" if len(strokes) == 1 else f"{len(strokes)} bars"
+        says = (
+            f"{_name(strokes[0])} on {place_text(place, score.meters[strokes[0].bar - 1])} in "
+            f"{where} of {names.get(label, 'the song')}: {round(100 * sure)} % sure"
+        )
+        if everywhere > len(strokes):
+            says += f"; {everywhere - len(strokes)} other bars have it surely"
+        made.append(_doubt("unsure", f"u{label}|{part}|{place}", strokes, weight, says))
+    made += _gaps(score, labels, names, places)
+    made += special
+    settled = set(score.settled)
+    return sorted((d for d in made if d.key not in settled), key=lambda d: (-d.weight, d.bars[0]))
+
+
+def _doubt(kind: str, key: str, strokes: Sequence[Stroke], weight: float, says: str) -> Doubt:
+    s = strokes[0]
+    return Doubt(
+        key, kind, s.part, s.place, s.limb, tuple(x.bar for x in strokes),
+        tuple(x.id for x in strokes), weight, says,
+    )  # fmt: skip
+
+
+def _name(s: Stroke) -> str:
+    label = KIT[s.part].label
+    return f"Ghost {label.lower()}" if s.dynamic == "ghost" else label
+
+
+def _marked(score: Score, s: Stroke) -> str:
+    why = f" ({s.reason})" if s.reason else ""
+    at = place_text(s.place, score.meters[s.bar - 1])
+    return f"{_name(s)} on {at} in bar {s.bar}, marked as doubtful{why}"
+
+
+def _gaps(
+    score: Score,
+    labels: Mapping[int, str],
+    names: Mapping[str, str],
+    places: Mapping[tuple[str, str, Fraction], list[Stroke]],
+) -> list[Doubt]:
+    """Bars that lack what nearly all bars of the same music have, and play otherwise alike."""
+    by_bar = score.by_bar()
+    made = []
+    for (label, part, place), strokes in places.items():
+        own = [b for b, x in labels.items() if x == label and place < score.meters[b - 1].beats]
+        having = {s.bar for s in strokes}
+        lacking = [b for b in own if b not in having and b not in score.confirmed]
+        if len(having) < _FEWEST or len(having) < _HAVE * len(own):
+            continue
+        family = KIT[part].family
+        # A bar that plays another part of the kind there has not lost it.
+        lacking = [
+            b for b in lacking
+            if by_bar.get(b)
+            and not any(s.place == place and KIT[s.part].family == family for s in by_bar[b])
+        ]  # fmt: skip
+        if not lacking:
+            continue
+        share = len(having) / len(own)
+        says = (
+            f"No {KIT[part].label.lower()} on {place_text(place, score.meters[lacking[0] - 1])} in "
+            f"{'bar' if len(lacking) == 1 else 'bars'} {', '.join(map(str, lacking[:6]))}; "
+            f"{len(having)} of {len(own)} bars of {names.get(label, 'the song')} have it"
+        )
+        made.append(
+            Doubt(
+                f"g{label}|{part}|{place}|{len(lacking)}",
+                "missing",
+                part,
+                place,
+                strokes[0].limb,
+                tuple(lacking),
+                (),
+                len(lacking) * 4 * share * (1 - share),
+                says,
+            )
+        )
+    return made
+
+
+def minutes(doubts: Sequence[Doubt]) -> float:
+    """How long their answers will take a practised person."""
+    return len(doubts) * _SECONDS / 60
+
+
+def states(score: Score) -> list[str]:
+    """heard, review or confirmed, for each bar: in review is a bar that a person has touched."""
+    touched = {
+        s.bar for s in score.strokes.values() if "person" in (s.placed_by, s.limb_by) or s.doubt
+    }
+    touched |= set(score.notes)
+    return [
+        "confirmed" if b in score.confirmed else "review" if b in touched else "heard"
+        for b in range(1, score.bar_count + 1)
+    ]

@@ -1,0 +1,1 @@
+"""Hits -> strokes on written places: quantising, ornaments, dynamics."""

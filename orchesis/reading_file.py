@@ -1,0 +1,119 @@
+"""All that is read from a score in one: grooves, fills, feel, doubts (`orchesis read`)."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from orchesis.formats.count_writer import lanes
+from orchesis.meaning import evidence, feel, fill_facts, fills, grooves, review
+from orchesis.meaning.feel import Feel
+from orchesis.score import Score
+from orchesis.score.counting import place_text
+from orchesis.score.fill import Fill
+from orchesis.score.groove import Groove, Option
+
+
+def judged(
+    score: Score,
+    threshold: float = grooves.THRESHOLD,
+) -> dict[str, Any]:
+    """The contract of `orchesis read` (docs/read-file.md): grooves, fills, feel, doubts."""
+    special = [*evidence.echo_doubts(score), *evidence.third_hand(score)]
+    whole, *sections = feel.read(score)
+    return {
+        "format": "orchesis-reading",
+        "version": 1,
+        "title": score.title,
+        "grooves": [_groove(g, score) for g in grooves.grooves(score, threshold)],
+        "fills": [_fill(f, score) for f in fill_facts.told(score)],
+        "feel": {**_feel(whole, score), "sections": [_feel(f, score) for f in sections]},
+        "doubts": [
+            {
+                "bar": d.bars[0],
+                "position": str(d.place / score.meters[d.bars[0] - 1].beats),
+                "part": d.part,
+                "reason": d.says,
+                "kind": d.kind,
+                "bars": list(d.bars),
+            }
+            for d in review.queue(score, special)
+        ],
+    }
+
+
+def _groove(g: Groove, score: Score) -> dict[str, Any]:
+    meter = score.meters[g.first_bar - 1]
+    return {
+        "first_bar": g.first_bar,
+        "bars": g.bars,
+        "length": g.length,
+        "core": lanes(g.core, [meter] * g.length),
+        "options": [_option(o, score, g) for o in g.options],
+        "kind": g.kind,
+        "says": g.says,
+        "difference": list(g.difference),
+        "once": list(g.once),
+        "fills": list(g.fills),
+        "unexplained": list(g.unexplained),
+        "typical_bar": g.typical,
+        "fullest_bar": g.fullest,
+        "figures": list(g.figures),
+        "never": list(g.never),
+        "relation": g.relation,
+        "related": list(g.related),
+        "phrases": [p.to_json() for p in g.phrases],
+        "feet": [p.to_json() for p in g.feet],
+    }
+
+
+def _option(o: Option, score: Score, g: Groove) -> dict[str, Any]:
+    return {
+        "bar": o.bar or 1,
+        "part": o.part,
+        "place": place_text(o.place, score.meters[g.first_bar - 1]),
+        "share": round(o.share, 2),
+        "bars": list(o.bars),
+        "where": o.where,
+        "goes": o.goes,
+    }
+
+
+def _fill(f: Fill, score: Score) -> dict[str, Any]:
+    span = f.span
+    start, end = fills.seconds(score, span)
+    longest = max(f.cells, key=lambda c: c.strokes * c.turns, default=None)
+    told = f.to_json()
+    return {
+        "bar": span.bar,
+        "start": round(start, 3),
+        "end": round(end, 3),
+        "subdivisions": list(f.subdivisions),
+        "cell": {"strokes": longest.strokes, "grid": longest.grid} if longest else None,
+        "linear": f.is_linear,
+        **{
+            k: told[k]
+            for k in ("place", "last_bar", "end_place", "beats", "cells", "path", "accents",
+                      "ornaments", "rudiments", "starts", "resolves", "difficulty", "like")
+        },
+    }  # fmt: skip
+
+
+def _feel(f: Feel, score: Score) -> dict[str, Any]:
+    claimed = next((s for s in f.swing if s.claimed and s.who == "all"), None)
+    level, ratio = (claimed.level, claimed.ratio) if claimed else ("none", 0.5)
+    if not f.swing and score.swing[0] != "none":
+        level, ratio = score.swing  # only written, never measured
+    names = {"backbeat": "snare", "time hand": "hat"}
+    told = f.to_json()
+    return {
+        "section": f.section,
+        "first_bar": f.first_bar,
+        "bars": f.bars,
+        "swing": {"level": level, "ratio": ratio},
+        "layback_ms": {names.get(p.voice, p.voice): p.ms for p in f.placement},
+        **{
+            k: told[k]
+            for k in ("says", "placement", "together", "levels", "gaps", "hand", "evenness",
+                      "loose", "bpm", "drift", "rush")
+        },
+    }  # fmt: skip

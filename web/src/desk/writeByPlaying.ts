@@ -1,0 +1,62 @@
+/** Playing a part in on keys or pads along with the recording; the core's reader writes it. */
+import { useEventListener } from "@vueuse/core";
+import { onScopeDispose, ref } from "vue";
+import { listenToPads } from "@/audio/pads";
+import { PARTS } from "@/kit";
+import { usePlayback } from "@/stores/playback";
+import { useSong } from "@/stores/song";
+import { freshId } from "./clipboard";
+import { PART_OF } from "./strokeKeys";
+import type { Writing } from "./writing";
+
+interface Played {
+  time: number;
+  part: string;
+  loudness: number;
+}
+const LOUDNESS = { ghost: 0.3, normal: 0.7, accent: 0.95 };
+
+export function useWritingByPlaying(writing: Writing) {
+  const desk = useSong();
+  const playback = usePlayback();
+  const isOn = ref(false);
+  const played = ref<Played[]>([]);
+  let unplug: (() => void) | null = null;
+
+  function strike(part: string, loudness: number, event: Event): void {
+    if (playback.isPlaying) played.value.push({ time: playback.moment(event), part, loudness });
+  }
+  async function start(from: number): Promise<void> {
+    played.value = [];
+    isOn.value = true;
+    playback.play(from);
+    unplug = await listenToPads((key, loudness, event) => {
+      const found = PARTS.find((p) => p.midi === key || (p.midi_also as number[]).includes(key));
+      if (found) strike(found.name, loudness, event);
+    });
+  }
+  function end(isKept: boolean): void {
+    unplug?.();
+    unplug = null;
+    isOn.value = false;
+    playback.pause();
+    if (isKept && played.value.length) desk.edit("play_in", { hits: played.value, new: freshId() });
+    played.value = [];
+  }
+  useEventListener(
+    "keydown",
+    (e: KeyboardEvent) => {
+      if (!isOn.value || e.ctrlKey || e.metaKey || e.altKey) return;
+      const isEnd = ["Enter", "Escape", " ", "Y"].includes(e.key);
+      const part = PART_OF[e.key];
+      if (!isEnd && !part) return;
+      e.preventDefault();
+      e.stopImmediatePropagation();
+      if (isEnd) end(e.key !== "Escape");
+      else if (!e.repeat) strike(part!, LOUDNESS[writing.touch.value], e);
+    },
+    { capture: true },
+  );
+  onScopeDispose(() => unplug?.());
+  return { isOn, played, start, end };
+}
