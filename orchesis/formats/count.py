@@ -15,9 +15,11 @@ from orchesis.errors import BadScore
 from orchesis.score import KIT, Cue, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.counting import SYLLABLES
 from orchesis.score.stroke import CLASS_LOUDNESS
-from orchesis.score.untrusted import MOST_PARTS, shown, unprintable
+from orchesis.score.untrusted import MOST_PARTS, read_number, shown, unprintable
 
 GROUPS = ("quarters", "8ths", "16ths", "offbeats", "triplets")
+SWINGS = ("none", "eighth", "sixteenth")
+FELT = ("straight", "half", "double")
 ORNAMENT_MARKS = {"f": "flam", "d": "drag", "u": "ruff", "z": "buzz", "i": "diddle", "g": "drop"}
 OPEN_MARKS = {"o": "hat_open", "h": "hat_half"}
 _PLACE = re.compile(r"([0-9]{1,3})(?:([e&atl])|:([0-9]{1,4})/([0-9]{1,4}))?")
@@ -98,7 +100,7 @@ def _stroke(word: str, meter: Meter, where: Callable[[str], BadScore]) -> dict:
             fields["loudness"] = min(int(digits.group()), 100) / 100
             marks = marks[digits.end() :]
         else:
-            raise where(f"“{mark}” in “{shown(word)}” is not a mark.")
+            raise where(f"“{shown(mark)}” in “{shown(word)}” is not a mark.")
     return fields
 
 
@@ -168,7 +170,9 @@ def read_bars(text: str, meters: Sequence[Meter]) -> list[list[Stroke]]:
             for fields in bar:
                 stroke = _made(f"s{sum(map(len, made)) + 1}", i + 1, name, fields)
                 if (i, stroke.part, stroke.place) in taken:
-                    raise _fail(number, column, f"{key.strip()} has a stroke twice in one place.")
+                    raise _fail(
+                        number, column, f"{shown(key.strip())} has a stroke twice in one place."
+                    )
                 taken.add((i, stroke.part, stroke.place))
                 made[i].append(stroke)
     return made
@@ -204,10 +208,36 @@ def _cues(text: str, column: int, meter_of: Callable[[int], Meter], line: int) -
     return found
 
 
+def _meter(value: str, line: int, column: int) -> Meter:
+    """“7/8 2+2+3”: a signature, and the groups it is counted in, which must add up to it."""
+    text, _, groups = value.partition(" ")
+    try:
+        meter = Meter.parse(text)
+    except BadScore as problem:
+        raise _fail(line, column, str(problem)) from None
+    if groups.strip():
+        if not re.fullmatch(r"[0-9]{1,2}(\+[0-9]{1,2})*", groups.strip()):
+            raise _fail(line, column, f"“{shown(groups)}” are no groups; write them like 2+2+3.")
+        if sum(int(n) for n in groups.split("+")) != meter.count:
+            raise _fail(line, column, f"{shown(groups)} does not add up to {meter.count}.")
+    return meter
+
+
+def _swing(value: str, line: int, column: int) -> tuple[str, float]:
+    """“sixteenth 0.58”: the level that swings, and the long part of each pair."""
+    level, _, ratio = value.partition(" ")
+    if level not in SWINGS:
+        raise _fail(line, column, f"“{shown(level)}” is not {', '.join(SWINGS)}.")
+    try:
+        return level, read_number(ratio.strip() or 0.5, 0.5, 0.8, "A swing's ratio")
+    except BadScore as problem:
+        raise _fail(line, column, str(problem)) from None
+
+
 def _part_of(key: str, line: int) -> str:
     name = "hat_closed" if key == "hat" else key
     if name not in KIT and name != "cue":
-        raise _fail(line, 1, f"“{key}” is neither a header nor a part of the kit.")
+        raise _fail(line, 1, f"“{shown(key)}” is neither a header nor a part of the kit.")
     return name
 
 
@@ -280,23 +310,26 @@ def read(text: str) -> Score:
         key, colon, rest = content.partition(":")
         key = key.strip()
         if not colon:
-            raise _fail(number, 1, f"“{content.strip()}” is neither a header nor a lane.")
+            raise _fail(number, 1, f"“{shown(content.strip())}” is neither a header nor a lane.")
         column = len(content) - len(rest) + 1
         value = rest.strip()
         if key in ("meter", "tempo", "swing", "felt", "pickup", "title", "artist"):
             close_block()
             if key == "meter":
-                head.meter = Meter.parse(value.split()[0] if value else "")
+                head.meter = _meter(value, number, column)
             elif key == "tempo":
                 try:
                     head.tempo = float(value)
                 except ValueError:
-                    raise _fail(number, column, f"“{value}” is not a tempo.") from None
+                    raise _fail(number, column, f"“{shown(value)}” is not a tempo.") from None
                 if not 20 <= head.tempo <= 400:
-                    raise _fail(number, column, f"{value} is no tempo between 20 and 400.")
+                    raise _fail(number, column, f"{shown(value)} is no tempo between 20 and 400.")
             elif key == "swing":
-                level, _, ratio = value.partition(" ")
-                head.swing = (level, float(ratio or 0.5))
+                head.swing = _swing(value, number, column)
+            elif key == "felt" and value not in FELT:
+                raise _fail(number, column, f"“{shown(value)}” is not {', '.join(FELT)}.")
+            elif key == "pickup" and not re.fullmatch(r"[0-9]{1,2}", value):
+                raise _fail(number, column, f"“{shown(value)}” is no number of beats.")
             elif key == "title":
                 title = value
             elif key == "artist":

@@ -10,6 +10,7 @@ from __future__ import annotations
 from dataclasses import asdict, dataclass
 
 from orchesis.errors import BadScore
+from orchesis.score.untrusted import shown
 
 #: Layers of a part, as a drummer listens to them one by one.
 LAYERS = (
@@ -142,7 +143,7 @@ def part(name: str) -> KitPart:
         return KIT[name]
     except KeyError:
         raise BadScore(
-            f"There is no kit part called “{name}”; the parts are {', '.join(KIT)}."
+            f"There is no kit part called “{shown(name)}”; the parts are {', '.join(KIT)}."
         ) from None
 
 

@@ -15,7 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
 from config.parsers import TOO_BIG
-from orchesis.errors import OrchesisError
+from orchesis.errors import MalformedEdit, OrchesisError
 
 DATABASE_AWAY = "The database does not answer just now; nothing is lost, try again in a moment."
 DISK_FULL = "The disk of the server is full; free some space there and try again."
@@ -79,6 +79,8 @@ def failed(request: HttpRequest) -> HttpResponse:
 
 
 def one_sentence(exception: Exception, context: dict) -> Response | None:
+    if isinstance(exception, MalformedEdit):
+        return Response({"detail": str(exception)}, status=400)
     if isinstance(exception, OrchesisError):
         return Response({"detail": str(exception)}, status=422)
     if isinstance(exception, OperationalError | InterfaceError):

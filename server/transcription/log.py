@@ -45,10 +45,10 @@ class Clash(Conflict):
 
 
 def edit(
-    transcription: Transcription, author, operation: str, args: dict[str, Any],
+    transcription: Transcription, author, change: editing.Edit,
     *, base: int | None = None, key: str | None = None,
 ) -> Done:  # fmt: skip
-    """Apply one named operation to the newest version and log it.
+    """Apply one edit to the newest version and log it.
 
     base: the version it was made on; Clash if what it changes was changed since. Edits of
     different bars, sections and words merge. key: the page's name for what it sent; what was
@@ -59,14 +59,15 @@ def edit(
         old = current.score
         if known := _known(current, key):
             return Done(known, old, old)
-        score, patch, inverse = editing.apply(old, operation, args)
+        score, patch, inverse = editing.apply(old, change)
         if base is not None and base < current.version:
             both = _since(current, base) & touched(patch, inverse)
             if both:
                 raise Clash(both, old)
         line = Edit.objects.create(
             transcription=current, version=current.version + 1, kind=Edit.DO, author=author,
-            operation=operation, args=args, patch=patch, inverse=inverse, key=key or None,
+            operation=change.operation, args=change.model_dump(mode="json", exclude={"operation"}),
+            patch=patch, inverse=inverse, key=key or None,
         )  # fmt: skip
         current.keep(score, line.version)
         return Done(line, old, score)

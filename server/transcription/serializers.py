@@ -1,10 +1,13 @@
 from __future__ import annotations
 
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
 from rest_framework import serializers
 
-from orchesis.editing import EDITS
+from orchesis.editing import AnyEdit
 from orchesis.hearing import STEPS
-from orchesis.score.stroke import DOUBTS
+from orchesis.score.stroke import CHOOSERS, DOUBTS, PLACERS
 from transcription.models import HearingJob
 
 STEP_NAMES = {key: label for key, label, _ in STEPS} | {"beside": "Laying it beside the first take"}
@@ -21,6 +24,15 @@ class JobSerializer(serializers.ModelSerializer):
         return STEP_NAMES.get(job.step, "Waiting for its turn")
 
 
+class MeasuredSerializer(serializers.Serializer):
+    """What was measured of a stroke: seconds of the recording, dB against the whole of it, and
+    how far a hat was open (0 to 1)."""
+
+    time = serializers.FloatField()
+    level = serializers.FloatField(allow_null=True)
+    openness = serializers.FloatField(allow_null=True)
+
+
 class StrokeSerializer(serializers.Serializer):
     id = serializers.CharField()
     bar = serializers.IntegerField()
@@ -30,12 +42,28 @@ class StrokeSerializer(serializers.Serializer):
     dynamic = serializers.ChoiceField(["ghost", "normal", "accent"])
     loudness = serializers.FloatField()
     ornament = serializers.CharField(allow_null=True)
-    time = serializers.FloatField(allow_null=True)
+    measured = MeasuredSerializer(allow_null=True)
     confidence = serializers.FloatField()
-    origin = serializers.ChoiceField(["heard", "written"])
+    placed_by = serializers.ChoiceField(list(PLACERS))
+    limb_by = serializers.ChoiceField(list(CHOOSERS))
     choked = serializers.BooleanField(required=False)
     doubt = serializers.ChoiceField(list(DOUBTS), required=False)
     reason = serializers.CharField(allow_blank=True, required=False)
+
+
+class AsideSerializer(StrokeSerializer):
+    """A stroke that has no place on the bars now, and the moment (seconds) it belongs to."""
+
+    moment = serializers.FloatField()
+
+
+class AsideWordsSerializer(serializers.Serializer):
+    """A note, or the words of a cue, that share their bar with others now."""
+
+    id = serializers.CharField()
+    moment = serializers.FloatField()
+    kind = serializers.ChoiceField(["note", "cue"])
+    text = serializers.CharField()
 
 
 class SectionSerializer(serializers.Serializer):
@@ -62,7 +90,8 @@ class ScoreSerializer(serializers.Serializer):
     sections = SectionSerializer(many=True)
     locked = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
     confirmed = serializers.ListField(child=serializers.IntegerField())
-    aside = StrokeSerializer(many=True)
+    aside = AsideSerializer(many=True)
+    aside_words = AsideWordsSerializer(many=True)
     notes = serializers.DictField(child=serializers.CharField())
     sound = serializers.DictField(child=serializers.CharField())
     notation = serializers.CharField()
@@ -204,24 +233,19 @@ class TranscriptionSerializer(serializers.Serializer):
     redoes = serializers.CharField(allow_blank=True)
 
 
-class EditRequestSerializer(serializers.Serializer):
-    base = serializers.IntegerField(
-        min_value=0, max_value=2**31, help_text="The version the page shows."
-    )
-    over = serializers.BooleanField(
-        default=False, help_text="Also where somebody else changed the same bar since."
-    )
-    key = serializers.CharField(
-        max_length=40, default="", allow_blank=True,
-        help_text="The page's name for this edit; the same one is done once.",
-    )  # fmt: skip
-    operation = serializers.ChoiceField(sorted(EDITS))
-    args = serializers.DictField(child=serializers.JSONField(allow_null=True), default=dict)
+class StepRequest(BaseModel):
+    """base: the version the page shows; key: its own name for what it sends, done once."""
+
+    model_config = ConfigDict(extra="ignore", strict=True)
+    base: Annotated[int, Field(ge=0, le=2**31)]
+    key: Annotated[str, Field(max_length=40)] = ""
 
 
-class StepRequestSerializer(serializers.Serializer):
-    base = serializers.IntegerField(min_value=0, max_value=2**31)
-    key = serializers.CharField(max_length=40, default="", allow_blank=True)
+class EditRequest(StepRequest):
+    """over: also where somebody else changed the same thing since ``base``."""
+
+    over: bool = False
+    edit: AnyEdit
 
 
 class PatchSerializer(ScoreSerializer):

@@ -1,6 +1,6 @@
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypeVar
 
 from django.http import HttpResponse
 from django.utils.http import content_disposition_header
@@ -8,6 +8,8 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from library import sound
 from library.models import Song, Take
+from pydantic import BaseModel
+from pydantic import ValidationError as PydanticError
 from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
@@ -22,6 +24,7 @@ from orchesis.meaning import alike, evidence, form, review
 from orchesis.meaning.compare import compare, words
 from orchesis.meaning.fills import fill_bars
 from orchesis.score import Score, notation
+from orchesis.score.edit import malformed
 from orchesis.score.untrusted import read_whole
 from transcription import findings, jobs, log
 from transcription.models import HearingJob, Transcription
@@ -29,11 +32,11 @@ from transcription.serializers import (
     ChartSerializer,
     ComparisonSerializer,
     CountTextSerializer,
-    EditRequestSerializer,
+    EditRequest,
     EditResultSerializer,
     JobSerializer,
     ReviewSerializer,
-    StepRequestSerializer,
+    StepRequest,
     TranscriptionSerializer,
 )
 
@@ -107,27 +110,33 @@ class TranscriptionView(APIView):
 class EditsView(APIView):
     """One edit; the answer holds every change since the page's version."""
 
-    @extend_schema(request=EditRequestSerializer, responses=EditResultSerializer)
+    @extend_schema(request=EditRequest, responses=EditResultSerializer)
     def post(self, request: Request, pk: int) -> Response:
-        given = EditRequestSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        asked = given.validated_data
+        asked = _read(EditRequest, request.data)
         found = own_transcription(request, pk)
-        base = None if asked["over"] else asked["base"]
-        done = log.edit(
-            found, request.user, asked["operation"], asked["args"], base=base, key=asked["key"]
-        )
-        return _since(found, request.user, asked["base"], alike.offer(done.old, done.new))
+        base = None if asked.over else asked.base
+        done = log.edit(found, request.user, asked.edit, base=base, key=asked.key)
+        return _since(found, request.user, asked.base, alike.offer(done.old, done.new))
+
+
+M = TypeVar("M", bound=BaseModel)
+
+
+def _read(model: type[M], data: Any) -> M:
+    """What a page sent, by its types; told in one sentence where it is something else."""
+    try:
+        return model.model_validate(data)
+    except PydanticError as problem:
+        raise malformed(problem) from None
 
 
 class _StepView(APIView):
-    @extend_schema(request=StepRequestSerializer, responses=EditResultSerializer)
+    @extend_schema(request=StepRequest, responses=EditResultSerializer)
     def post(self, request: Request, pk: int) -> Response:
-        given = StepRequestSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        asked = _read(StepRequest, request.data)
         found = own_transcription(request, pk)
-        self.step(found, request.user, given.validated_data["key"])
-        return _since(found, request.user, given.validated_data["base"])
+        self.step(found, request.user, asked.key)
+        return _since(found, request.user, asked.base)
 
 
 class UndoView(_StepView):

@@ -84,3 +84,29 @@ def test_mistakes_are_told_with_their_place(text, where, what):
 def test_a_text_without_bars_is_refused():
     with pytest.raises(BadScore, match="no bar"):
         count.read("tempo: 90\n# nothing yet\n")
+
+
+@pytest.mark.parametrize(
+    ("header", "says"),
+    [
+        ("swing: eighth abc", "A swing's ratio"),
+        ("swing: eighth 7", "A swing's ratio"),
+        ("swing: 16ths 0.6", "“16ths” is not none, eighth, sixteenth"),
+        ("felt: badly", "“badly” is not straight, half, double"),
+        ("pickup: some", "“some” is no number of beats"),
+        ("pickup: ²", "“²” is no number of beats"),
+        ("meter: 7/8 2+2+2", "does not add up to 7"),
+        ("meter: 7/8 two", "write them like 2+2+3"),
+        ("meter: ²/4", "is not a meter"),
+        ("tempo: 1e999", "no tempo between"),
+    ],
+)
+def test_a_header_that_says_nothing_readable_is_told_with_its_place(header, says):
+    with pytest.raises(BadScore, match="Line 1, column [0-9]+: ") as told:
+        count.read(f"{header}\nkick: 1")
+    assert says in str(told.value)
+
+
+def test_headers_that_can_be_read_are():
+    score = count.read("meter: 7/8 2+2+3\nswing: sixteenth 0.58\nfelt: half\npickup: 1\nkick: 1")
+    assert score.swing == ("sixteenth", 0.58) and str(score.meters[0]) == "7/8"

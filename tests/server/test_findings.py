@@ -28,7 +28,7 @@ def edit(client, heard):
     def send(operation, **args):
         answer = client.post(
             f"/api/songs/{heard['id']}/transcription/edits",
-            {"base": Transcription.objects.get().version, "operation": operation, "args": args},
+            {"base": Transcription.objects.get().version, "edit": {"operation": operation, **args}},
             format="json",
         )
         assert answer.status_code == 200, answer.content
@@ -163,7 +163,7 @@ def test_the_spectra_of_equal_strokes_are_alike(client, heard):
     take = Take.objects.get()
     strokes = Transcription.objects.get().document["strokes"]
     times = {
-        part: [s["time"] for s in strokes if s["part"] == part and s["bar"] in (3, 5)]
+        part: [s["measured"]["time"] for s in strokes if s["part"] == part and s["bar"] in (3, 5)]
         for part in ("kick", "snare")
     }
     same = sound.alikeness(take, list(zip(times["snare"], times["snare"][1:], strict=False)))

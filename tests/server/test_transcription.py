@@ -12,7 +12,7 @@ def edit(client, heard):
         base = Transcription.objects.get().version if base is None else base
         return client.post(
             f"/api/songs/{heard['id']}/transcription/edits",
-            {"base": base, "operation": operation, "args": args},
+            {"base": base, "edit": {"operation": operation, **args}},
             format="json",
         )
 
@@ -92,7 +92,7 @@ def test_two_pages_on_one_song_hear_of_each_other(edit):
     [
         ("remove_stroke", {"id": "nobody"}, 422),
         ("add_stroke", {"id": "x", "bar": 999, "place": "0", "part": "kick", "limb": "RF"}, 422),
-        ("add_stroke", {"id": "x", "bar": 1, "place": "zero", "part": "kick", "limb": "RF"}, 422),
+        ("add_stroke", {"id": "x", "bar": 1, "place": "zero", "part": "kick", "limb": "RF"}, 400),
         ("dance", {}, 400),
     ],
 )
@@ -187,8 +187,7 @@ def test_edits_of_one_bar_from_two_windows_are_told_and_merge_elsewhere(edit, cl
     version = Transcription.objects.get().version
     over = client.post(
         f"/api/songs/{heard['id']}/transcription/edits",
-        {"base": 0, "over": True, "operation": "add_stroke",
-         "args": {"id": "c", "bar": 2, "place": "3/4", "part": "cowbell", "limb": "LH"}},
+        {"base": 0, "over": True, "edit": {"operation": "add_stroke","id": "c", "bar": 2, "place": "3/4", "part": "cowbell", "limb": "LH"}},
         format="json",
     )  # fmt: skip
     assert over.json()["version"] == version + 1

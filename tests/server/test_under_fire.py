@@ -24,7 +24,7 @@ def edit(client, heard):
         base = Transcription.objects.get().version if base is None else base
         return by.post(
             f"/api/songs/{heard['id']}/transcription/edits",
-            {"base": base, "operation": operation, "args": args},
+            {"base": base, "edit": {"operation": operation, **args}},
             format="json",
         )
 
@@ -109,7 +109,7 @@ def test_a_body_that_costs_or_breaks_too_much_is_refused_in_one_sentence(client,
 
 def test_an_edit_with_signs_nobody_can_print_is_refused(client, heard):
     body = json.dumps(
-        {"base": 0, "operation": "rename_section", "args": {"id": "sec1", "name": "\ud800"}}
+        {"base": 0, "edit": {"operation": "rename_section", "id": "sec1", "name": "\ud800"}}
     )
     answer = raw(client, f"/api/songs/{heard['id']}/transcription/edits", body.encode())
     assert answer.status_code == 400 and not Edit.objects.exists()
@@ -304,8 +304,8 @@ def test_an_edit_whose_answer_was_lost_is_done_once(client, heard, edit):
         return client.post(f"/api/songs/{heard['id']}/transcription/{what}", body, format="json")
 
     beats = len(Transcription.objects.get().score.pulse.times)
-    first = send("edits", operation="halve_tempo", args={})
-    again = send("edits", operation="halve_tempo", args={})
+    first = send("edits", edit={"operation": "halve_tempo"})
+    again = send("edits", edit={"operation": "halve_tempo"})
     assert first.status_code == again.status_code == 200
     assert again.json()["version"] == 1 and again.json()["patches"] == first.json()["patches"]
     assert abs(len(Transcription.objects.get().score.pulse.times) - beats / 2) <= 2
