@@ -23,7 +23,15 @@ def main() -> None:
     before = {p: p.read_bytes() if p.exists() else b"" for p in (KIT, TYPES)}
     with tempfile.NamedTemporaryFile(suffix=".yml") as schema:
         run(*MANAGE, "spectacular", "--file", schema.name, "--fail-on-warn")
-        run("npx", "openapi-typescript", schema.name, "-o", str(TYPES))
+        run(
+            "npx",
+            "openapi-typescript",
+            schema.name,
+            "--default-non-nullable",
+            "false",
+            "-o",
+            str(TYPES),
+        )
     run(*MANAGE, "export_kit")
     if "--check" not in sys.argv:
         return

@@ -26,7 +26,7 @@ from orchesis.score.song import Score
 from orchesis.score.stroke import CARRIED, Stroke
 
 
-class Carried(BaseModel):
+class CarriedStroke(BaseModel):
     """What a change carries of a stroke to another bar."""
 
     model_config = ConfigDict(frozen=True, extra="ignore", strict=True, allow_inf_nan=False)
@@ -45,12 +45,12 @@ class Carried(BaseModel):
         return {k: getattr(self, k) for k in CARRIED}
 
 
-class Change(BaseModel):
+class StrokeChange(BaseModel):
     """A stroke as it was and as it is now; null: none."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", strict=True)
-    was: Carried | None
-    now: Carried | None
+    was: CarriedStroke | None
+    now: CarriedStroke | None
 
 
 class Spread(Edit):
@@ -62,7 +62,7 @@ class Spread(Edit):
     words: ClassVar[str] = "spread to bars alike"
     operation: Literal["spread"] = "spread"
     bars: Annotated[list[Bar], Field(min_length=1, max_length=3000)]
-    changes: Annotated[list[Change], Field(min_length=1, max_length=200)]
+    changes: Annotated[list[StrokeChange], Field(min_length=1, max_length=200)]
 
     def apply(self, score: Score) -> Score:
         strokes = dict(score.strokes)
@@ -87,7 +87,7 @@ class Spread(Edit):
         return replace(score, strokes=strokes)
 
 
-def _changed(met: Stroke | None, was: Carried | None, now: Carried, bar: int) -> Stroke:
+def _changed(met: Stroke | None, was: CarriedStroke | None, now: CarriedStroke, bar: int) -> Stroke:
     """The stroke of another bar after the change; a new one where there was none."""
     if met is None or was is None:
         new = now.fields()

@@ -7,7 +7,8 @@ from rest_framework import serializers
 
 from orchesis.editing import AnyEdit
 from orchesis.hearing import STEPS
-from orchesis.score.stroke import CHOOSERS, DOUBTS, PLACERS
+from orchesis.score.kit import KIT
+from orchesis.score.stroke import CHOOSERS, DOUBTS, DYNAMICS, LIMBS, ORNAMENTS, PLACERS
 from transcription.models import HearingJob
 
 STEP_NAMES = {key: label for key, label, _ in STEPS} | {"beside": "Laying it beside the first take"}
@@ -37,11 +38,11 @@ class StrokeSerializer(serializers.Serializer):
     id = serializers.CharField()
     bar = serializers.IntegerField()
     place = serializers.CharField()
-    part = serializers.CharField()
-    limb = serializers.ChoiceField(["RH", "LH", "RF", "LF"])
-    dynamic = serializers.ChoiceField(["ghost", "normal", "accent"])
+    part = serializers.ChoiceField(list(KIT))
+    limb = serializers.ChoiceField(list(LIMBS))
+    dynamic = serializers.ChoiceField(list(DYNAMICS))
     loudness = serializers.FloatField()
-    ornament = serializers.CharField(allow_null=True)
+    ornament = serializers.ChoiceField(list(ORNAMENTS), allow_null=True)
     measured = MeasuredSerializer(allow_null=True)
     confidence = serializers.FloatField()
     placed_by = serializers.ChoiceField(list(PLACERS))
@@ -164,9 +165,24 @@ class HitSerializer(serializers.Serializer):
     confidence = serializers.FloatField()
 
 
-class ChangeSerializer(serializers.Serializer):
-    was = serializers.DictField(allow_null=True)
-    now = serializers.DictField(allow_null=True)
+class OfferedStrokeSerializer(serializers.Serializer):
+    """What a change carries of a stroke to another bar."""
+
+    id = serializers.CharField()
+    part = serializers.ChoiceField(list(KIT))
+    place = serializers.CharField()
+    limb = serializers.ChoiceField(list(LIMBS))
+    dynamic = serializers.ChoiceField(list(DYNAMICS))
+    loudness = serializers.FloatField()
+    ornament = serializers.ChoiceField(list(ORNAMENTS), allow_null=True)
+    choked = serializers.BooleanField()
+    doubt = serializers.ChoiceField(list(DOUBTS))
+    reason = serializers.CharField(allow_blank=True)
+
+
+class OfferedChangeSerializer(serializers.Serializer):
+    was = OfferedStrokeSerializer(allow_null=True)
+    now = OfferedStrokeSerializer(allow_null=True)
 
 
 class OfferSerializer(serializers.Serializer):
@@ -174,7 +190,7 @@ class OfferSerializer(serializers.Serializer):
 
     bar = serializers.IntegerField()
     bars = serializers.ListField(child=serializers.IntegerField())
-    changes = ChangeSerializer(many=True)
+    changes = OfferedChangeSerializer(many=True)
     says = serializers.CharField()
 
 
@@ -197,9 +213,9 @@ class ComparisonSerializer(serializers.Serializer):
 class DoubtSerializer(serializers.Serializer):
     key = serializers.CharField()
     kind = serializers.ChoiceField(["unsure", "marked", "missing", "echo", "hands"])
-    part = serializers.CharField()
+    part = serializers.ChoiceField(list(KIT))
     place = serializers.CharField()
-    limb = serializers.CharField()
+    limb = serializers.ChoiceField(list(LIMBS))
     bars = serializers.ListField(child=serializers.IntegerField())
     strokes = serializers.ListField(child=serializers.CharField())
     weight = serializers.FloatField()

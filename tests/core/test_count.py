@@ -102,7 +102,7 @@ def test_a_text_without_bars_is_refused():
     ],
 )
 def test_a_header_that_says_nothing_readable_is_told_with_its_place(header, says):
-    with pytest.raises(BadScore, match="Line 1, column [0-9]+: ") as told:
+    with pytest.raises(BadScore, match=r"Line 1, column [0-9]+: ") as told:
         count.read(f"{header}\nkick: 1")
     assert says in str(told.value)
 

@@ -8,7 +8,12 @@ export type Job = Schemas["Job"];
 export type Transcription = Schemas["Transcription"];
 export type Score = Schemas["Score"];
 export type Stroke = Schemas["Stroke"];
+export type Aside = Schemas["Aside"];
 export type Section = Schemas["Section"];
+/** A change of a song, as it is sent: one kind an operation. */
+export type Edit = Schemas["EditRequest"]["edit"];
+export type PartName = Stroke["part"];
+export type StrokeEdit = Schemas["Many"]["edits"][number];
 export type Patch = Schemas["Patch"];
 export type EditResult = Schemas["EditResult"];
 export type Offer = Schemas["Offer"];

@@ -532,8 +532,129 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AddStroke
+         * @description A stroke that nobody had written there.
+         */
+        AddStroke: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "add_stroke";
+            /** Id */
+            id: string;
+            /** Bar */
+            bar: number;
+            /**
+             * Place
+             * @description felt beats from the bar's start, like 3/4
+             */
+            place: string;
+            /** Part */
+            part: components["schemas"]["PartEnum"];
+            /** Limb */
+            limb: components["schemas"]["LimbEnum"];
+            /**
+             * Dynamic
+             * @default normal
+             */
+            dynamic?: components["schemas"]["DynamicEnum"];
+            /**
+             * Loudness
+             * @default null
+             */
+            loudness?: number | null;
+            /**
+             * Ornament
+             * @default null
+             */
+            ornament?: ("flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop") | null;
+            /**
+             * Choked
+             * @default false
+             */
+            choked?: boolean;
+        };
+        /** @description A stroke that has no place on the bars now, and the moment (seconds) it belongs to. */
+        Aside: {
+            id: string;
+            bar: number;
+            place: string;
+            part: components["schemas"]["PartEnum"];
+            limb: components["schemas"]["LimbEnum"];
+            dynamic: components["schemas"]["DynamicEnum"];
+            /** Format: double */
+            loudness: number;
+            ornament: (components["schemas"]["OrnamentEnum"] | components["schemas"]["NullEnum"]) | null;
+            measured: components["schemas"]["Measured"] | null;
+            /** Format: double */
+            confidence: number;
+            placed_by: components["schemas"]["PlacedByEnum"];
+            limb_by: components["schemas"]["LimbByEnum"];
+            choked?: boolean;
+            doubt?: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
+            reason?: string;
+            /** Format: double */
+            moment: number;
+        };
+        /** @description A note, or the words of a cue, that share their bar with others now. */
+        AsideWords: {
+            id: string;
+            /** Format: double */
+            moment: number;
+            kind: components["schemas"]["AsideWordsKindEnum"];
+            text: string;
+        };
+        /**
+         * @description * `note` - note
+         *     * `cue` - cue
+         * @enum {string}
+         */
+        AsideWordsKindEnum: "note" | "cue";
         /** @enum {unknown} */
         BlankEnum: "";
+        /**
+         * CarriedStroke
+         * @description What a change carries of a stroke to another bar.
+         */
+        CarriedStroke: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: components["schemas"]["PartEnum"];
+            /**
+             * Place
+             * @description felt beats from the bar's start, like 3/4
+             */
+            place: string;
+            /** Limb */
+            limb: components["schemas"]["LimbEnum"];
+            /** Dynamic */
+            dynamic: components["schemas"]["DynamicEnum"];
+            /** Loudness */
+            loudness: number;
+            /**
+             * Ornament
+             * @default null
+             */
+            ornament?: ("flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop") | null;
+            /**
+             * Choked
+             * @default false
+             */
+            choked?: boolean;
+            /**
+             * Doubt
+             * @default
+             */
+            doubt?: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+        };
         Cell: {
             bar: number;
             place: string;
@@ -546,14 +667,6 @@ export interface components {
             crosses: boolean;
             turns: number;
             starts: components["schemas"]["PlaceRef"][];
-        };
-        Change: {
-            was: {
-                [key: string]: unknown;
-            } | null;
-            now: {
-                [key: string]: unknown;
-            } | null;
         };
         Chart: {
             version: number;
@@ -571,6 +684,23 @@ export interface components {
             b: components["schemas"]["Stroke"][];
             differences: components["schemas"]["Difference"][];
             says: string[];
+        };
+        /**
+         * ConfirmBars
+         * @description Bars are right, or no longer said to be. last: the last of them.
+         */
+        ConfirmBars: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "confirm_bars";
+            /** Bar */
+            bar: number;
+            /** Last */
+            last: number;
+            /** Confirmed */
+            confirmed: boolean;
         };
         CountText: {
             version: number;
@@ -611,12 +741,23 @@ export interface components {
             b: string | null;
             says: string;
         };
+        /**
+         * DoubleTempo
+         * @description A beat more between any two: 90 becomes 180.
+         */
+        DoubleTempo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "double_tempo";
+        };
         Doubt: {
             key: string;
             kind: components["schemas"]["DoubtKindEnum"];
-            part: string;
+            part: components["schemas"]["PartEnum"];
             place: string;
-            limb: string;
+            limb: components["schemas"]["LimbEnum"];
             bars: number[];
             strokes: string[];
             /** Format: double */
@@ -641,32 +782,69 @@ export interface components {
          */
         DoubtKindEnum: "unsure" | "marked" | "missing" | "echo" | "hands";
         /**
-         * @description * `ghost` - ghost
-         *     * `normal` - normal
-         *     * `accent` - accent
-         * @enum {string}
+         * DragBeat
+         * @description bar, beat, seconds: this beat falls there; its neighbours follow, the far ones don't.
          */
-        DynamicEnum: "ghost" | "normal" | "accent";
-        EditRequest: {
+        DragBeat: {
             /**
-             * Format: int64
-             * @description The version the page shows.
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
+            operation: "drag_beat";
+            /** Bar */
+            bar: number;
+            /** Beat */
+            beat: number;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * DropAside
+         * @description id: a stroke that was set aside is given up.
+         */
+        DropAside: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "drop_aside";
+            /** Id */
+            id: string;
+        };
+        /**
+         * DropAsideWords
+         * @description Words that were set aside are given up.
+         */
+        DropAsideWords: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "drop_aside_words";
+            /** Id */
+            id: string;
+        };
+        /** @enum {string} */
+        DynamicEnum: "ghost" | "normal" | "accent";
+        /**
+         * EditRequest
+         * @description over: also where somebody else changed the same thing since ``base``.
+         */
+        EditRequest: {
+            /** Base */
             base: number;
             /**
-             * @description Also where somebody else changed the same bar since.
-             * @default false
-             */
-            over: boolean;
-            /**
-             * @description The page's name for this edit; the same one is done once.
+             * Key
              * @default
              */
-            key: string;
-            operation: components["schemas"]["OperationEnum"];
-            args?: {
-                [key: string]: unknown;
-            };
+            key?: string;
+            /**
+             * Over
+             * @default false
+             */
+            over?: boolean;
+            /** Edit */
+            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["TapCue"];
         };
         EditResult: {
             version: number;
@@ -685,6 +863,8 @@ export interface components {
             takes: string[];
             tallies: components["schemas"]["Tally"][];
         };
+        /** @enum {string} */
+        FactorEnum: "3/2" | "2/3" | "2" | "1/2" | "4/3" | "3/4";
         Feel: {
             version: number;
             /** @description The whole song first, then its sections. */
@@ -718,7 +898,7 @@ export interface components {
             sections: components["schemas"]["SectionFacts"][];
             events: components["schemas"]["FormEvent"][];
             /** @description Of the pulse, a value a bar. */
-            trust: number[];
+            confidence: number[];
             /** @description Confirmed bars whose strokes lie elsewhere. */
             disagree: number[];
             /** @description A value a bar. */
@@ -768,6 +948,17 @@ export interface components {
             threshold: number;
             grooves: components["schemas"]["Groove"][];
         };
+        /**
+         * HalveTempo
+         * @description Every second beat goes: 180 becomes 90.
+         */
+        HalveTempo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "halve_tempo";
+        };
         Hit: {
             /** Format: double */
             time: number;
@@ -776,6 +967,21 @@ export interface components {
             loudness: number;
             /** Format: double */
             confidence: number;
+        };
+        /**
+         * InsertBeat
+         * @description bar, beat: a beat is added half-way behind this one; the 1s behind it shift by it.
+         */
+        InsertBeat: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "insert_beat";
+            /** Bar */
+            bar: number;
+            /** Beat */
+            beat: number;
         };
         Job: {
             readonly id: number;
@@ -793,7 +999,7 @@ export interface components {
             /** @description Its number in the song's list, from 0. */
             fill: number;
             /** @default  */
-            note: string;
+            note?: string;
         };
         KeptDocument: {
             fill: components["schemas"]["ToldFill"];
@@ -813,6 +1019,8 @@ export interface components {
             /** Format: date-time */
             readonly created: string;
         };
+        /** @enum {string} */
+        KeyEnum: "implement" | "wires" | "damping" | "tuning" | "room" | "borrowed";
         Level: {
             layer: string;
             /** Format: double */
@@ -839,13 +1047,56 @@ export interface components {
          */
         LikeHowEnum: "same" | "near" | "rhythm";
         /**
-         * @description * `RH` - RH
-         *     * `LH` - LH
-         *     * `RF` - RF
-         *     * `LF` - LF
+         * @description * `program` - program
+         *     * `person` - person
          * @enum {string}
          */
+        LimbByEnum: "program" | "person";
+        /** @enum {string} */
         LimbEnum: "RH" | "LH" | "RF" | "LF";
+        /**
+         * LinkSection
+         * @description The section is the same music as another one. like: the id of that one.
+         */
+        LinkSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "link_section";
+            /** Id */
+            id: string;
+            /** Like */
+            like: string;
+        };
+        /**
+         * Lock
+         * @description bar, last: no correction changes the beats of these bars until they are unlocked.
+         */
+        Lock: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "lock";
+            /** Bar */
+            bar: number;
+            /** Last */
+            last: number;
+        };
+        /**
+         * Many
+         * @description Edits of strokes done as one, all or none, and taken back as one.
+         */
+        Many: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "many";
+            /** Edits */
+            edits: (components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"])[];
+        };
         Match: {
             song: number;
             title: string;
@@ -873,60 +1124,145 @@ export interface components {
             version: number;
             matches: components["schemas"]["Match"][];
         };
-        /** @description An edit that would fit other bars too; see orchesis/reading/alike.py. */
+        /**
+         * @description What was measured of a stroke: seconds of the recording, dB against the whole of it, and
+         *     how far a hat was open (0 to 1).
+         */
+        Measured: {
+            /** Format: double */
+            time: number;
+            /** Format: double */
+            level: number | null;
+            /** Format: double */
+            openness: number | null;
+        };
+        /**
+         * MergeSection
+         * @description The section becomes part of the one before it.
+         */
+        MergeSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "merge_section";
+            /** Id */
+            id: string;
+        };
+        /**
+         * MoveBorder
+         * @description The section begins with another bar; the one before it ends there.
+         */
+        MoveBorder: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "move_border";
+            /** Id */
+            id: string;
+            /** First Bar */
+            first_bar: number;
+        };
+        /**
+         * MoveStroke
+         * @description To another place; what was measured of it stays with it.
+         */
+        MoveStroke: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "move_stroke";
+            /** Id */
+            id: string;
+            /** Bar */
+            bar: number;
+            /**
+             * Place
+             * @description felt beats from the bar's start, like 3/4
+             */
+            place: string;
+        };
+        /** @enum {string} */
+        NotationEnum: "counted" | "short" | "long" | "triplets" | "compound";
+        /**
+         * NoteBar
+         * @description Words on a bar; empty: none.
+         */
+        NoteBar: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "note_bar";
+            /** Bar */
+            bar: number;
+            /** Note */
+            note: string;
+        };
+        /**
+         * NoteSection
+         * @description Words on a section; empty: none.
+         */
+        NoteSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "note_section";
+            /** Id */
+            id: string;
+            /** Note */
+            note: string;
+        };
+        /**
+         * NoteSound
+         * @description Words on the sound of a section (id) or of the song; empty: none.
+         */
+        NoteSound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "note_sound";
+            /** Key */
+            key: components["schemas"]["KeyEnum"];
+            /** Note */
+            note: string;
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+        };
+        /** @enum {unknown} */
+        NullEnum: null;
+        /** @description An edit that would fit other bars too; see orchesis/meaning/alike.py. */
         Offer: {
             bar: number;
             bars: number[];
-            changes: components["schemas"]["Change"][];
+            changes: components["schemas"]["OfferedChange"][];
             says: string;
         };
-        /**
-         * @description * `add_stroke` - add_stroke
-         *     * `confirm_bars` - confirm_bars
-         *     * `double_tempo` - double_tempo
-         *     * `drag_beat` - drag_beat
-         *     * `drop_aside` - drop_aside
-         *     * `halve_tempo` - halve_tempo
-         *     * `insert_beat` - insert_beat
-         *     * `link_section` - link_section
-         *     * `lock` - lock
-         *     * `many` - many
-         *     * `merge_section` - merge_section
-         *     * `move_border` - move_border
-         *     * `move_stroke` - move_stroke
-         *     * `note_bar` - note_bar
-         *     * `note_section` - note_section
-         *     * `note_sound` - note_sound
-         *     * `play_in` - play_in
-         *     * `put_back` - put_back
-         *     * `remove_beat` - remove_beat
-         *     * `remove_stroke` - remove_stroke
-         *     * `rename_section` - rename_section
-         *     * `retime` - retime
-         *     * `set_choked` - set_choked
-         *     * `set_cue` - set_cue
-         *     * `set_doubt` - set_doubt
-         *     * `set_dynamic` - set_dynamic
-         *     * `set_limb` - set_limb
-         *     * `set_loudness` - set_loudness
-         *     * `set_meter` - set_meter
-         *     * `set_notation` - set_notation
-         *     * `set_one` - set_one
-         *     * `set_ornament` - set_ornament
-         *     * `set_part` - set_part
-         *     * `settle` - settle
-         *     * `shift_half` - shift_half
-         *     * `shift_one` - shift_one
-         *     * `split_section` - split_section
-         *     * `spread` - spread
-         *     * `tap` - tap
-         *     * `tap_cue` - tap_cue
-         *     * `unlink_section` - unlink_section
-         *     * `unlock` - unlock
-         *     * `write_bars` - write_bars
-         * @enum {string}
-         */
-        OperationEnum: "add_stroke" | "confirm_bars" | "double_tempo" | "drag_beat" | "drop_aside" | "halve_tempo" | "insert_beat" | "link_section" | "lock" | "many" | "merge_section" | "move_border" | "move_stroke" | "note_bar" | "note_section" | "note_sound" | "play_in" | "put_back" | "remove_beat" | "remove_stroke" | "rename_section" | "retime" | "set_choked" | "set_cue" | "set_doubt" | "set_dynamic" | "set_limb" | "set_loudness" | "set_meter" | "set_notation" | "set_one" | "set_ornament" | "set_part" | "settle" | "shift_half" | "shift_one" | "split_section" | "spread" | "tap" | "tap_cue" | "unlink_section" | "unlock" | "write_bars";
+        OfferedChange: {
+            was: components["schemas"]["OfferedStroke"] | null;
+            now: components["schemas"]["OfferedStroke"] | null;
+        };
+        /** @description What a change carries of a stroke to another bar. */
+        OfferedStroke: {
+            id: string;
+            part: components["schemas"]["PartEnum"];
+            place: string;
+            limb: components["schemas"]["LimbEnum"];
+            dynamic: components["schemas"]["DynamicEnum"];
+            /** Format: double */
+            loudness: number;
+            ornament: (components["schemas"]["OrnamentEnum"] | components["schemas"]["NullEnum"]) | null;
+            choked: boolean;
+            doubt: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
+            reason: string;
+        };
         Option: {
             /** @description Of the unit, from 1; 0: in any of its bars. */
             bar: number;
@@ -942,11 +1278,17 @@ export interface components {
             goes: string;
         };
         /**
-         * @description * `heard` - heard
-         *     * `written` - written
+         * @description * `flam` - flam
+         *     * `drag` - drag
+         *     * `ruff` - ruff
+         *     * `buzz` - buzz
+         *     * `diddle` - diddle
+         *     * `drop` - drop
          * @enum {string}
          */
-        OriginEnum: "heard" | "written";
+        OrnamentEnum: "flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop";
+        /** @enum {string} */
+        PartEnum: "kick" | "snare" | "cross_stick" | "rimshot" | "hat_closed" | "hat_half" | "hat_open" | "hat_foot" | "ride" | "ride_bell" | "hat_splash" | "crash" | "crash_2" | "splash" | "china" | "tom_high" | "tom_mid" | "tom_low" | "tom_floor" | "clap" | "shaker" | "tambourine" | "cowbell" | "block";
         /** @description What an edit changed of a score: strokes by id (null: gone), and other keys whole. */
         Patch: {
             meters?: string[];
@@ -955,7 +1297,8 @@ export interface components {
             sections?: components["schemas"]["Section"][];
             locked?: number[][];
             confirmed?: number[];
-            aside?: components["schemas"]["Stroke"][];
+            aside?: components["schemas"]["Aside"][];
+            aside_words?: components["schemas"]["AsideWords"][];
             notes?: {
                 [key: string]: string;
             };
@@ -1018,6 +1361,13 @@ export interface components {
             bar: number;
             place: string;
         };
+        /**
+         * @description * `heard` - heard
+         *     * `person` - person
+         *     * `rule` - rule
+         * @enum {string}
+         */
+        PlacedByEnum: "heard" | "person" | "rule";
         Placement: {
             voice: string;
             /** Format: double */
@@ -1031,6 +1381,38 @@ export interface components {
             count: number;
             places: components["schemas"]["FeelPlace"][];
         };
+        /**
+         * PlayIn
+         * @description What was played along with the recording, written as what was heard is. new: the stem of ids.
+         *
+         *     A stroke that stands on its place already stays as it is.
+         */
+        PlayIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "play_in";
+            /** Hits */
+            hits: components["schemas"]["PlayedHit"][];
+            /** New */
+            new: string;
+        };
+        /**
+         * PlayedHit
+         * @description One stroke as it was played: seconds of the recording, part, loudness.
+         */
+        PlayedHit: {
+            /** Time */
+            time: number;
+            /** Part */
+            part: components["schemas"]["PartEnum"];
+            /**
+             * Loudness
+             * @default 0.7
+             */
+            loudness?: number;
+        };
         Point: {
             id: string;
             voice: string;
@@ -1040,6 +1422,97 @@ export interface components {
             ms: number;
             /** Format: double */
             db: number;
+        };
+        /**
+         * PutBack
+         * @description id, bar, place: a stroke that was set aside returns to a place.
+         */
+        PutBack: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "put_back";
+            /** Id */
+            id: string;
+            /** Bar */
+            bar: number;
+            /**
+             * Place
+             * @description felt beats from the bar's start, like 3/4
+             */
+            place: string;
+        };
+        /**
+         * PutBackWords
+         * @description A note, or the words of a cue, that were set aside join those of a bar.
+         */
+        PutBackWords: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "put_back_words";
+            /** Id */
+            id: string;
+            /** Bar */
+            bar: number;
+        };
+        /**
+         * RemoveBeat
+         * @description bar, beat: this beat goes; the 1s behind it shift by one.
+         */
+        RemoveBeat: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "remove_beat";
+            /** Bar */
+            bar: number;
+            /** Beat */
+            beat: number;
+        };
+        /**
+         * RemoveStroke
+         * @description A stroke goes for good; one that was heard but is not played is left out instead.
+         */
+        RemoveStroke: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "remove_stroke";
+            /** Id */
+            id: string;
+        };
+        /**
+         * RenameSection
+         * @description A name of 1 to 60 letters.
+         */
+        RenameSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "rename_section";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Retime
+         * @description factor: beats in the time of so many: "3/2" and "2/3" for three against two.
+         */
+        Retime: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "retime";
+            /** Factor */
+            factor: components["schemas"]["FactorEnum"];
         };
         Review: {
             version: number;
@@ -1061,7 +1534,8 @@ export interface components {
             sections: components["schemas"]["Section"][];
             locked: number[][];
             confirmed: number[];
-            aside: components["schemas"]["Stroke"][];
+            aside: components["schemas"]["Aside"][];
+            aside_words: components["schemas"]["AsideWords"][];
             notes: {
                 [key: string]: string;
             };
@@ -1088,7 +1562,7 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /** @description What stands in a section; see orchesis/reading/form.py. */
+        /** @description What stands in a section; see orchesis/meaning/form.py. */
         SectionFacts: {
             id: string;
             surface: string;
@@ -1129,6 +1603,223 @@ export interface components {
         Session: {
             readonly name: string | null;
         };
+        /**
+         * SetChoked
+         * @description Stopped at once by hand or foot, or left to ring.
+         */
+        SetChoked: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_choked";
+            /** Id */
+            id: string;
+            /** Choked */
+            choked: boolean;
+        };
+        /**
+         * SetCue
+         * @description The lane cue of count text, places and words in quotes; empty: none.
+         */
+        SetCue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_cue";
+            /** Bar */
+            bar: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * SetDoubt
+         * @description What a person says of a stroke; saying that it is in no doubt makes it sure.
+         */
+        SetDoubt: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_doubt";
+            /** Id */
+            id: string;
+            /** Doubt */
+            doubt: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+        };
+        /**
+         * SetDynamic
+         * @description Ghost, normal or accent, at the loudness that stands for it.
+         */
+        SetDynamic: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_dynamic";
+            /** Id */
+            id: string;
+            /** Dynamic */
+            dynamic: components["schemas"]["DynamicEnum"];
+        };
+        /**
+         * SetLimb
+         * @description Another limb; who placed the stroke, and how sure it is, stays as it was.
+         */
+        SetLimb: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_limb";
+            /** Id */
+            id: string;
+            /** Limb */
+            limb: components["schemas"]["LimbEnum"];
+        };
+        /**
+         * SetLoudness
+         * @description Any loudness; its class follows.
+         */
+        SetLoudness: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_loudness";
+            /** Id */
+            id: string;
+            /** Loudness */
+            loudness: number;
+        };
+        /**
+         * SetMeter
+         * @description meter: the signature, “3/4”; bar: from which bar on (1 if not given), up to the next
+         *     locked bar or, if given, up to and with the bar ``last``.
+         */
+        SetMeter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_meter";
+            /** Meter */
+            meter: string;
+            /**
+             * Bar
+             * @default 1
+             */
+            bar?: number;
+            /**
+             * Last
+             * @default null
+             */
+            last?: number | null;
+        };
+        /**
+         * SetNotation
+         * @description How the song is written (orchesis/score/notation.py).
+         */
+        SetNotation: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_notation";
+            /** Notation */
+            notation: components["schemas"]["NotationEnum"];
+        };
+        /**
+         * SetOne
+         * @description bar, beat: this beat is a 1. All bars of the same meter round it shift with it; a rest
+         *     of a bar stays at a change of meter or beside locked bars.
+         */
+        SetOne: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_one";
+            /** Bar */
+            bar: number;
+            /** Beat */
+            beat: number;
+        };
+        /**
+         * SetOrnament
+         * @description An ornament, or none.
+         */
+        SetOrnament: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_ornament";
+            /** Id */
+            id: string;
+            /** Ornament */
+            ornament: ("flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop") | null;
+        };
+        /**
+         * SetPart
+         * @description Another part of the kit.
+         */
+        SetPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_part";
+            /** Id */
+            id: string;
+            /** Part */
+            part: components["schemas"]["PartEnum"];
+        };
+        /**
+         * Settle
+         * @description A question of the review is answered by leaving the bars as they are.
+         */
+        Settle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "settle";
+            /** Key */
+            key: string;
+        };
+        /**
+         * ShiftHalf
+         * @description later: every beat falls half a beat later (true) or earlier.
+         */
+        ShiftHalf: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "shift_half";
+            /** Later */
+            later: boolean;
+        };
+        /**
+         * ShiftOne
+         * @description beats: how many felt beats later (positive) or earlier the 1 falls, in the whole song.
+         */
+        ShiftOne: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "shift_one";
+            /** Beats */
+            beats: number;
+        };
         Song: {
             readonly id: number;
             title: string;
@@ -1145,6 +1836,40 @@ export interface components {
             /** Format: double */
             readonly tempo: number | null;
             readonly trouble: string;
+        };
+        /**
+         * SplitSection
+         * @description A new section begins with a bar, with a label of its own. new: its id.
+         */
+        SplitSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "split_section";
+            /** Id */
+            id: string;
+            /** Bar */
+            bar: number;
+            /** New */
+            new: string;
+        };
+        /**
+         * Spread
+         * @description The same changes in other bars, as one edit.
+         *
+         *     Bars in which they do not fit stay as they are; BadEdit if they fit in none.
+         */
+        Spread: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "spread";
+            /** Bars */
+            bars: number[];
+            /** Changes */
+            changes: components["schemas"]["StrokeChange"][];
         };
         /**
          * @description * `asked` - asked
@@ -1172,30 +1897,45 @@ export interface components {
          * @enum {string}
          */
         StatesEnum: "heard" | "review" | "confirmed";
+        /**
+         * StepRequest
+         * @description base: the version the page shows; key: its own name for what it sends, done once.
+         */
         StepRequest: {
-            /** Format: int64 */
+            /** Base */
             base: number;
-            /** @default  */
-            key: string;
+            /**
+             * Key
+             * @default
+             */
+            key?: string;
         };
         Stroke: {
             id: string;
             bar: number;
             place: string;
-            part: string;
+            part: components["schemas"]["PartEnum"];
             limb: components["schemas"]["LimbEnum"];
             dynamic: components["schemas"]["DynamicEnum"];
             /** Format: double */
             loudness: number;
-            ornament: string | null;
-            /** Format: double */
-            time: number | null;
+            ornament: (components["schemas"]["OrnamentEnum"] | components["schemas"]["NullEnum"]) | null;
+            measured: components["schemas"]["Measured"] | null;
             /** Format: double */
             confidence: number;
-            origin: components["schemas"]["OriginEnum"];
+            placed_by: components["schemas"]["PlacedByEnum"];
+            limb_by: components["schemas"]["LimbByEnum"];
             choked?: boolean;
             doubt?: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
             reason?: string;
+        };
+        /**
+         * StrokeChange
+         * @description A stroke as it was and as it is now; null: none.
+         */
+        StrokeChange: {
+            was: components["schemas"]["CarriedStroke"] | null;
+            now: components["schemas"]["CarriedStroke"] | null;
         };
         Swing: {
             level: components["schemas"]["LevelEnum"];
@@ -1244,6 +1984,37 @@ export interface components {
             take: string;
             count: number;
             of: number;
+        };
+        /**
+         * Tap
+         * @description taps: seconds of at least eight taps along with the song, each a felt beat.
+         *
+         *     The taps are drawn to what sounds near them. Where they keep the period of the beats
+         *     round them, those stay; else the tapped tempo is followed through the song.
+         */
+        Tap: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "tap";
+            /** Taps */
+            taps: number[];
+        };
+        /**
+         * TapCue
+         * @description The band's rhythm as it was tapped along with the recording (seconds).
+         *
+         *     Each bar that a tap falls in gets that rhythm as its cue; words that stand over it stay.
+         */
+        TapCue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "tap_cue";
+            /** Moments */
+            moments: number[];
         };
         Tempo: {
             /** Format: double */
@@ -1306,9 +2077,61 @@ export interface components {
             undoes: string;
             redoes: string;
         };
+        /**
+         * UnlinkSection
+         * @description The section is music of its own from now on.
+         */
+        UnlinkSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "unlink_section";
+            /** Id */
+            id: string;
+        };
+        /**
+         * Unlock
+         * @description bar: the locked bars round this one are free again.
+         */
+        Unlock: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "unlock";
+            /** Bar */
+            bar: number;
+        };
         Upload: {
             /** Format: uri */
             file: string;
+        };
+        /**
+         * WriteBars
+         * @description Lanes of count text take the place of what bars held. new: the stem of new ids.
+         *
+         *     The bars hold what the text says and nothing else. A stroke that was there on its place
+         *     keeps what was measured of it; what was left out stays left out. BadEdit names line and
+         *     column of what can't be read.
+         */
+        WriteBars: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "write_bars";
+            /** Bar */
+            bar: number;
+            /** Text */
+            text: string;
+            /** New */
+            new: string;
+            /**
+             * Bars
+             * @default 1
+             */
+            bars?: number;
         };
     };
     responses: never;

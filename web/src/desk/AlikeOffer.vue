@@ -17,7 +17,7 @@ watch(offer, (o) => {
 
 function apply(bars = offer.value?.bars ?? []): void {
   const o = offer.value;
-  if (o && bars.length) desk.edit("spread", { bars, changes: o.changes });
+  if (o && bars.length) desk.edit({ operation: "spread", bars, changes: o.changes });
   desk.offer = null;
 }
 function dismiss(): void {

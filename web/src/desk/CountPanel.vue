@@ -38,7 +38,7 @@ watch(() => desk.shown?.version, () => void fetchText());
 
 async function write(): Promise<void> {
   complaint.value = "";
-  const wrong = await desk.tryEdit("write_bars", { bar: props.bar, bars: props.bars, text: text.value, new: freshId() });
+  const wrong = await desk.tryEdit({ operation: "write_bars", bar: props.bar, bars: props.bars, text: text.value, new: freshId() });
   if (!wrong) {
     isTyped.value = false;
     await fetchText();
@@ -52,7 +52,7 @@ async function takeCue(): Promise<void> {
   complaint.value = "";
   try {
     const found = await ask<{ text: string }>("GET", `songs/${desk.id}/transcription/band?bar=${props.bar}`);
-    if (found.text) desk.edit("set_cue", { bar: props.bar, text: found.text });
+    if (found.text) desk.edit({ operation: "set_cue", bar: props.bar, text: found.text });
     else complaint.value = "Beside the drums nothing begins in this bar.";
   } catch (problem) {
     complaint.value = (problem as Error).message;
@@ -69,7 +69,7 @@ function tap(event: Event): void {
 }
 function endTaps(isKept: boolean): void {
   playback.pause();
-  if (isKept && taps.value?.length) desk.edit("tap_cue", { moments: taps.value });
+  if (isKept && taps.value?.length) desk.edit({ operation: "tap_cue", moments: taps.value });
   taps.value = null;
 }
 useEventListener(

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Everything of a section that can be changed: name, borders, twins, notes, its sound. */
+import type { Schemas } from "@/api/client";
 import Select from "primevue/select";
 import Textarea from "primevue/textarea";
 import { computed, ref, watch } from "vue";
@@ -9,7 +10,8 @@ const props = defineProps<{ id: string; bar: number }>();
 const emit = defineEmits<{ done: [] }>();
 const desk = useSong();
 const NAMES = ["Intro", "Verse", "Pre-chorus", "Chorus", "Bridge", "Solo", "Breakdown", "Turn", "Outro"];
-const SOUND: [string, string, string][] = [
+type SoundKey = Schemas["NoteSound"]["key"];
+const SOUND: [SoundKey, string, string][] = [
   ["implement", "Played with", "sticks, butt end, brushes, rods, mallets"],
   ["wires", "Snare wires", "tight, loose, off"],
   ["damping", "Damping", "open, tape, cloth"],
@@ -46,7 +48,7 @@ function takeOffer(): void {
 
 function rename(to: string): void {
   const wanted = to.trim();
-  if (wanted && wanted !== section.value.name) desk.edit("rename_section", { id: props.id, name: wanted });
+  if (wanted && wanted !== section.value.name) desk.edit({ operation: "rename_section", id: props.id, name: wanted });
 }
 /** "Verse" becomes "Verse 3" where there are two already. */
 function numbered(kind: string): string {
@@ -55,10 +57,10 @@ function numbered(kind: string): string {
   for (let n = 1; ; n++) if (!taken.includes(`${kind} ${n}`)) return `${kind} ${n}`;
 }
 function move(by: number): void {
-  desk.edit("move_border", { id: props.id, first_bar: section.value.first_bar + by });
+  desk.edit({ operation: "move_border", id: props.id, first_bar: section.value.first_bar + by });
 }
 function splitAt(id: string, bar: number): void {
-  desk.edit("split_section", { id, bar, new: `sec-${crypto.randomUUID().slice(0, 8)}` });
+  desk.edit({ operation: "split_section", id, bar, new: `sec-${crypto.randomUUID().slice(0, 8)}` });
 }
 function split(): void {
   const inside = props.bar - section.value.first_bar;
@@ -70,24 +72,24 @@ function split(): void {
   if (!offer.value) emit("done");
 }
 function merge(): void {
-  desk.edit("merge_section", { id: props.id });
+  desk.edit({ operation: "merge_section", id: props.id });
   emit("done");
 }
 function keepNote(): void {
   const words = note.value.trim();
   if (words === section.value.note) return;
-  desk.edit("note_section", { id: props.id, note: words });
-  offerTwins("Note the same there", (id) => desk.edit("note_section", { id, note: words }));
+  desk.edit({ operation: "note_section", id: props.id, note: words });
+  offerTwins("Note the same there", (id) => desk.edit({ operation: "note_section", id, note: words }));
 }
 function keepBarNote(): void {
   const words = barNote.value.trim();
-  if (words !== (desk.score!.notes[props.bar] ?? "")) desk.edit("note_bar", { bar: props.bar, note: words });
+  if (words !== (desk.score!.notes[props.bar] ?? "")) desk.edit({ operation: "note_bar", bar: props.bar, note: words });
 }
-function keepSound(key: string): void {
+function keepSound(key: SoundKey): void {
   const text = (sounds.value[key] ?? "").trim();
   if (text === (section.value.sound[key] ?? "")) return;
-  desk.edit("note_sound", { id: props.id, key, note: text });
-  offerTwins("The same sound there", (id) => desk.edit("note_sound", { id, key, note: text }));
+  desk.edit({ operation: "note_sound", id: props.id, key, note: text });
+  offerTwins("The same sound there", (id) => desk.edit({ operation: "note_sound", id, key, note: text }));
 }
 </script>
 
@@ -110,8 +112,8 @@ function keepSound(key: string): void {
     <div class="line">
       <span v-if="twins.length">Same as {{ twins.map((t) => t.name).join(", ") }}</span>
       <span v-else class="soft">Music of its own</span>
-      <button v-if="twins.length" class="plain" @click="desk.edit('unlink_section', { id })">Unlink</button>
-      <Select v-else :model-value="null" :options="others" option-label="name" option-value="id" placeholder="Same as …" aria-label="Same as" @update:model-value="(like: string) => desk.edit('link_section', { id, like })" />
+      <button v-if="twins.length" class="plain" @click="desk.edit({ operation: 'unlink_section', id })">Unlink</button>
+      <Select v-else :model-value="null" :options="others" option-label="name" option-value="id" placeholder="Same as …" aria-label="Same as" @update:model-value="(like: string) => desk.edit({ operation: 'link_section', id, like })" />
     </div>
     <Textarea v-model="note" rows="2" maxlength="400" placeholder="Note for whoever plays it" aria-label="Note on the section" @blur="keepNote" />
     <label>Note on bar {{ bar }} <input v-model="barNote" class="plain" maxlength="400" :placeholder="fades ? 'the record fades out: how does it end live?' : 'what to watch for in this bar'" @change="keepBarNote" /></label>

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** What is known of the chosen strokes, and changing everything of them. */
 import { computed } from "vue";
-import type { Stroke } from "@/api/client";
+import type { Stroke, StrokeEdit } from "@/api/client";
 import { LIMBS, ORNAMENTS, part } from "@/kit";
 import type { Clock } from "@/score/time";
 
 const props = defineProps<{ strokes: Stroke[]; clock: Clock }>();
-const emit = defineEmits<{ edit: [operation: string, args: Record<string, unknown>]; remove: [] }>();
+/** An edit without the stroke that it is of. */
+type Wanted = StrokeEdit extends infer E ? (E extends StrokeEdit ? Omit<E, "id"> : never) : never;
+const emit = defineEmits<{ edit: [wanted: Wanted]; remove: [] }>();
 const DYNAMICS = ["ghost", "normal", "accent"] as const;
 const DOUBTS = [
   { key: "", label: "sure" },
@@ -16,13 +18,13 @@ const DOUBTS = [
 ] as const;
 const stroke = computed(() => props.strokes[0] ?? null);
 const offset = computed(() =>
-  stroke.value?.time == null ? null : Math.round((stroke.value.time - props.clock.played(stroke.value)) * 1000),
+  stroke.value?.measured ? Math.round((stroke.value.measured.time - props.clock.played(stroke.value)) * 1000) : null,
 );
 const evidence = computed(() => {
   const s = stroke.value;
   if (!s) return "";
-  if (s.time === null) return "written by you";
-  const sure = s.origin === "written" ? "heard, changed by you" : `heard, ${Math.round(s.confidence * 100)} % sure`;
+  if (!s.measured) return "written by you";
+  const sure = s.placed_by === "person" ? "heard, changed by you" : `heard, ${Math.round(s.confidence * 100)} % sure`;
   const late = !offset.value ? "on its place" : `${Math.abs(offset.value)} ms ${offset.value > 0 ? "late" : "early"}`;
   return `${sure}; ${late}`;
 });
@@ -34,26 +36,26 @@ const same = (key: keyof Stroke, value: unknown) => props.strokes.every((s) => (
     <template v-if="stroke">
       <p><strong>{{ strokes.length > 1 ? `${strokes.length} strokes` : part(stroke.part).label }}</strong> <span v-if="strokes.length === 1" class="soft figure">{{ evidence }}</span></p>
       <div class="group" role="group" aria-label="Limb">
-        <button v-for="l in LIMBS" :key="l" :class="['plain', l, { on: same('limb', l) }]" @click="emit('edit', 'set_limb', { limb: l })">{{ l }}</button>
+        <button v-for="l in LIMBS" :key="l" :class="['plain', l, { on: same('limb', l) }]" @click="emit('edit', { operation: 'set_limb', limb: l })">{{ l }}</button>
       </div>
       <div class="group" role="group" aria-label="Loudness">
-        <button v-for="d in DYNAMICS" :key="d" :class="['plain', { on: same('dynamic', d) }]" @click="emit('edit', 'set_dynamic', { dynamic: d })">{{ d }}</button>
+        <button v-for="d in DYNAMICS" :key="d" :class="['plain', { on: same('dynamic', d) }]" @click="emit('edit', { operation: 'set_dynamic', dynamic: d })">{{ d }}</button>
       </div>
       <label class="loud">Loudness
-        <input type="range" min="8" max="100" :value="Math.round(stroke.loudness * 100)" aria-label="Loudness in per cent" @change="emit('edit', 'set_loudness', { loudness: Number(($event.target as HTMLInputElement).value) / 100 })">
+        <input type="range" min="8" max="100" :value="Math.round(stroke.loudness * 100)" aria-label="Loudness in per cent" @change="emit('edit', { operation: 'set_loudness', loudness: Number(($event.target as HTMLInputElement).value) / 100 })">
         <span class="figure">{{ Math.round(stroke.loudness * 100) }}</span>
       </label>
       <label>Ornament
-        <select class="plain" aria-label="Ornament" :value="stroke.ornament ?? ''" @change="emit('edit', 'set_ornament', { ornament: ($event.target as HTMLSelectElement).value || null })">
+        <select class="plain" aria-label="Ornament" :value="stroke.ornament ?? ''" @change="emit('edit', { operation: 'set_ornament', ornament: (($event.target as HTMLSelectElement).value || null) as Stroke['ornament'] })">
           <option value="">none</option>
           <option v-for="o in ORNAMENTS" :key="o" :value="o">{{ o === "drop" ? "accent, then its ghost" : o }}</option>
         </select>
       </label>
-      <label class="check"><input type="checkbox" :checked="stroke.choked" @change="emit('edit', 'set_choked', { choked: ($event.target as HTMLInputElement).checked })"> {{ part(stroke.part).family === "hat" ? "shut at once (bark)" : "choked" }}</label>
+      <label class="check"><input type="checkbox" :checked="stroke.choked" @change="emit('edit', { operation: 'set_choked', choked: ($event.target as HTMLInputElement).checked })"> {{ part(stroke.part).family === "hat" ? "shut at once (bark)" : "choked" }}</label>
       <div class="group" role="group" aria-label="How sure you are">
-        <button v-for="d in DOUBTS" :key="d.key" :class="['plain', 'small', { on: same('doubt', d.key) }]" @click="emit('edit', 'set_doubt', { doubt: d.key, reason: d.key ? stroke.reason : '' })">{{ d.label }}</button>
+        <button v-for="d in DOUBTS" :key="d.key" :class="['plain', 'small', { on: same('doubt', d.key) }]" @click="emit('edit', { operation: 'set_doubt', doubt: d.key, reason: d.key ? stroke.reason : '' })">{{ d.label }}</button>
       </div>
-      <input v-if="stroke.doubt" class="plain reason" placeholder="why?" aria-label="Reason" :value="stroke.reason" maxlength="120" @change="emit('edit', 'set_doubt', { doubt: stroke.doubt, reason: ($event.target as HTMLInputElement).value })">
+      <input v-if="stroke.doubt" class="plain reason" placeholder="why?" aria-label="Reason" :value="stroke.reason" maxlength="120" @change="emit('edit', { operation: 'set_doubt', doubt: stroke.doubt, reason: ($event.target as HTMLInputElement).value })">
       <button class="plain" @click="emit('remove')"><i class="pi pi-trash" /> Remove <span class="key">Del</span></button>
     </template>
     <p v-else class="soft">

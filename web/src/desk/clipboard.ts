@@ -1,12 +1,7 @@
 /** Copied strokes, and moving strokes along the bars: pure arithmetic over edits. */
-import type { Stroke } from "@/api/client";
+import type { Stroke, StrokeEdit } from "@/api/client";
 import { placeText, placeValue, type Clock } from "@/score/time";
-import type { Args } from "@/score/edit";
 
-export interface Edit {
-  operation: string;
-  args: Args;
-}
 /** Strokes with their beats from where the copy begins. */
 export interface Clip {
   isBar: boolean;
@@ -14,7 +9,6 @@ export interface Clip {
 }
 
 const FINEST = 48; // the least common part of all grids
-const CARRIED = ["part", "limb", "dynamic", "loudness", "ornament", "choked"] as const;
 
 let made = 0;
 /** An id that no other stroke of the song has. */
@@ -42,13 +36,13 @@ export function copied(clock: Clock, strokes: Stroke[], bar: number | null): Cli
 }
 
 /** The edits that paste a clip from a beat on. A bar takes the place of the bar there. */
-export function pasted(clock: Clock, clip: Clip, from: number, there: (bar: number) => Stroke[]): Edit[] {
-  const edits: Edit[] = [];
+export function pasted(clock: Clock, clip: Clip, from: number, there: (bar: number) => Stroke[]): StrokeEdit[] {
+  const edits: StrokeEdit[] = [];
   const gone = new Set<string>();
   if (clip.isBar) {
     for (const s of there(spotOf(clock, from)?.bar ?? 1)) {
       gone.add(s.id);
-      edits.push({ operation: "remove_stroke", args: { id: s.id } });
+      edits.push({ operation: "remove_stroke", id: s.id });
     }
   }
   for (const { at, own } of clip.strokes) {
@@ -56,17 +50,17 @@ export function pasted(clock: Clock, clip: Clip, from: number, there: (bar: numb
     if (!spot || (clip.isBar && spot.bar !== spotOf(clock, from)!.bar)) continue;
     const taken = there(spot.bar).some((s) => s.part === own.part && s.place === spot.place && !gone.has(s.id));
     if (taken) continue;
-    const carried = Object.fromEntries(CARRIED.map((k) => [k, own[k]]));
-    edits.push({ operation: "add_stroke", args: { id: freshId(), ...spot, ...carried } });
+    const { part, limb, dynamic, loudness, ornament, choked } = own;
+    edits.push({ operation: "add_stroke", id: freshId(), ...spot, part, limb, dynamic, loudness, ornament, choked });
   }
   return edits;
 }
 
 /** The edits that move strokes by some beats; none if one of them would leave the song. */
-export function displaced(clock: Clock, strokes: Stroke[], by: number): Edit[] {
+export function displaced(clock: Clock, strokes: Stroke[], by: number): StrokeEdit[] {
   // The foremost first, so that none meets one that has yet to move.
   const order = [...strokes].sort((a, b) => Math.sign(by) * (beatOf(clock, b) - beatOf(clock, a)));
   const spots = order.map((s) => spotOf(clock, beatOf(clock, s) + by));
   if (spots.some((s) => s === null)) return [];
-  return order.map((s, i) => ({ operation: "move_stroke", args: { id: s.id, ...spots[i]! } }));
+  return order.map((s, i) => ({ operation: "move_stroke", id: s.id, ...spots[i]! }));
 }

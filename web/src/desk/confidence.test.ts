@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
+import type { PartName } from "@/api/client";
 import { confidenceByPart } from "./confidence";
 
-const stroke = (part: string, bar: number, confidence: number) => ({ part, bar, confidence });
+const stroke = (part: PartName, bar: number, confidence: number) => ({ part, bar, confidence });
 
 describe("how sure the ears are", () => {
   it("counts each part, the commonest first", () => {

@@ -65,9 +65,9 @@ export function useDragging(writing: Writing) {
       },
       () => {
         dragged.value = null;
-        if (end.place !== own.place) desk.edit("move_stroke", { id: own.id, bar: own.bar, place: end.place });
+        if (end.place !== own.place) desk.edit({ operation: "move_stroke", id: own.id, bar: own.bar, place: end.place });
         if (way === "stem" && Math.abs(end.loudness - own.loudness) > 0.01) {
-          desk.edit("set_loudness", { id: own.id, loudness: Math.round(end.loudness * 100) / 100 });
+          desk.edit({ operation: "set_loudness", id: own.id, loudness: Math.round(end.loudness * 100) / 100 });
         }
       },
     );

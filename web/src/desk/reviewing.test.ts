@@ -12,8 +12,8 @@ const doubt = (key: string, more: object = {}) => ({
 });
 let doubts: object[];
 let asked: number;
-let single: [string, unknown][];
-let many: { operation: string; args: Record<string, unknown> }[][];
+let single: object[];
+let many: Record<string, unknown>[][];
 let gone: number[];
 let review: Reviewing;
 let scope: EffectScope;
@@ -32,7 +32,7 @@ beforeEach(async () => {
     version: 1,
     score: { meters: Array(9).fill("4/4"), pulse: Array.from({ length: 37 }, (_, k) => k / 2), swing: ["none", 0.5], strokes: [], sections: [] },
   } as never;
-  vi.spyOn(song, "edit").mockImplementation((operation, args) => void single.push([operation, args]));
+  vi.spyOn(song, "edit").mockImplementation((edit) => void single.push(edit));
   vi.spyOn(song, "editMany").mockImplementation((edits) => void many.push(edits as never));
   scope = effectScope();
   review = scope.run(() => useReviewing((bar) => gone.push(bar)))!;
@@ -67,7 +67,7 @@ describe("the review queue", () => {
     await walk(doubt("a", { strokes: ["x", "y"], bars: [1, 2] }), doubt("b", { bars: [7] }));
     review.right();
     await new Promise((done) => setTimeout(done));
-    expect(many).toEqual([["x", "y"].map((id) => ({ operation: "set_doubt", args: { id, doubt: "" } }))]);
+    expect(many).toEqual([["x", "y"].map((id) => ({ operation: "set_doubt", id, doubt: "" }))]);
     expect(review.answered.value).toBe(1);
     expect(gone).toEqual([1, 7]);
     review.right();
@@ -79,8 +79,8 @@ describe("the review queue", () => {
     await walk(doubt("a"), doubt("b", { kind: "missing", strokes: [], bars: [2, 4] }));
     review.wrong();
     review.wrong();
-    expect(many[0]).toEqual([{ operation: "remove_stroke", args: { id: "a-1" } }]);
-    expect(many[1]!.map((e) => [e.operation, e.args.bar, e.args.place, e.args.part])).toEqual([
+    expect(many[0]).toEqual([{ operation: "remove_stroke", id: "a-1" }]);
+    expect(many[1]!.map((e) => [e.operation, e.bar, e.place, e.part])).toEqual([
       ["add_stroke", 2, "7/4", "snare"],
       ["add_stroke", 4, "7/4", "snare"],
     ]);
@@ -88,12 +88,12 @@ describe("the review queue", () => {
   it("turns a stroke into another part", async () => {
     await walk(doubt("a"));
     review.change("cross_stick");
-    expect(many[0]).toEqual([{ operation: "set_part", args: { id: "a-1", part: "cross_stick" } }]);
+    expect(many[0]).toEqual([{ operation: "set_part", id: "a-1", part: "cross_stick" }]);
   });
   it("says why a stroke is left out", async () => {
     await walk(doubt("a", { kind: "echo" }), doubt("b", { kind: "hands" }), doubt("c"));
     for (let i = 0; i < 3; i++) review.leaveOut();
-    const reasons = many.map((edits) => String(edits[0]!.args.reason));
+    const reasons = many.map((edits) => String(edits[0]!.reason));
     expect(reasons[0]).toContain("echo");
     expect(reasons[1]).toContain("two hands");
     expect(new Set(reasons).size).toBe(3);
@@ -101,7 +101,7 @@ describe("the review queue", () => {
   it("only remembers that a doubt about an echo was looked at where all is right", async () => {
     await walk(doubt("a", { kind: "echo" }));
     review.right();
-    expect(single).toEqual([["settle", { key: "a" }]]);
+    expect(single).toEqual([{ operation: "settle", key: "a" }]);
     expect(many).toEqual([]);
   });
   it("skips a doubt and comes back to it", async () => {

@@ -1,6 +1,6 @@
 /** Walking the review queue: each doubt loops by itself and is answered with one key. */
 import { computed, ref, shallowRef, watch } from "vue";
-import { ask, type Doubt, type Review } from "@/api/client";
+import { ask, type Doubt, type PartName, type Review, type StrokeEdit } from "@/api/client";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 import { freshId } from "./clipboard";
@@ -65,42 +65,41 @@ export function useReviewing(go: (bar: number) => void) {
   }
 
   /** Edits of all bars of the doubt; what is answered leaves the queue at once. */
-  function settle(edits: { operation: string; args: Record<string, unknown> }[]): void {
+  function settle(edits: StrokeEdit[]): void {
     const own = doubt.value;
     if (!own) return;
     if (edits.length) desk.editMany(edits);
-    else desk.edit("settle", { key: own.key });
+    else desk.edit({ operation: "settle", key: own.key });
     answered.value++;
     found.value = { ...found.value!, doubts: found.value!.doubts.filter((d) => d.key !== own.key) };
   }
-  const all = (operation: string, args: Record<string, unknown> = {}) =>
-    (doubt.value?.strokes ?? []).map((id) => ({ operation, args: { id, ...args } }));
+  const all = (edit: (id: string) => StrokeEdit) => (doubt.value?.strokes ?? []).map(edit);
 
   /** It is as it is written. */
   function right(): void {
     if (doubt.value?.kind === "echo" || doubt.value?.kind === "hands") settle([]);
-    else settle(all("set_doubt", { doubt: "" }));
+    else settle(all((id) => ({ operation: "set_doubt", id, doubt: "" })));
   }
   /** It is not: strokes in doubt go, a missing one is written. */
   function wrong(): void {
     const own = doubt.value;
-    if (own?.kind !== "missing") return settle(all("remove_stroke"));
+    if (own?.kind !== "missing") return settle(all((id) => ({ operation: "remove_stroke", id })));
     settle(
       own.bars.map((bar) => ({
-        operation: "add_stroke",
-        args: { id: freshId(), bar, place: own.place, part: own.part, limb: own.limb },
+        operation: "add_stroke", id: freshId(), bar, place: own.place, part: own.part,
+        limb: own.limb,
       })),
     );
   }
   function change(part: string): void {
-    if (doubt.value?.strokes.length) settle(all("set_part", { part }));
+    if (doubt.value?.strokes.length) settle(all((id) => ({ operation: "set_part", id, part: part as PartName })));
   }
   function leaveOut(): void {
     const reason = WHY[doubt.value?.kind ?? ""] ?? "not part of the song's own groove";
-    if (doubt.value?.strokes.length) settle(all("set_doubt", { doubt: "left_out", reason }));
+    if (doubt.value?.strokes.length) settle(all((id) => ({ operation: "set_doubt", id, doubt: "left_out", reason })));
   }
   function keepDoubtful(): void {
-    if (doubt.value?.strokes.length) settle(all("set_doubt", { doubt: "assumed", reason: "assumed in review" }));
+    if (doubt.value?.strokes.length) settle(all((id) => ({ operation: "set_doubt", id, doubt: "assumed", reason: "assumed in review" })));
   }
   function skip(): void {
     if (doubt.value) skipped.value = [...skipped.value, doubt.value.key];

@@ -1,4 +1,5 @@
 /** The keys of the Bench: one for each part, the rest for cursor, place and loudness. */
+import type { PartName } from "@/api/client";
 import { useEventListener } from "@vueuse/core";
 import type { Ref } from "vue";
 import { PARTS } from "@/kit";
@@ -13,9 +14,9 @@ Object.assign(PART_KEYS, {
   rimshot: "S", hat_open: "o", hat_half: "H", crash: "x", crash_2: "X", hat_splash: "F", block: "K",
   tom_high: "q", tom_mid: "w", tom_low: "e", tom_floor: "t", cowbell: "W", tambourine: "T",
 });
-export const PART_OF: Record<string, string> = Object.fromEntries(
+export const PART_OF = Object.fromEntries(
   Object.entries(PART_KEYS).map(([name, key]) => [key, name]),
-);
+) as Record<string, PartName>;
 
 export interface Bench {
   bar: Ref<number>;

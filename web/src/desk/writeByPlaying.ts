@@ -1,4 +1,5 @@
 /** Playing a part in on keys or pads along with the recording; the core's reader writes it. */
+import type { PartName } from "@/api/client";
 import { useEventListener } from "@vueuse/core";
 import { onScopeDispose, ref } from "vue";
 import { listenToPads } from "@/audio/pads";
@@ -11,7 +12,7 @@ import type { Writing } from "./writing";
 
 interface Played {
   time: number;
-  part: string;
+  part: PartName;
   loudness: number;
 }
 const LOUDNESS = { ghost: 0.3, normal: 0.7, accent: 0.95 };
@@ -23,7 +24,7 @@ export function useWritingByPlaying(writing: Writing) {
   const played = ref<Played[]>([]);
   let unplug: (() => void) | null = null;
 
-  function strike(part: string, loudness: number, event: Event): void {
+  function strike(part: PartName, loudness: number, event: Event): void {
     if (playback.isPlaying) played.value.push({ time: playback.moment(event), part, loudness });
   }
   async function start(from: number): Promise<void> {
@@ -40,7 +41,7 @@ export function useWritingByPlaying(writing: Writing) {
     unplug = null;
     isOn.value = false;
     playback.pause();
-    if (isKept && played.value.length) desk.edit("play_in", { hits: played.value, new: freshId() });
+    if (isKept && played.value.length) desk.edit({ operation: "play_in", hits: played.value, new: freshId() });
     played.value = [];
   }
   useEventListener(

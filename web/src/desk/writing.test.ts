@@ -10,7 +10,7 @@ let edits: [string, Record<string, unknown>][];
 let writing: Writing;
 const hat = {
   id: "hat", bar: 1, place: "1/2", part: "hat_closed", limb: "RH", dynamic: "normal", loudness: 0.7,
-  ornament: null, time: null, confidence: 1, origin: "heard",
+  ornament: null, measured: null, confidence: 1, placed_by: "heard", limb_by: "program",
 } as Stroke;
 
 beforeEach(() => {
@@ -20,11 +20,11 @@ beforeEach(() => {
     score: { meters: ["4/4"], pulse: [0, 1, 2, 3, 4], swing: ["none", 0.5], strokes: [hat], sections: [], title: "", artist: "" },
   } as never;
   edits = [];
-  vi.spyOn(song, "edit").mockImplementation((operation, args = {}) => {
-    edits.push([operation, args]);
+  vi.spyOn(song, "edit").mockImplementation(({ operation, ...fields }) => {
+    edits.push([operation, fields]);
   });
   vi.spyOn(song, "editMany").mockImplementation((all) => {
-    for (const e of all) edits.push([e.operation, e.args]);
+    for (const { operation, ...fields } of all) edits.push([operation, fields]);
   });
   writing = useWriting(ref(1));
 });

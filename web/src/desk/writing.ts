@@ -1,10 +1,10 @@
 /** Writing on the spine: the cursor, the chosen strokes, the part in hand. */
 import { computed, ref, shallowRef, type Ref } from "vue";
-import type { Stroke } from "@/api/client";
+import type { PartName, Stroke, StrokeEdit } from "@/api/client";
 import { LIMBS, ORNAMENTS, usualLimb, type Limb } from "@/kit";
 import { placeText, placeValue } from "@/score/time";
 import { useSong } from "@/stores/song";
-import { beatOf, copied, displaced, freshId, pasted, type Clip, type Edit } from "./clipboard";
+import { beatOf, copied, displaced, freshId, pasted, type Clip } from "./clipboard";
 
 export const GRIDS = [
   { parts: 2, label: "8ths", key: "2" },
@@ -84,12 +84,11 @@ export function useWriting(bar: Ref<number>) {
     chosen.value = inBar().map((s) => s.id);
   }
 
-  function added(inBar: number, step: number, name: string, by: Limb): Edit {
-    const args: Edit["args"] = {
-      id: freshId(), bar: inBar, place: placeText(step, grid.value), part: name, limb: by,
+  function added(inBar: number, step: number, name: string, by: Limb): StrokeEdit {
+    return {
+      operation: "add_stroke", id: freshId(), bar: inBar, place: placeText(step, grid.value),
+      part: name as PartName, limb: by, ...(touch.value === "normal" ? {} : { dynamic: touch.value }),
     };
-    if (touch.value !== "normal") args.dynamic = touch.value;
-    return { operation: "add_stroke", args };
   }
   /** The limb in whose lane the cursor stands, if it can play the part. */
   function limbFor(name: string): Limb {
@@ -103,7 +102,7 @@ export function useWriting(bar: Ref<number>) {
     desk.editMany(
       strokes.value
         .filter((s) => s.part !== name)
-        .map((s) => ({ operation: "set_part", args: { id: s.id, part: name } })),
+        .map((s) => ({ operation: "set_part", id: s.id, part: name as PartName })),
     );
     return true;
   }
@@ -112,11 +111,8 @@ export function useWriting(bar: Ref<number>) {
     if (isFilling.value) return fill(name);
     if (takePart(name) || steps.value === null) return;
     const own = here().find((s) => s.part === name);
-    if (own) desk.edit("remove_stroke", { id: own.id });
-    else {
-      const made = added(bar.value, steps.value, name, limbFor(name));
-      desk.edit(made.operation, made.args);
-    }
+    if (own) desk.edit({ operation: "remove_stroke", id: own.id });
+    else desk.edit(added(bar.value, steps.value, name, limbFor(name)));
     if (isStepping.value) moveCursor(1);
   }
   /** The part on every free step of the bar. */
@@ -143,8 +139,8 @@ export function useWriting(bar: Ref<number>) {
     const fits = isFoot(usualLimb(part.value)) === isFoot(by);
     const name = fits ? part.value : by === "RF" ? "kick" : by === "LF" ? "hat_foot" : "snare";
     const made = added(inBar, step, name, by);
-    desk.edit(made.operation, made.args);
-    chosen.value = [made.args.id as string];
+    desk.edit(made);
+    chosen.value = [made.id];
   }
 
   /** The strokes that a key is meant for: the chosen ones, or that at the cursor. */
@@ -154,40 +150,40 @@ export function useWriting(bar: Ref<number>) {
     const found = own.find((s) => s.limb === limb.value) ?? own[0];
     return found ? [found] : [];
   }
-  function each(operation: string, args: (s: Stroke) => Edit["args"]): void {
-    desk.editMany(meant().map((s) => ({ operation, args: { id: s.id, ...args(s) } })));
+  function each(edit: (s: Stroke) => StrokeEdit): void {
+    desk.editMany(meant().map(edit));
   }
   function nudge(by: number): void {
     desk.editMany(displaced(desk.clock!, strokes.value, by / grid.value));
   }
   function nextDynamic(): void {
-    each("set_dynamic", (s) => ({ dynamic: ORDER[(ORDER.indexOf(s.dynamic) + 1) % 3]! }));
+    each((s) => ({ operation: "set_dynamic", id: s.id, dynamic: ORDER[(ORDER.indexOf(s.dynamic) + 1) % 3]! }));
   }
   /** Ghost or accent: of the chosen strokes, or of those that are written next. */
   function setTouch(dynamic: Dynamic): void {
     if (strokes.value.length) {
-      each("set_dynamic", (s) => ({ dynamic: s.dynamic === dynamic ? "normal" : dynamic }));
+      each((s) => ({ operation: "set_dynamic", id: s.id, dynamic: s.dynamic === dynamic ? "normal" : dynamic }));
     } else touch.value = touch.value === dynamic ? "normal" : dynamic;
   }
   function nextOrnament(): void {
     const order = [null, ...ORNAMENTS];
-    each("set_ornament", (s) => ({
-      ornament: order[(order.indexOf(s.ornament ?? null) + 1) % order.length] ?? null,
+    each((s) => ({
+      operation: "set_ornament", id: s.id, ornament: order[(order.indexOf(s.ornament ?? null) + 1) % order.length] ?? null,
     }));
   }
   function nextDoubt(): void {
-    each("set_doubt", (s) => ({
-      doubt: DOUBTS[(DOUBTS.indexOf(s.doubt ?? "") + 1) % DOUBTS.length]!,
+    each((s) => ({
+      operation: "set_doubt", id: s.id, doubt: DOUBTS[(DOUBTS.indexOf(s.doubt ?? "") + 1) % DOUBTS.length]!,
     }));
   }
   function choke(): void {
-    each("set_choked", (s) => ({ choked: !s.choked }));
+    each((s) => ({ operation: "set_choked", id: s.id, choked: !s.choked }));
   }
   function otherLimb(): void {
-    each("set_limb", (s) => ({ limb: OTHER[s.limb as Limb] }));
+    each((s) => ({ operation: "set_limb", id: s.id, limb: OTHER[s.limb as Limb] }));
   }
   function remove(): void {
-    each("remove_stroke", () => ({}));
+    each((s) => ({ operation: "remove_stroke", id: s.id }));
     chosen.value = [];
   }
 
@@ -202,7 +198,7 @@ export function useWriting(bar: Ref<number>) {
     const from = clock.starts[bar.value - 1]! + place;
     const edits = pasted(clock, clip.value, from, (b) => desk.byBar.get(b) ?? []);
     desk.editMany(edits);
-    chosen.value = clip.value.isBar ? [] : edits.filter((e) => e.operation === "add_stroke").map((e) => e.args.id as string);
+    chosen.value = clip.value.isBar ? [] : edits.filter((e) => e.operation === "add_stroke").map((e) => e.id);
   }
   /** Where in the bar the cursor or the chosen stroke stands, in beats. */
   const focus = computed(() =>

@@ -1,17 +1,18 @@
 /** The kit table, generated from the core (`make generate`); facts stand only there. */
+import type { PartName, Stroke } from "@/api/client";
 import table from "./kit.json";
 
-export type KitPart = (typeof table.parts)[number];
+export type KitPart = Omit<(typeof table.parts)[number], "name"> & { name: PartName };
 export type Limb = "RH" | "LH" | "RF" | "LF";
 export const LIMBS: Limb[] = ["RH", "LH", "RF", "LF"];
 export const LAYERS: string[] = table.layers;
-export const PARTS: KitPart[] = table.parts;
-export const ORNAMENTS: string[] = table.ornaments;
+export const PARTS = table.parts as KitPart[];
+export const ORNAMENTS = table.ornaments as NonNullable<Stroke["ornament"]>[];
 /** How an ornament sounds beside its stroke: [seconds from it, share of its loudness]. */
 export const GRACES = table.graces as unknown as Record<string, [number, number][]>;
 export const SAMPLES = table.samples as Record<string, { velocity: number; file: string }[]>;
 
-const byName = new Map(PARTS.map((p) => [p.name, p]));
+const byName = new Map<string, KitPart>(PARTS.map((p) => [p.name, p]));
 
 export function part(name: string): KitPart {
   const found = byName.get(name);

@@ -1,89 +1,86 @@
 /** Edits shown at once, before the server confirms: only what needs no computing. */
-import type { Patch, Score, Section, Stroke } from "@/api/client";
-
-export type Args = Record<string, unknown>;
+import type { Edit, Patch, Score, Stroke, StrokeEdit } from "@/api/client";
 
 const CLASS_LOUDNESS: Record<string, number> = { ghost: 0.3, normal: 0.7, accent: 0.95 };
 
-/** What an operation will change, or null where only the core can tell. */
-export function foreseen(score: Score, operation: string, args: Args): Patch | null {
-  const own = score.strokes.find((s) => s.id === args.id);
-  const written = { origin: "written" as const };
-  switch (operation) {
-    case "add_stroke":
-      return one({
-        id: args.id as string,
-        bar: args.bar as number,
-        place: args.place as string,
-        part: args.part as string,
-        limb: args.limb as Stroke["limb"],
-        dynamic: (args.dynamic as Stroke["dynamic"]) ?? "normal",
-        loudness: (args.loudness as number) ?? CLASS_LOUDNESS[(args.dynamic as string) ?? "normal"]!,
-        ornament: (args.ornament as string) ?? null,
-        choked: (args.choked as boolean) ?? false,
-        doubt: "",
-        reason: "",
-        time: null,
-        confidence: 1,
-        ...written,
-      });
-    case "remove_stroke":
-      return own ? { strokes: { [own.id]: null } } : null;
-    case "move_stroke":
-      return own
-        ? one({ ...own, bar: args.bar as number, place: args.place as string, ...written })
-        : null;
-    case "set_part":
-      return own ? one({ ...own, part: args.part as string, ...written }) : null;
-    case "set_limb":
-      return own ? one({ ...own, limb: args.limb as Stroke["limb"], ...written }) : null;
-    case "set_dynamic": {
-      const dynamic = args.dynamic as Stroke["dynamic"];
-      return own
-        ? one({ ...own, dynamic, loudness: CLASS_LOUDNESS[dynamic]!, ...written })
-        : null;
-    }
-    case "set_loudness": {
-      const loudness = args.loudness as number;
-      const dynamic = loudness < 0.45 ? "ghost" : loudness > 0.85 ? "accent" : "normal";
-      return own ? one({ ...own, loudness, dynamic, ...written }) : null;
-    }
-    case "set_ornament":
-      return own ? one({ ...own, ornament: args.ornament as string | null, ...written }) : null;
-    case "set_choked":
-      return own ? one({ ...own, choked: args.choked as boolean, ...written }) : null;
-    case "set_doubt": {
-      const doubt = args.doubt as Stroke["doubt"];
-      return own
-        ? one({ ...own, doubt, reason: (args.reason as string) ?? "", confidence: doubt ? own.confidence : 1 })
-        : null;
-    }
+/** What an edit will change, or null where only the core can tell. */
+export function foreseen(score: Score, edit: Edit): Patch | null {
+  switch (edit.operation) {
     case "many":
-      return together(score, args.edits as { operation: string; args: Args }[]);
+      return together(score, edit.edits);
     case "confirm_bars": {
       const bars = new Set(score.confirmed);
-      for (let b = args.bar as number; b <= (args.last as number); b++) {
-        if (args.confirmed) bars.add(b);
+      for (let b = edit.bar; b <= edit.last; b++) {
+        if (edit.confirmed) bars.add(b);
         else bars.delete(b);
       }
       return { confirmed: [...bars].sort((a, b) => a - b) };
     }
     case "rename_section":
-      return {
-        sections: score.sections.map((s: Section) =>
-          s.id === args.id ? { ...s, name: args.name as string } : s,
-        ),
-      };
+      return { sections: score.sections.map((s) => (s.id === edit.id ? { ...s, name: edit.name } : s)) };
+    case "add_stroke":
+    case "remove_stroke":
+    case "move_stroke":
+    case "set_part":
+    case "set_limb":
+    case "set_dynamic":
+    case "set_loudness":
+    case "set_ornament":
+    case "set_choked":
+    case "set_doubt":
+      return ofOne(score, edit);
     default:
       return null;
   }
 }
 
-function together(score: Score, edits: { operation: string; args: Args }[]): Patch | null {
+function ofOne(score: Score, edit: StrokeEdit): Patch | null {
+  const dynamic = edit.operation === "add_stroke" ? (edit.dynamic ?? "normal") : "normal";
+  if (edit.operation === "add_stroke")
+    return one({
+      id: edit.id, bar: edit.bar, place: edit.place, part: edit.part, limb: edit.limb, dynamic,
+      loudness: edit.loudness ?? CLASS_LOUDNESS[dynamic]!,
+      ornament: edit.ornament ?? null, choked: edit.choked ?? false,
+      doubt: "", reason: "", measured: null, confidence: 1, placed_by: "person", limb_by: "person",
+    });
+  const own = score.strokes.find((s) => s.id === edit.id);
+  if (!own) return null;
+  if (edit.operation === "remove_stroke") return { strokes: { [own.id]: null } };
+  return one({ ...own, ...changed(own, edit) });
+}
+
+/** What an edit changes of a stroke that is there. */
+function changed(own: Stroke, edit: Exclude<StrokeEdit, { operation: "add_stroke" | "remove_stroke" }>): Partial<Stroke> {
+  const placed_by = "person" as const;
+  switch (edit.operation) {
+    case "move_stroke":
+      return { bar: edit.bar, place: edit.place, placed_by };
+    case "set_part":
+      return { part: edit.part, placed_by };
+    case "set_limb":
+      return { limb: edit.limb, limb_by: "person" };
+    case "set_dynamic":
+      return { dynamic: edit.dynamic, loudness: CLASS_LOUDNESS[edit.dynamic]!, placed_by };
+    case "set_loudness":
+      return {
+        loudness: edit.loudness,
+        dynamic: edit.loudness < 0.45 ? "ghost" : edit.loudness > 0.85 ? "accent" : "normal",
+        placed_by,
+      };
+    case "set_ornament":
+      return { ornament: edit.ornament, placed_by };
+    case "set_choked":
+      return { choked: edit.choked, placed_by };
+    case "set_doubt":
+      return { doubt: edit.doubt, reason: edit.reason ?? "", confidence: edit.doubt ? own.confidence : 1 };
+  }
+}
+
+function together(score: Score, edits: StrokeEdit[]): Patch | null {
   const strokes: NonNullable<Patch["strokes"]> = {};
   let ahead = score;
   for (const e of edits) {
-    const patch = foreseen(ahead, e.operation, e.args);
+    const patch = ofOne(ahead, e);
     if (!patch) return null;
     Object.assign(strokes, patch.strokes);
     ahead = patched(ahead, patch);

@@ -62,7 +62,7 @@ function look(h: Head) {
 
 function label(s: Stroke): string {
   const off =
-    s.time === null ? "" : `, ${Math.round((s.time - props.clock.played(s)) * 1000)} ms`;
+    s.measured ? `, ${Math.round((s.measured.time - props.clock.played(s)) * 1000)} ms` : "";
   return `${part(s.part).label}, ${s.limb}, ${s.dynamic}${off}`;
 }
 
@@ -73,7 +73,7 @@ function onLane(event: PointerEvent, limb: Limb): void {
 }
 
 function off(s: Stroke): number {
-  return s.time === null ? 0 : Math.round((s.time - props.clock.played(s)) * 1000);
+  return s.measured ? Math.round((s.measured.time - props.clock.played(s)) * 1000) : 0;
 }
 const WORD: Record<string, string> = { flam: "fl", drag: "dr", ruff: "ru", buzz: "bz", diddle: "dd", drop: "dp" };
 

@@ -13,9 +13,9 @@ export function laidOver(core: Stroke[], options: Option[], bar: number): Stroke
   const added = options
     .filter((o) => o.bar === 0 || o.bar === bar)
     .map((o) => ({
-      id: `o-${o.part}-${o.place}-${bar}`, bar, place: o.place, part: o.part, limb: o.limb as Stroke["limb"],
+      id: `o-${o.part}-${o.place}-${bar}`, bar, place: o.place, part: o.part as Stroke["part"], limb: o.limb as Stroke["limb"],
       dynamic: o.dynamic as Stroke["dynamic"], loudness: LOUDNESS[o.dynamic] ?? 0.7, ornament: null,
-      time: null, confidence: 1, origin: "written" as const, choked: false, doubt: "" as const, reason: "",
+      measured: null, confidence: 1, placed_by: "rule" as const, limb_by: "program" as const, choked: false, doubt: "" as const, reason: "",
     }));
   const taken = new Set(added.map((s) => `${s.limb} ${s.place}`));
   return [...core.filter((s) => s.bar === bar && !taken.has(`${s.limb} ${s.place}`)), ...added];

@@ -8,7 +8,7 @@ import { shape } from "./shapes";
 const clock = new Clock({ meters: ["4/4", "4/4", "4/4"], pulse: Array.from({ length: 13 }, (_, i) => i / 2), swing: ["none", 0.5] });
 let n = 0;
 const stroke = (place: string, part = "snare", limb = "LH", more = {}): Stroke =>
-  ({ id: `s${n++}`, bar: 1, place, part, limb, dynamic: "normal", loudness: 0.7, ornament: null, time: null, confidence: 1, origin: "written", ...more }) as Stroke;
+  ({ id: `s${n++}`, bar: 1, place, part, limb, dynamic: "normal", loudness: 0.7, ornament: null, measured: null, confidence: 1, placed_by: "person", limb_by: "program", ...more }) as Stroke;
 
 describe("the spine", () => {
   const at = lanes(400);
@@ -24,7 +24,7 @@ describe("the spine", () => {
     expect(ghost!.base - ghost!.y).toBeLessThan((accent!.base - accent!.y) / 2);
   });
   it("leans late strokes right and early ones left", () => {
-    const [late, early] = heads([stroke("1", "snare", "LH", { time: 0.51 }), stroke("2", "snare", "LH", { time: 0.99 })], 1, clock, 1000, at, 26);
+    const [late, early] = heads([stroke("1", "snare", "LH", { measured: { time: 0.51, level: null, openness: null } }), stroke("2", "snare", "LH", { measured: { time: 0.99, level: null, openness: null } })], 1, clock, 1000, at, 26);
     expect(late!.lean).toBeGreaterThan(5);
     expect(early!.lean).toBeLessThan(-5);
   });

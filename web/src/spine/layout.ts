@@ -54,7 +54,7 @@ export function heads(
     const crowd = taken.get(key) ?? 0;
     taken.set(key, crowd + 1);
     const x = pad + placeValue(stroke.place) * pixels + crowd * 16 * room;
-    const off = stroke.time === null ? 0 : stroke.time - clock.played(stroke);
+    const off = stroke.measured ? stroke.measured.time - clock.played(stroke) : 0;
     const lean = (off / seconds) * (width - 2 * pad) * LEAN_SCALE;
     const length = 10 + stroke.loudness * (at.reach - 10);
     const base = at.base[limb];

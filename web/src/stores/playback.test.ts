@@ -24,7 +24,7 @@ vi.mock("@/audio/transport", () => ({
 
 const stroke = (id: string, place: string, more: object = {}) => ({
   id, bar: 1, place, part: "snare", limb: "LH", dynamic: "accent", loudness: 0.9, ornament: null,
-  time: null, confidence: 1, origin: "written", doubt: "", choked: false, ...more,
+  measured: null, confidence: 1, placed_by: "person", limb_by: "program", doubt: "", choked: false, ...more,
 });
 let playback: ReturnType<typeof usePlayback>;
 let song: ReturnType<typeof useSong>;
@@ -43,7 +43,7 @@ beforeEach(() => {
       meters: ["4/4", "3/4"], pulse: [1, 1.5, 2, 2.5, 3, 3.5, 4, 4.5], swing: ["sixteenth", 0.6], sections: [], cues: {},
       strokes: [
         stroke("back", "1"),
-        stroke("ghost", "7/4", { dynamic: "ghost", loudness: 0.3, time: 1.93 }),
+        stroke("ghost", "7/4", { dynamic: "ghost", loudness: 0.3, measured: { time: 1.93, level: null, openness: null } }),
         stroke("kick", "0", { part: "kick", limb: "RF", dynamic: "normal", loudness: 0.7 }),
         stroke("gone", "2", { doubt: "left_out" }),
       ],

@@ -94,7 +94,7 @@ export const usePlayback = defineStore("playback", () => {
     const clock = song.clock;
     if (!transport || !clock || !song.score) return;
     const cues = muted.has("cue") ? [] : Object.entries(song.score.cues ?? {}).flatMap(([bar, cue]) =>
-      cue.places.map((place) => ({ time: clock.played({ bar: Number(bar), place }), part: "block", loudness: 0.6 })),
+      cue.places.map((place) => ({ time: clock.played({ bar: Number(bar), place }), part: "block" as const, loudness: 0.6 })),
     );
     transport.setWritten(
       (sketch.value ?? song.score.strokes)
@@ -112,7 +112,7 @@ export const usePlayback = defineStore("playback", () => {
 
   /** When a written stroke sounds: on the grid, with the song's feel, or when it was measured. */
   function momentOf(clock: Clock, s: Stroke): number {
-    if (feel.value === "measured" && s.time !== null) return s.time;
+    if (feel.value === "measured" && s.measured) return s.measured.time;
     return clock.played(s) + (feel.value === "grid" ? 0 : (shifts.value[s.id] ?? 0));
   }
   async function learnFeel(): Promise<void> {

@@ -4,7 +4,7 @@ import { useSong } from "./song";
 
 const stroke = {
   id: "a", bar: 1, place: "0", part: "kick", limb: "RF", dynamic: "normal", loudness: 0.7,
-  ornament: null, time: 0.5, confidence: 0.9, origin: "heard",
+  ornament: null, measured: { time: 0.5, level: null, openness: null }, confidence: 0.9, placed_by: "heard", limb_by: "program",
 };
 const heard = {
   version: 0, take: 1, duration: 10,
@@ -50,24 +50,24 @@ describe("a song on the desk", () => {
   it("shows an edit at once and settles with the server's patch", async () => {
     const song = useSong();
     await song.open(3);
-    const patched = { ...stroke, dynamic: "ghost", loudness: 0.31, origin: "written" };
+    const patched = { ...stroke, dynamic: "ghost", loudness: 0.31, placed_by: "person" };
     answers.push(result(1, [{ strokes: { a: patched } }]));
-    song.edit("set_dynamic", { id: "a", dynamic: "ghost" });
+    song.edit({ operation: "set_dynamic", id: "a", dynamic: "ghost" });
     expect(song.score!.strokes[0]).toMatchObject({ dynamic: "ghost", loudness: 0.3 });
     expect(song.isSaved).toBe(false);
     await flush();
     expect(song.isSaved).toBe(true);
     expect(song.score!.strokes[0]!.loudness).toBe(0.31);
     expect(song.shown).toMatchObject({ version: 1, undoes: "stroke removed" });
-    expect(asked[0]).toMatchObject({ url: "/api/songs/3/transcription/edits", body: { base: 0, operation: "set_dynamic" } });
+    expect(asked[0]).toMatchObject({ url: "/api/songs/3/transcription/edits", body: { base: 0, edit: { operation: "set_dynamic" } } });
   });
 
   it("keeps edits in their order while the server is away, and sends them later", async () => {
     const song = useSong();
     await song.open(3);
     answers.push("down");
-    song.edit("remove_stroke", { id: "a" });
-    song.edit("rename_section", { id: "s", name: "Verse" });
+    song.edit({ operation: "remove_stroke", id: "a" });
+    song.edit({ operation: "rename_section", id: "s", name: "Verse" });
     await flush();
     expect(song.isAway).toBe(true);
     expect(song.pending).toBe(2);
@@ -77,7 +77,7 @@ describe("a song on the desk", () => {
     await vi.advanceTimersByTimeAsync(2000);
     expect(song.isAway).toBe(false);
     expect(song.isSaved).toBe(true);
-    expect(asked.map((a) => a.body.operation)).toEqual(["remove_stroke", "remove_stroke", "rename_section"]);
+    expect(asked.map((a) => (a.body.edit as { operation: string }).operation)).toEqual(["remove_stroke", "remove_stroke", "rename_section"]);
     expect(asked.at(-1)!.body.base).toBe(1);
   });
 
@@ -85,7 +85,7 @@ describe("a song on the desk", () => {
     const song = useSong();
     await song.open(3);
     answers.push({ status: 422, body: { detail: "That stroke is no longer there." } });
-    song.edit("remove_stroke", { id: "a" });
+    song.edit({ operation: "remove_stroke", id: "a" });
     expect(song.score!.strokes).toHaveLength(0);
     await flush();
     expect(song.complaint).toBe("That stroke is no longer there.");
@@ -106,7 +106,7 @@ describe("a song on the desk", () => {
     const song = useSong();
     await song.open(3);
     answers.push(result(2, [{ strokes: { other: { ...stroke, id: "other", place: "1" } } }, { strokes: { a: null } }]));
-    song.edit("remove_stroke", { id: "a" });
+    song.edit({ operation: "remove_stroke", id: "a" });
     await flush();
     expect(song.score!.strokes.map((s) => s.id)).toEqual(["other"]);
     expect(song.byBar.get(1)).toHaveLength(1);
@@ -116,11 +116,11 @@ describe("a song on the desk", () => {
     const song = useSong();
     await song.open(3);
     answers.push("down");
-    expect(await song.tryEdit("write_bars", { bar: 1, text: "kick: 1", new: "n" })).toBe("");
+    expect(await song.tryEdit({ operation: "write_bars", bar: 1, text: "kick: 1", new: "n" })).toBe("");
     expect([song.isAway, song.pending, song.isKept]).toEqual([true, 1, true]);
     await flush();
     expect(song.isAway).toBe(true);
-    expect(await song.tryEdit("note_bar", { bar: 1, note: "soft" })).toBe("");
+    expect(await song.tryEdit({ operation: "note_bar", bar: 1, note: "soft" })).toBe("");
     expect(song.pending).toBe(2);
     answers.push(result(1, []), result(2, []));
     await vi.advanceTimersByTimeAsync(2000);
@@ -133,7 +133,7 @@ describe("a song on the desk", () => {
   it("keeps each unsent edit in storage until the server has confirmed it", async () => {
     const song = useSong();
     await song.open(3);
-    song.edit("remove_stroke", { id: "a" });
+    song.edit({ operation: "remove_stroke", id: "a" });
     await flush();
     song.close();
     setActivePinia(createPinia());
@@ -153,7 +153,7 @@ describe("a song on the desk", () => {
     const full = vi.spyOn(Storage.prototype, "setItem").mockImplementation(() => {
       throw new DOMException("full", "QuotaExceededError");
     });
-    song.edit("remove_stroke", { id: "a" });
+    song.edit({ operation: "remove_stroke", id: "a" });
     await flush();
     expect([song.isAway, song.isKept]).toEqual([true, false]);
     full.mockRestore();
@@ -163,14 +163,14 @@ describe("a song on the desk", () => {
     const song = useSong();
     await song.open(3);
     answers.push({ status: 409, body: { detail: "“A” changed in another window", clash: true, bars: [], sections: ["s"] } });
-    song.edit("rename_section", { id: "s", name: "Verse" });
+    song.edit({ operation: "rename_section", id: "s", name: "Verse" });
     await flush();
     expect(song.clash).toMatchObject({ says: "“A” changed in another window", sections: ["s"], bars: [] });
     expect([song.clash!.mine.sections[0]!.name, song.clash!.theirs.sections[0]!.name]).toEqual(["Verse", "A"]);
     answers.push(result(2, []));
     song.decide(true);
     await flush();
-    expect(asked.at(-1)!.body).toMatchObject({ over: true, operation: "rename_section" });
+    expect(asked.at(-1)!.body).toMatchObject({ over: true, edit: { operation: "rename_section" } });
   });
 
   it("forgets all of it when another song is opened", async () => {

@@ -1,8 +1,8 @@
 /** One song's transcription on the page: shown at once, saved behind, undone without limit. */
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
-import { ask, Refusal, type EditResult, type Offer, type Stroke, type Transcription } from "@/api/client";
-import { foreseen, patched, type Args } from "@/score/edit";
+import { ask, Refusal, type Edit, type EditResult, type Offer, type Stroke, type StrokeEdit, type Transcription } from "@/api/client";
+import { foreseen, patched } from "@/score/edit";
 import { Clock } from "@/score/time";
 import { adopt, fresh, keep, type Pending } from "./waiting";
 
@@ -78,22 +78,20 @@ export const useSong = defineStore("song", () => {
   }
 
   function foresee(on: Transcription, p: Pending): Transcription {
-    const patch = p.operation ? foreseen(on.score, p.operation, p.args ?? {}) : null;
+    const patch = p.edit ? foreseen(on.score, p.edit) : null;
     return patch ? { ...on, score: patched(on.score, patch), undoes: "the last change", redoes: "" } : on;
   }
 
-  function edit(operation: string, args: Args = {}): void {
-    push(made(operation, args));
+  function edit(edit: Edit): void {
+    push(made(edit));
   }
-  const made = (operation: string, args: Args): Pending => ({
-    path: "edits", operation, args, base: confirmed?.version ?? 0, key: fresh(),
-  });
+  const made = (edit: Edit): Pending => ({ path: "edits", edit, base: confirmed?.version ?? 0, key: fresh() });
   /** An edit whose refusal belongs where it was typed: resolves to the sentence, or "". While
    *  the server is away it waits with the others. */
-  async function tryEdit(operation: string, args: Args): Promise<string> {
+  async function tryEdit(wanted: Edit): Promise<string> {
     while (queue.length && !isAway.value) await new Promise((done) => setTimeout(done, 20));
     const song = id.value;
-    const edit = made(operation, args);
+    const edit = made(wanted);
     if (isAway.value) return push(edit), "";
     pending.value = queue.length + 1;
     try {
@@ -107,9 +105,9 @@ export const useSong = defineStore("song", () => {
     }
   }
   /** Several strokes changed as one edit, undone as one. */
-  function editMany(edits: { operation: string; args: Args }[]): void {
-    if (edits.length === 1) edit(edits[0]!.operation, edits[0]!.args);
-    else if (edits.length) edit("many", { edits });
+  function editMany(edits: StrokeEdit[]): void {
+    if (edits.length === 1) edit(edits[0]!);
+    else if (edits.length) edit({ operation: "many", edits });
   }
   function undo(): void {
     if (shown.value?.undoes) push({ path: "undo", base: 0, key: fresh() });
@@ -138,8 +136,7 @@ export const useSong = defineStore("song", () => {
     return {
       base: p.base && p.base < version && !p.over ? p.base : version,
       over: p.over ?? false,
-      operation: p.operation,
-      args: p.args,
+      edit: p.edit,
       key: p.key,
     };
   }

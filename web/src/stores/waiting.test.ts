@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { adopt, forgetTab, keep, type Pending } from "./waiting";
 
-const edit = (id: string): Pending => ({ path: "edits", operation: "remove_stroke", args: { id }, base: 3, key: id });
+const edit = (id: string): Pending => ({ path: "edits", edit: { operation: "remove_stroke", id }, base: 3, key: id });
 
 beforeEach(() => {
   vi.useFakeTimers();
@@ -73,6 +73,14 @@ it("adds what others left to what is its own, theirs first", async () => {
   sessionStorage.setItem("orchesis.tab", "me");
   localStorage.setItem("orchesis.waiting.7.me", JSON.stringify({ at: 0, queue: [edit("b")] }));
   expect((await adopt(7)).map((p) => p.key)).toEqual(["a", "b"]);
+});
+
+it("reads what was kept before edits had types", async () => {
+  const older = { path: "edits", operation: "set_limb", args: { id: "a", limb: "LF" }, base: 2 };
+  localStorage.setItem("orchesis.waiting.7.zz", JSON.stringify({ at: 0, queue: [older] }));
+  const [kept] = await adopt(7);
+  expect(kept).toMatchObject({ path: "edits", base: 2, edit: { operation: "set_limb", id: "a", limb: "LF" } });
+  expect(kept!.key).toBeTruthy();
 });
 
 it("survives a storage that somebody else wrote nonsense into", async () => {

@@ -3,12 +3,11 @@
  * They stay in the browser's storage until the server has confirmed each of them; what a closed
  * tab left is taken over by the next one that opens its song.
  */
-import type { Args } from "@/score/edit";
+import type { Edit } from "@/api/client";
 
 export interface Pending {
   path: "edits" | "undo" | "redo";
-  operation?: string;
-  args?: Args;
+  edit?: Edit;
   /** The version it was made on. */
   base: number;
   /** Its name; the server does it once, however often it is sent. */
@@ -56,13 +55,20 @@ async function living(): Promise<(tab: string, at: number) => boolean> {
   return (other) => held.has(lockOf(other));
 }
 
+/** As it was kept before edits had types. */
+type Older = Pending & { operation?: string; args?: object };
+function upgraded({ operation, args, ...kept }: Older): Pending {
+  return operation ? { ...kept, key: kept.key ?? fresh(), edit: { operation, ...args } as Edit } : kept;
+}
+
 interface Kept {
   at: number;
   queue: Pending[];
 }
 function read(key: string): Kept {
   try {
-    return JSON.parse(localStorage.getItem(key) ?? "") as Kept;
+    const kept = JSON.parse(localStorage.getItem(key) ?? "") as Kept;
+    return { ...kept, queue: kept.queue.map(upgraded) };
   } catch {
     return { at: 0, queue: [] };
   }

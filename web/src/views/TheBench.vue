@@ -10,6 +10,7 @@ import PartTray from "@/desk/PartTray.vue";
 import ReviewPanel from "@/desk/ReviewPanel.vue";
 import SpectrumStrip from "@/desk/SpectrumStrip.vue";
 import VideoTake from "@/desk/VideoTake.vue";
+import type { StrokeEdit } from "@/api/client";
 import StrokeCard from "@/desk/StrokeCard.vue";
 import WaveForm from "@/desk/WaveForm.vue";
 import { useDragging } from "@/desk/dragging";
@@ -89,7 +90,7 @@ function drawn(b: number) {
 }
 const selected = computed(() => [...writing.chosen.value, ...(review.isOn.value ? (review.doubt.value?.strokes ?? []) : [])]);
 const limbsOf = computed(() =>
-  new Map(bars.value.map((b) => [b, (desk.byBar.get(b) ?? []).filter((s) => s.time !== null).map((s) => ({ time: s.time!, limb: s.limb }))])),
+  new Map(bars.value.map((b) => [b, (desk.byBar.get(b) ?? []).filter((s) => s.measured).map((s) => ({ time: s.measured!.time, limb: s.limb }))])),
 );
 const onsets = computed(() => {
   const clock = desk.clock!;
@@ -102,7 +103,7 @@ const onsets = computed(() => {
         b,
         heard.map((h) => ({
           time: h.time,
-          isWritten: strokes.some((s) => s.part === h.part && Math.abs((s.time ?? clock.played(s)) - h.time) < NEAR),
+          isWritten: strokes.some((s) => s.part === h.part && Math.abs((s.measured?.time ?? clock.played(s)) - h.time) < NEAR),
           says: `${part(h.part).label}, ${Math.round(h.confidence * 100)} % sure`,
         })),
       ];
@@ -127,11 +128,11 @@ watch(
 const isConfirmed = computed(() => desk.score!.confirmed.includes(bar.value));
 const state = computed(() => (isConfirmed.value ? "confirmed" : (desk.shown!.form.states[bar.value - 1] ?? "heard")));
 function confirm(): void {
-  desk.edit("confirm_bars", { bar: bar.value, last: bar.value, confirmed: !isConfirmed.value });
+  desk.edit({ operation: "confirm_bars", bar: bar.value, last: bar.value, confirmed: !isConfirmed.value });
 }
 function confirmSection(): void {
   const s = section.value;
-  if (s) desk.edit("confirm_bars", { bar: s.first_bar, last: s.first_bar + s.bars - 1, confirmed: true });
+  if (s) desk.edit({ operation: "confirm_bars", bar: s.first_bar, last: s.first_bar + s.bars - 1, confirmed: true });
 }
 function show(to: Panel): void {
   panel.value = panel.value === to && to !== "review" ? "stroke" : to;
@@ -244,7 +245,7 @@ const hints = computed(() =>
           <button v-for="p in PANELS" :key="p.key" role="tab" :aria-selected="panel === p.key" :class="{ on: panel === p.key }" @click="panel = p.key">{{ p.label }} <span v-if="p.at" class="key">{{ p.at }}</span></button>
         </div>
         <div class="panel" role="tabpanel">
-          <StrokeCard v-if="panel === 'stroke'" :strokes="writing.strokes.value" :clock="desk.clock!" @edit="(op, args) => writing.each(op, () => args)" @remove="writing.remove()" />
+          <StrokeCard v-if="panel === 'stroke'" :strokes="writing.strokes.value" :clock="desk.clock!" @edit="(wanted) => writing.each((s) => ({ ...wanted, id: s.id }) as StrokeEdit)" @remove="writing.remove()" />
           <CountPanel v-else-if="panel === 'text'" ref="text" :bar="bar" :bars="isZoomed ? 1 : bars[0] === bar ? bars.length : 1" />
           <ComparePanel v-else-if="panel === 'compare'" :bar="bar" :grid="writing.grid.value" />
           <ReviewPanel v-else :review="review" />

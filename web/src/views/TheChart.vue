@@ -94,7 +94,7 @@ function jump(event: MouseEvent): void {
       <span class="soft">As on the screen, so on paper. Click a bar to hear it.</span>
       <span class="grow" />
       <label v-if="chart && chart.notations.length > 1">Written
-        <select class="plain" aria-label="Way of writing" :value="chart.notation" @change="desk.edit('set_notation', { notation: ($event.target as HTMLSelectElement).value })">
+        <select class="plain" aria-label="Way of writing" :value="chart.notation" @change="desk.edit({ operation: 'set_notation', notation: ($event.target as HTMLSelectElement).value as 'counted' })">
           <option v-for="n in chart.notations" :key="n" :value="n">{{ WRITINGS[n] ?? n }}</option>
         </select>
       </label>

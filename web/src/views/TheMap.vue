@@ -72,9 +72,9 @@ useEventListener("keydown", (e: KeyboardEvent) => {
   const own = sections.value.find((s) => s.first_bar <= bar && bar < s.first_bar + s.bars);
   if (e.key === "z") isRoomy.value = !isRoomy.value;
   else if (!own) return;
-  else if (e.key === "s") desk.edit("split_section", { id: own.id, bar, new: `sec-${crypto.randomUUID().slice(0, 8)}` });
-  else if (e.key === "j") desk.edit("merge_section", { id: own.id });
-  else if (e.key === "[" || e.key === "]") desk.edit("move_border", { id: own.id, first_bar: own.first_bar + (e.key === "]" ? 1 : -1) });
+  else if (e.key === "s") desk.edit({ operation: "split_section", id: own.id, bar, new: `sec-${crypto.randomUUID().slice(0, 8)}` });
+  else if (e.key === "j") desk.edit({ operation: "merge_section", id: own.id });
+  else if (e.key === "[" || e.key === "]") desk.edit({ operation: "move_border", id: own.id, first_bar: own.first_bar + (e.key === "]" ? 1 : -1) });
   else if (e.key === ",") playback.seek(desk.clock!.barStart(Math.max(1, bar - 1)));
   else if (e.key === ".") playback.seek(desk.clock!.barStart(Math.min(desk.clock!.bars, bar + 1)));
 });

@@ -8,7 +8,7 @@ import BeatHandles from "@/desk/BeatHandles.vue";
 import WaveForm from "@/desk/WaveForm.vue";
 import { part } from "@/kit";
 import { placeText } from "@/score/time";
-import type { Stroke } from "@/api/client";
+import type { Aside } from "@/api/client";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 
@@ -48,9 +48,9 @@ const readings = computed(() =>
 function read(key: string): void {
   const reading = READINGS.find((r) => r.key === key);
   if (!reading) return;
-  if (key === "h") desk.edit("halve_tempo");
-  else if (key === "d") desk.edit("double_tempo");
-  else desk.edit("retime", { factor: reading.factor });
+  if (key === "h") desk.edit({ operation: "halve_tempo" });
+  else if (key === "d") desk.edit({ operation: "double_tempo" });
+  else desk.edit({ operation: "retime", factor: reading.factor });
 }
 
 /** The beat nearest to the cursor: what single-beat corrections act on. */
@@ -70,15 +70,15 @@ const isLocked = computed(() => {
 const scope = ref<"song" | "from" | "bar">("song");
 function setMeter(to: string): void {
   const bar = chosen.value.bar;
-  if (scope.value === "song") desk.edit("set_meter", { meter: to });
-  else if (scope.value === "from") desk.edit("set_meter", { meter: to, bar });
-  else desk.edit("set_meter", { meter: to, bar, last: bar });
+  if (scope.value === "song") desk.edit({ operation: "set_meter", meter: to });
+  else if (scope.value === "from") desk.edit({ operation: "set_meter", meter: to, bar });
+  else desk.edit({ operation: "set_meter", meter: to, bar, last: bar });
 }
 function toggleLock(): void {
   const bar = chosen.value.bar;
   const own = desk.score!.sections.find((s) => s.first_bar <= bar && bar < s.first_bar + s.bars);
-  if (isLocked.value) desk.edit("unlock", { bar });
-  else desk.edit("lock", { bar: own?.first_bar ?? bar, last: own ? own.first_bar + own.bars - 1 : bar });
+  if (isLocked.value) desk.edit({ operation: "unlock", bar });
+  else desk.edit({ operation: "lock", bar: own?.first_bar ?? bar, last: own ? own.first_bar + own.bars - 1 : bar });
 }
 
 /** Taps along with the sound; they are taken over when tapping rests, from eight on. */
@@ -101,7 +101,7 @@ function tap(event: Event): void {
 }
 function finishTaps(): void {
   clearTimeout(rest);
-  if (taps.value.length >= 8) desk.edit("tap", { taps: taps.value });
+  if (taps.value.length >= 8) desk.edit({ operation: "tap", taps: taps.value });
   taps.value = [];
 }
 const tapSays = computed(() =>
@@ -160,28 +160,30 @@ function zoom(factor: number, around: number): void {
 }
 
 function isOne(): void {
-  if (chosen.value.beat !== 1) desk.edit("set_one", { ...chosen.value });
+  if (chosen.value.beat !== 1) desk.edit({ operation: "set_one", ...chosen.value });
 }
 function step(by: number): void {
   const clock = desk.clock!;
   playback.seek(clock.seconds(clock.starts[chosen.value.bar - 1]! + chosen.value.beat - 1 + by));
 }
 /** Strokes of a person that were set aside; heard ones come back by themselves when bars fit them. */
-const mine = computed(() => desk.score!.aside.filter((s) => s.origin === "written"));
+const mine = computed(() => desk.score!.aside.filter((s) => s.placed_by === "person"));
+/** Words that come back by themselves when they have a bar of their own again. */
+const words = computed(() => desk.score!.aside_words);
 /** A stroke that was set aside goes to the nearest free 16th. */
-function putBack(s: Stroke): void {
+function putBack(s: Aside): void {
   const clock = desk.clock!;
-  const bar = Math.min(Math.max(clock.barAt(s.time ?? 0), 1), clock.bars);
+  const bar = Math.min(Math.max(clock.barAt(s.moment), 1), clock.bars);
   const cells = clock.meters[bar - 1]!.beats * 4;
-  const wanted = Math.min(Math.max(Math.round(clock.within(bar, s.time ?? 0) * cells), 0), cells - 1);
+  const wanted = Math.min(Math.max(Math.round(clock.within(bar, s.moment) * cells), 0), cells - 1);
   const taken = new Set((desk.byBar.get(bar) ?? []).filter((o) => o.part === s.part).map((o) => o.place));
   const free = Array.from({ length: cells }, (_, k) => k)
     .filter((k) => !taken.has(placeText(k, 4)))
     .sort((a, b) => Math.abs(a - wanted) - Math.abs(b - wanted))[0];
-  if (free !== undefined) desk.edit("put_back", { id: s.id, bar, place: placeText(free, 4) });
+  if (free !== undefined) desk.edit({ operation: "put_back", id: s.id, bar, place: placeText(free, 4) });
 }
 function drag(bar: number, beat: number, to: number): void {
-  desk.edit("drag_beat", { bar, beat, seconds: to });
+  desk.edit({ operation: "drag_beat", bar, beat, seconds: to });
 }
 
 useEventListener("keydown", (e: KeyboardEvent) => {
@@ -190,14 +192,14 @@ useEventListener("keydown", (e: KeyboardEvent) => {
   if (READINGS.some((r) => r.key === e.key)) read(e.key);
   else if (e.key === "ArrowLeft" || e.key === "ArrowRight") {
     const later = e.key === "ArrowRight";
-    if (e.shiftKey) desk.edit("shift_half", { later });
-    else desk.edit("shift_one", { beats: later ? 1 : -1 });
+    if (e.shiftKey) desk.edit({ operation: "shift_half", later });
+    else desk.edit({ operation: "shift_one", beats: later ? 1 : -1 });
   } else if (e.key === "1") isOne();
   else if (e.key === "t") tap(e);
   else if (e.key === "Enter" && taps.value.length) finishTaps();
   else if (e.key === "Escape") taps.value = [];
-  else if (e.key === "i") desk.edit("insert_beat", { ...chosen.value });
-  else if (e.key === "x") desk.edit("remove_beat", { ...chosen.value });
+  else if (e.key === "i") desk.edit({ operation: "insert_beat", ...chosen.value });
+  else if (e.key === "x") desk.edit({ operation: "remove_beat", ...chosen.value });
   else if (e.key === "l") toggleLock();
   else if (e.key === "," || e.key === ".") step(e.key === "." ? 1 : -1);
 });
@@ -220,10 +222,10 @@ useEventListener("keydown", (e: KeyboardEvent) => {
       <div class="act">
         <h2>Is the 1 elsewhere?</h2>
         <button class="plain" :disabled="chosen.beat === 1" @click="isOne">Beat {{ chosen.beat }} of bar {{ chosen.bar }} is the 1 <span class="key">1</span></button>
-        <button class="plain" aria-label="A beat earlier" @click="desk.edit('shift_one', { beats: -1 })"><i class="pi pi-arrow-left" /> beat</button>
-        <button class="plain" aria-label="A beat later" @click="desk.edit('shift_one', { beats: 1 })">beat <i class="pi pi-arrow-right" /></button>
-        <button class="plain" aria-label="Half a beat earlier" @click="desk.edit('shift_half', { later: false })"><i class="pi pi-arrow-left" /> half</button>
-        <button class="plain" aria-label="Half a beat later" @click="desk.edit('shift_half', { later: true })">half <i class="pi pi-arrow-right" /></button>
+        <button class="plain" aria-label="A beat earlier" @click="desk.edit({ operation: 'shift_one', beats: -1 })"><i class="pi pi-arrow-left" /> beat</button>
+        <button class="plain" aria-label="A beat later" @click="desk.edit({ operation: 'shift_one', beats: 1 })">beat <i class="pi pi-arrow-right" /></button>
+        <button class="plain" aria-label="Half a beat earlier" @click="desk.edit({ operation: 'shift_half', later: false })"><i class="pi pi-arrow-left" /> half</button>
+        <button class="plain" aria-label="Half a beat later" @click="desk.edit({ operation: 'shift_half', later: true })">half <i class="pi pi-arrow-right" /></button>
       </div>
       <div class="act">
         <h2 id="meter">Meter</h2>
@@ -239,9 +241,17 @@ useEventListener("keydown", (e: KeyboardEvent) => {
     <section v-if="mine.length" class="card aside" role="alert">
       <h2>{{ mine.length }} of your strokes found no place on the new beats</h2>
       <span v-for="s in mine.slice(0, 6)" :key="s.id" class="set">
-        <button class="plain" @click="s.time !== null && playback.play(Math.max(0, s.time - 1))"><i class="pi pi-play" /> {{ part(s.part).label }}</button>
+        <button class="plain" @click="playback.play(Math.max(0, s.moment - 1))"><i class="pi pi-play" /> {{ part(s.part).label }}</button>
         <button class="plain" @click="putBack(s)">Put near</button>
-        <button class="plain" @click="desk.edit('drop_aside', { id: s.id })">Give up</button>
+        <button class="plain" @click="desk.edit({ operation: 'drop_aside', id: s.id })">Give up</button>
+      </span>
+    </section>
+    <section v-if="words.length" class="card aside" role="alert">
+      <h2>{{ words.length === 1 ? "These words share" : `${words.length} notes and cues share` }} a bar with others on the new beats</h2>
+      <span v-for="w in words.slice(0, 6)" :key="w.id" class="set">
+        <button class="plain" @click="playback.play(Math.max(0, w.moment - 1))"><i class="pi pi-play" /> “{{ w.text }}”</button>
+        <button class="plain" @click="desk.edit({ operation: 'put_back_words', id: w.id, bar: desk.clock!.barAt(w.moment) })">Add to bar {{ desk.clock!.barAt(w.moment) }}</button>
+        <button class="plain" @click="desk.edit({ operation: 'drop_aside_words', id: w.id })">Give up</button>
       </span>
     </section>
     <section v-if="desk.shown!.form.disagree.length" class="card aside" role="status">
@@ -272,8 +282,8 @@ useEventListener("keydown", (e: KeyboardEvent) => {
         <h2>Beats on the sound</h2>
         <span class="soft">Drag a beat; its neighbours follow. Striped: the pulse is unsure.</span>
         <span class="grow" />
-        <button class="plain" @click="desk.edit('insert_beat', { ...chosen })">Add a beat <span class="key">i</span></button>
-        <button class="plain" @click="desk.edit('remove_beat', { ...chosen })">Take one away <span class="key">x</span></button>
+        <button class="plain" @click="desk.edit({ operation: 'insert_beat', ...chosen })">Add a beat <span class="key">i</span></button>
+        <button class="plain" @click="desk.edit({ operation: 'remove_beat', ...chosen })">Take one away <span class="key">x</span></button>
         <button class="plain" :class="{ on: isLocked }" @click="toggleLock">{{ isLocked ? "Unlock" : "Lock the section" }} <span class="key">l</span></button>
         <button class="plain" aria-label="See more" @click="zoom(1.5, playback.now)"><i class="pi pi-search-minus" /></button>
         <button class="plain" aria-label="See closer" @click="zoom(0.66, playback.now)"><i class="pi pi-search-plus" /></button>
