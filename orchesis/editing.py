@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping
 from typing import Annotated, Any, get_args
 
@@ -11,7 +12,7 @@ from orchesis.correcting import form_edits, pulse_edits, spreading, stroke_edits
 from orchesis.errors import BadEdit, OrchesisError
 from orchesis.score import Score
 from orchesis.score.edit import Edit, malformed
-from orchesis.score.patches import difference, patched, touched
+from orchesis.score.patches import difference, inverse_of, patched, touched
 
 _FEW_BARS = 3  # that are named where an edit is told
 MOST_BARS = 3000  # 20 minutes in bars of 0.4 s
@@ -70,7 +71,7 @@ def apply(score: Score, edit: Edit) -> tuple[Score, dict[str, Any], dict[str, An
         loaded = patched(score, patch)  # what is kept is what will be loaded again
     except OrchesisError as problem:
         raise BadEdit(f"This would leave a song that can't be read ({problem})") from None
-    return loaded, difference(score, loaded), difference(loaded, score)
+    return loaded, patch, inverse_of(score, patch)
 
 
 def _must_fit(new: Score, patch: Mapping[str, Any]) -> None:
@@ -82,7 +83,7 @@ def _must_fit(new: Score, patch: Mapping[str, Any]) -> None:
         return
     if len(new.strokes) > MOST_STROKES:
         raise BadEdit(f"A song has {MOST_STROKES} strokes at the most.")
-    for bar in added:
+    for bar, count in Counter(s.bar for s in new.strokes.values() if s.bar in added).items():
         most = STROKES_A_BEAT * new.meters[bar - 1].beats if bar <= new.bar_count else 0
-        if len(new.strokes_of(bar)) > most:
+        if count > most:
             raise BadEdit(f"Bar {bar} would hold more than {most} strokes; that can't be played.")

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from dataclasses import replace
 from fractions import Fraction
+from functools import cached_property
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -36,7 +38,20 @@ class Strokes:
     def __init__(self, score: Score) -> None:
         self.score = score
         self.by_id = dict(score.strokes)
-        self._spots = {(s.bar, s.place, s.part): k for k, s in self.by_id.items()}
+        #: Ids by place and part of each bar that was asked for; the others are as before.
+        self._taken: dict[int, dict[tuple[Fraction, str], str]] = {}
+
+    @cached_property
+    def _before(self) -> dict[int, list[Stroke]]:
+        bars: dict[int, list[Stroke]] = defaultdict(list)
+        for s in self.score.strokes.values():
+            bars[s.bar].append(s)
+        return bars
+
+    def _bar(self, bar: int) -> dict[tuple[Fraction, str], str]:
+        if bar not in self._taken:
+            self._taken[bar] = {(s.place, s.part): s.id for s in self._before[bar]}
+        return self._taken[bar]
 
     def get(self, wanted: str) -> Stroke:
         """The stroke of that id; BadEdit where it is gone."""
@@ -47,18 +62,19 @@ class Strokes:
 
     def put(self, stroke: Stroke) -> None:
         """Sets a stroke; BadEdit where its part is struck at its place already."""
-        spot = (stroke.bar, stroke.place, stroke.part)
-        if self._spots.get(spot, stroke.id) != stroke.id:
+        there, spot = self._bar(stroke.bar), (stroke.place, stroke.part)
+        if there.get(spot, stroke.id) != stroke.id:
             raise BadEdit(f"There is a {part(stroke.part).label.lower()} at that place already.")
         self.drop(stroke.id)
         self.by_id[stroke.id] = stroke
-        self._spots[spot] = stroke.id
+        there[spot] = stroke.id
 
     def drop(self, key: str) -> None:
         """Takes a stroke away, if it is there."""
-        gone = self.by_id.pop(key, None)
+        gone = self.by_id.get(key)
         if gone is not None:
-            self._spots.pop((gone.bar, gone.place, gone.part), None)
+            self._bar(gone.bar).pop((gone.place, gone.part), None)
+            del self.by_id[key]
 
     def done(self) -> Score:
         """The score with the strokes as they are now."""

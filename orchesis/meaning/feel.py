@@ -163,34 +163,39 @@ def _ratios(
 ) -> list[float]:
     """Long part / pair of each pair of a voice, measured from its own strokes on the beats (or
     8ths) where it has them, else from the pulse and its usual lateness."""
-    step = Fraction(1) if level == "eighth" else Fraction(1, 2)
+    # Places by their parts of a beat, as whole numbers: a song has thousands of them. Of a pair
+    # of 8ths the first stands on the beat, the second has halves (or is the last triplet); of a
+    # pair of 16ths the first has none or halves, the second fourths.
+    step, halves = (1.0, 2) if level == "eighth" else (0.5, 4)
+    firsts = (1,) if level == "eighth" else (1, 2)
     starts = score.bar_beats()
     triplets = {
-        (s.bar, int(s.place)) for s in every if s.place.denominator == 3 and s.place % 1 < 0.5
+        (s.bar, int(s.place))
+        for s in every
+        if s.place.denominator == 3 and s.place.numerator % 3 == 1
     }
-    at: dict[Fraction, float] = {}
+    at: dict[float, float] = {}
     late: list[float] = []
     for s in own:
-        if s.place % step == 0 and s.time is not None:
-            beat = starts[s.bar - 1] + s.place
+        if s.place.denominator in firsts and s.time is not None:
+            beat = starts[s.bar - 1] + float(s.place)
             at[beat] = s.time
             late.append(s.time - score.pulse.seconds(beat))
     usual = float(np.median(late)) if late else 0.0
 
-    def moment(beat: Fraction) -> float:
-        return at.get(beat, score.pulse.seconds(beat) + usual)
+    def moment(beat: float) -> float:
+        known = at.get(beat)
+        return score.pulse.seconds(beat) + usual if known is None else known
 
     ratios = []
     for s in own:
-        inside = (s.place % step) / step
-        shuffled = level == "eighth" and inside == Fraction(2, 3)
-        if score.meters[s.bar - 1].is_compound or s.time is None:
+        parts = s.place.denominator
+        shuffled = level == "eighth" and parts == 3 and s.place.numerator % 3 == 2
+        if (parts != halves and not shuffled) or s.time is None:
             continue
-        if inside != Fraction(1, 2) and not shuffled:
+        if score.meters[s.bar - 1].is_compound or (shuffled and (s.bar, int(s.place)) in triplets):
             continue
-        if shuffled and (s.bar, int(s.place)) in triplets:
-            continue
-        beat = starts[s.bar - 1] + s.place - s.place % step
+        beat = starts[s.bar - 1] + float(s.place) // step * step
         a, b = moment(beat), moment(beat + step)
         if b - a > 0.05:
             ratio = (s.time - a) / (b - a)
@@ -337,9 +342,10 @@ def _hand(strokes: Sequence[Stroke], score: Score) -> tuple[list[Place], float |
     for s in own:
         places[s.place].append(db_of(s.loudness) - zero)
     kept = {p: v for p, v in sorted(places.items()) if len(v) >= 3}
-    rest = [x - float(np.median(v)) for v in kept.values() for x in v]
+    middle = {p: float(np.median(v)) for p, v in kept.items()}
+    rest = [x - middle[p] for p, v in kept.items() for x in v]
     even = round(_SPREAD * float(np.median(np.abs(rest))), 1) if len(rest) >= _FEW else None
-    return [Place(str(p), round(float(np.median(v)), 1), len(v)) for p, v in kept.items()], even
+    return [Place(str(p), round(middle[p], 1), len(v)) for p, v in kept.items()], even
 
 
 # -- tempo

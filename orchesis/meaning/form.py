@@ -66,15 +66,20 @@ def alike(a: Sequence[Stroke], b: Sequence[Stroke]) -> float:
     return len(x & y) / len(x | y) if x or y else 1.0
 
 
-def facts(score: Score, levels: Sequence[Sequence[float]] = ()) -> dict[str, Any]:
+def facts(
+    score: Score,
+    levels: Sequence[Sequence[float]] = (),
+    filled: Sequence[tuple[int, int]] | None = None,
+) -> dict[str, Any]:
     """Facts of every section, events of the form by bar, and how sure the pulse is by bar.
 
-    levels: of the whole and of the drums each second, in dB (the analysis file's).
+    levels: of the whole and of the drums each second, in dB (the analysis file's). filled: the
+    bars of fills, where they are known already (``fill_bars``).
     """
     states = review.states(score)
     score = score.played()
     bars = score.by_bar()
-    fills = {bar for bar, _ in fill_bars(score)}
+    fills = {bar for bar, _ in (fill_bars(score) if filled is None else filled)}
     proposed = names(score, levels)
     sections = []
     for n, s in enumerate(score.sections):
@@ -332,7 +337,7 @@ def pulse_confidence(score: Score) -> list[float]:
         off = [
             abs(s.time - score.seconds(bar, s.place))
             for s in bars.get(bar, [])
-            if s.time is not None and s.place % 1 == 0
+            if s.place.denominator == 1 and s.time is not None
         ]
         inside = slice(starts[bar - 1], starts[bar])
         near = float(np.mean(np.array(off) < 0.035)) if off else 0.5

@@ -22,15 +22,31 @@ _BY_ENTRY = ("notes", "cues", "sound")
 def difference(old: Score, new: Score) -> dict[str, Any]:
     """What turns ``old`` into ``new``."""
     patch: dict[str, Any] = {}
+    before_of = old.strokes.get
+    # Most strokes are the very same object: identity is asked first.
     strokes: dict[str, Any] = {
-        k: s.to_json() for k, s in new.strokes.items() if old.strokes.get(k) != s
+        k: s.to_json()
+        for k, s in new.strokes.items()
+        if (was := before_of(k)) is not s and was != s
     }
-    strokes |= {k: None for k in old.strokes if k not in new.strokes}
+    strokes |= dict.fromkeys(old.strokes.keys() - new.strokes.keys())
     if strokes:
         patch["strokes"] = strokes
     before, after = old.frame(), new.frame()
     patch |= {k: after[k] for k in after if after[k] != before[k]}
     return patch
+
+
+def inverse_of(score: Score, patch: Patch) -> dict[str, Any]:
+    """What takes a patch back from the score it leads away from."""
+    made: dict[str, Any] = {}
+    if "strokes" in patch:
+        was = {k: score.strokes.get(k) for k in patch["strokes"]}
+        made["strokes"] = {k: None if s is None else s.to_json() for k, s in was.items()}
+    if patch.keys() - {"strokes"}:
+        frame = score.frame()
+        made |= {k: frame[k] for k in patch if k != "strokes"}
+    return made
 
 
 def patched(score: Score, patch: Patch) -> Score:

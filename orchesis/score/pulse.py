@@ -6,6 +6,7 @@ from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from math import floor
 
 from orchesis.errors import BadScore
 from orchesis.score.untrusted import is_moment
@@ -30,10 +31,11 @@ class PulseMap:
             raise BadScore("The beats of a pulse are seconds of a recording.")
 
     def seconds(self, beat: Fraction | float) -> float:
-        """The moment (seconds) of a position in beats."""
-        last = len(self.times) - 2
-        i = min(max(int(beat // 1), 0), last)
-        return self.times[i] + float(beat - i) * (self.times[i + 1] - self.times[i])
+        """The moment (seconds) of a position in beats: exact at every beat, and between them to
+        far less than a sample."""
+        at = float(beat)
+        i = min(max(floor(at), 0), len(self.times) - 2)
+        return self.times[i] + (at - i) * (self.times[i + 1] - self.times[i])
 
     def beat(self, seconds: float) -> float:
         """The position in beats of a moment (seconds)."""

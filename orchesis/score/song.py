@@ -159,7 +159,8 @@ class Score:
 
     def seconds(self, bar: int, place: Fraction = Fraction(0)) -> float:
         """The moment (seconds) of a written place."""
-        return self.pulse.seconds(self.beat_of(bar, place))
+        first = self._starts[min(max(bar - 1, 0), len(self.meters))]
+        return self.pulse.seconds(first + float(place))
 
     @cached_property
     def _bars(self) -> dict[int, list[Stroke]]:
@@ -170,7 +171,9 @@ class Score:
         for s in self.strokes.values():
             bars[s.bar].append(s)
         for strokes in bars.values():
-            strokes.sort(key=lambda s: (s.place, order[s.part]))
+            # A place as a float: two grids' places never meet where they differ, and it is
+            # compared a hundred times faster.
+            strokes.sort(key=lambda s: (s.place.numerator / s.place.denominator, order[s.part]))
         return bars
 
     def by_bar(self) -> dict[int, list[Stroke]]:

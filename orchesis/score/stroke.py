@@ -11,7 +11,6 @@ from orchesis.score.kit import KIT, part
 from orchesis.score.untrusted import (
     MOST_PARTS_READ,
     is_moment,
-    read_number,
     read_place,
     shown,
     unprintable,
@@ -73,14 +72,14 @@ class Measured:
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Measured:
         """Raises BadScore where a value is no number, or the time no moment of a recording."""
-        time, level, openness = (data.get(k) for k in ("time", "level", "openness"))
+        time, level, openness = data.get("time"), data.get("level"), data.get("openness")
         if not is_moment(time):
             raise BadScore(f"A stroke's time is seconds, not “{shown(time)}”.")
-        return cls(
-            time,
-            None if level is None else read_number(level, -300, 100, "A level"),
-            None if openness is None else read_number(openness, 0, 1, "An openness"),
-        )
+        if level is not None and not -300 <= level <= 100:
+            raise BadScore(f"A level is dB against the recording, not “{shown(level)}”.")
+        if openness is not None and not 0 <= openness <= 1:
+            raise BadScore(f"An openness lies between 0 and 1, not at “{shown(openness)}”.")
+        return cls(time, level, openness)
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,9 +123,12 @@ class Stroke:
             raise BadScore(f"Nobody of ours is called “{self.placed_by}” or “{self.limb_by}”.")
         if self.doubt not in DOUBTS:
             raise BadScore(f"“{self.doubt}” is not assumed, doubtful or left_out.")
-        if not 0 <= self.loudness <= 1:
-            raise BadScore(f"A loudness lies between 0 and 1, not at {self.loudness}.")
-        if self.place < 0 or self.bar < 1:
+        if not (0 <= self.loudness <= 1 and 0 <= self.confidence <= 1):
+            raise BadScore(
+                "Loudness and confidence lie between 0 and 1, not at "
+                f"{shown(self.loudness)}, {shown(self.confidence)}."
+            )
+        if self.place.numerator < 0 or self.bar < 1:
             raise BadScore("A stroke can't stand before its bar.")
 
     @property
@@ -164,31 +166,38 @@ class Stroke:
 
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Stroke:
-        """The stroke that JSON describes; BadScore if it describes none."""
+        """The stroke that JSON describes; BadScore if it describes none.
+
+        Written out field by field: a song has thousands of strokes, and each edit reads it.
+        """
         try:
-            fields = {k: data[k] for k in cls.__slots__ if k in data}
-            fields["place"] = read_place(fields["place"], MOST_PARTS_READ)
-            for name in ("loudness", "confidence"):
-                if name in fields:
-                    fields[name] = read_number(fields[name], 0, 1, f"A stroke's {name}")
-            if fields.get("measured") is not None:
-                fields["measured"] = Measured.from_json(fields["measured"])
-            made = cls(**fields)
-            _must_be_plain(made)
+            get = data.get
+            measured = get("measured")
+            made = cls(
+                data["id"], data["bar"], read_place(data["place"], MOST_PARTS_READ), data["part"],
+                get("limb", "RH"), get("dynamic", "normal"), get("loudness", 0.7),
+                get("ornament"), None if measured is None else Measured.from_json(measured),
+                get("confidence", 1.0), get("placed_by", "person"), get("limb_by", "program"),
+                get("choked", False), get("doubt", ""), get("reason", ""),
+            )  # fmt: skip
+            if not made._is_plain():
+                raise BadScore(f"This is not a stroke: {shown(data)}.")
             return made
         except (KeyError, TypeError, ValueError, AttributeError) as problem:
             raise BadScore(f"This is not a stroke: {shown(data)} ({problem}).") from None
 
+    def _is_plain(self) -> bool:
+        """Whether what came from outside has the right kinds; the rest is checked when made."""
+        name, reason = self.id, self.reason
+        return (
+            isinstance(name, str)
+            and 1 <= len(name) <= _LONGEST_ID
+            and name.isprintable()
+            and isinstance(self.bar, int)
+            and isinstance(self.choked, bool)
+            and isinstance(reason, str)
+            and (not reason or (len(reason) <= _LONGEST_REASON and not unprintable(reason)))
+        )
+
     def changed(self, **fields: Any) -> Stroke:
         return replace(self, **fields)
-
-
-def _must_be_plain(s: Stroke) -> None:
-    """What comes from outside has the right kinds: words are words, moments are seconds."""
-    texts = (s.id, s.part, s.limb, s.dynamic, s.ornament or "", s.doubt, s.reason)
-    if not all(isinstance(t, str) for t in texts) or not 1 <= len(s.id) <= _LONGEST_ID:
-        raise BadScore(f"A stroke's id has 1 to {_LONGEST_ID} letters, and its words are text.")
-    if unprintable(s.id + s.reason) or len(s.reason) > _LONGEST_REASON:
-        raise BadScore("A stroke's reason is printable text of 120 letters at the most.")
-    if not isinstance(s.bar, int) or not isinstance(s.choked, bool):
-        raise BadScore(f"A stroke stands in a bar by its number, not in “{shown(s.bar)}”.")

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from functools import lru_cache
 
 _QUARTER, _HALF, _THREE = Fraction(1, 4), Fraction(1, 2), Fraction(3, 4)
 
 
+@lru_cache(maxsize=4096)  # a song has few places, each thousands of times
 def swung(place: Fraction, swing: tuple[str, float]) -> float:
     """A written place (beats) as it is played: the second of each pair is late.
 

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 import re
 from fractions import Fraction
+from functools import lru_cache
 from typing import TypeGuard
 
 from orchesis.errors import BadScore
@@ -37,7 +38,12 @@ def read_place(text: object, most_parts: int = MOST_PARTS) -> Fraction:
     >>> read_place("3/4")
     Fraction(3, 4)
     """
-    match = _PLACE.fullmatch(text if isinstance(text, str) else str(text)[:12])
+    return _read_place(text if isinstance(text, str) else str(text)[:12], most_parts)
+
+
+@lru_cache(maxsize=4096)  # a song has few places, each thousands of times
+def _read_place(text: str, most_parts: int) -> Fraction:
+    match = _PLACE.fullmatch(text)
     parts = int(match[2] or 1) if match else 0
     if match is None or parts == 0:
         raise BadScore(f"“{shown(text)}” is not a place; give beats as a fraction like 3/4.")

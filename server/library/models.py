@@ -2,8 +2,30 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.conf import settings
-from django.db import models
+from django.db import models, transaction
+from django.db.models.signals import post_delete
+from django.dispatch import receiver
+
+
+class SongQuerySet(models.QuerySet["Song"]):
+    """The one place that decides what anybody sees: whatever belongs to a song starts here."""
+
+    def visible_to(self, user: Any, *, also_removed: bool = False) -> SongQuerySet:
+        """The songs of a user's shelf."""
+        own = self.filter(owner=user.pk)
+        return own if also_removed else own.filter(removed=None)
+
+
+class OfSongQuerySet(models.QuerySet):
+    """What belongs to a song: visible to whoever sees the song. song_path: the way to it."""
+
+    song_path = "song"
+
+    def visible_to(self, user: Any) -> OfSongQuerySet:
+        return self.filter(**{f"{self.song_path}__in": Song.objects.visible_to(user)})
 
 
 class Song(models.Model):
@@ -22,6 +44,8 @@ class Song(models.Model):
     depth = models.CharField(max_length=12, choices=DEPTHS, default="every_bar")
     created = models.DateTimeField(auto_now_add=True)
     removed = models.DateTimeField(null=True, blank=True)
+
+    objects = SongQuerySet.as_manager()
 
     class Meta:
         ordering = ["created"]
@@ -63,9 +87,19 @@ class Take(models.Model):
     duration = models.FloatField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 
+    objects = OfSongQuerySet.as_manager()
+    FILES = ("original", "sound", "drums", "fitted")
+
     class Meta:
         ordering = ["created"]
         indexes = [models.Index(fields=["digest"])]
 
     def __str__(self) -> str:
         return self.name
+
+
+@receiver(post_delete, sender=Take)
+def _free_files(instance: Take, **_more: Any) -> None:
+    """A take that is deleted for good frees its files, once the deletion stands."""
+    files = [getattr(instance, name) for name in Take.FILES if getattr(instance, name)]
+    transaction.on_commit(lambda: [f.storage.delete(f.name) for f in files])

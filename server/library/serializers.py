@@ -5,8 +5,6 @@ from rest_framework import serializers
 from transcription.serializers import JobSerializer
 
 from library.models import Song, Take
-from orchesis.errors import BadScore
-from orchesis.score import Score
 
 
 class SessionSerializer(serializers.Serializer):
@@ -34,8 +32,13 @@ class TakeSerializer(serializers.ModelSerializer):
 
     @extend_schema_field(JobSerializer(allow_null=True))
     def get_job(self, take: Take) -> dict | None:
-        job = take.jobs.order_by("-id").first()
+        job = newest_job(take)
         return JobSerializer(job).data if job else None
+
+
+def newest_job(take: Take):
+    """The newest hearing of a take, out of what was fetched with it."""
+    return max(take.jobs.all(), key=lambda job: job.pk, default=None)
 
 
 class SongSerializer(serializers.ModelSerializer):
@@ -63,43 +66,32 @@ class SongSerializer(serializers.ModelSerializer):
         """How far the song is: asked, hearing, refused, heard, corrected, confirmed."""
         found = getattr(song, "transcription", None)
         if found is not None:
-            score = _score(song)
-            if score is not None and len(score.confirmed) == score.bar_count:
+            if found.confirmed == found.bars:
                 return "confirmed"
             return "corrected" if found.version > 0 else "heard"
-        take = song.takes.last()
-        job = take.jobs.order_by("-id").first() if take else None
+        takes = song.takes.all()
+        job = newest_job(takes[len(takes) - 1]) if takes else None
         if job is None:
             return "asked"
         return "hearing" if job.is_open else "refused"
 
     @extend_schema_field(serializers.IntegerField(allow_null=True))
     def get_bars(self, song: Song) -> int | None:
-        score = _score(song)
-        return score.bar_count if score else None
+        found = getattr(song, "transcription", None)
+        return found.bars if found else None
 
     @extend_schema_field(serializers.FloatField(allow_null=True))
     def get_tempo(self, song: Song) -> float | None:
-        score = _score(song)
-        return round(score.pulse.tempo()[0], 1) if score else None
+        found = getattr(song, "transcription", None)
+        return found.tempo if found and not found.is_broken else None
 
     @extend_schema_field(serializers.CharField(allow_blank=True))
     def get_trouble(self, song: Song) -> str:
         """Why the song can't be opened, and what to do; empty where nothing is wrong."""
         found = getattr(song, "transcription", None)
-        if found is None or _score(song) is not None:
+        if found is None or not found.is_broken:
             return ""
         return "This song can't be read any more. Undo the last change, or run check_songs."
-
-
-def _score(song: Song) -> Score | None:
-    """The song's score; None where it was not heard yet, or can't be read any more: one
-    broken row never fails a list."""
-    found = getattr(song, "transcription", None)
-    try:
-        return found.score if found else None
-    except BadScore:
-        return None
 
 
 class UploadSerializer(serializers.Serializer):

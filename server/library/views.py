@@ -81,10 +81,13 @@ class SongViewSet(
     http_method_names = ["get", "post", "patch", "delete"]
 
     def get_queryset(self):
-        own = Song.objects.filter(owner=self.request.user.pk)
-        if self.action != "restore":
-            own = own.filter(removed=None)
-        return own.select_related("transcription").prefetch_related("takes__jobs")
+        own = Song.objects.visible_to(self.request.user, also_removed=self.action == "restore")
+        # The shelf needs no score: what it shows of one is kept beside it.
+        return (
+            own.select_related("transcription")
+            .defer("transcription__document", "transcription__analysis")
+            .prefetch_related("takes__jobs")
+        )
 
     def perform_create(self, serializer) -> None:
         serializer.save(owner=self.request.user)
@@ -121,9 +124,8 @@ class SongViewSet(
         for chunk in file.chunks():
             digest.update(chunk)
         twin = (
-            Take.objects.filter(
-                digest=digest.hexdigest(), song__owner=request.user.pk, song__removed=None
-            )
+            Take.objects.visible_to(request.user)
+            .filter(digest=digest.hexdigest())
             .select_related("song")
             .first()
         )
@@ -142,8 +144,7 @@ class TakeSoundView(APIView):
     """The sound of a take, in pieces of ten seconds or as an outline."""
 
     def _take(self, request: Request, pk: int) -> Take:
-        own = Take.objects.filter(song__owner=request.user.pk).exclude(sound="")
-        return get_object_or_404(own, pk=pk)
+        return get_object_or_404(Take.objects.visible_to(request.user).exclude(sound=""), pk=pk)
 
     @extend_schema(
         parameters=[OpenApiParameter("drums", str, enum=list(sound.BALANCES))],

@@ -110,7 +110,7 @@ class SearchView(APIView):
         if length == 0:
             raise ValidationError("A figure begins at 0 or later and has a length.")
         matches = findings.searched(
-            found, request.user.pk, bar, asked.get("scope", ""), first, length,
+            found, request.user, bar, asked.get("scope", ""), first, length,
             asked.get("over", "shelf") == "shelf",
         )  # fmt: skip
         return Response({"version": found.version, "matches": matches})
@@ -121,7 +121,7 @@ class KeptFillsView(APIView):
 
     @extend_schema(responses=KeptFillSerializer(many=True))
     def get(self, request: Request) -> Response:
-        own = KeptFill.objects.filter(owner=request.user.pk).select_related("song")
+        own = KeptFill.objects.visible_to(request.user).select_related("song")
         return Response(KeptFillSerializer(own, many=True).data)
 
     @extend_schema(request=KeepRequestSerializer, responses={201: KeptFillSerializer})
@@ -133,8 +133,8 @@ class KeptFillsView(APIView):
         made = findings.lifted(found.song, found, asked["fill"])
         if made is None:
             raise NotFound("There is no such fill in this song any more.")
-        twin = KeptFill.objects.filter(
-            owner=request.user.pk, song=found.song, bar=made["bar"],
+        twin = KeptFill.objects.visible_to(request.user).filter(
+            song=found.song, bar=made["bar"],
             document__strokes=made["document"]["strokes"],
         ).first()  # fmt: skip
         kept = twin or KeptFill.objects.create(
@@ -146,7 +146,7 @@ class KeptFillsView(APIView):
 class KeptFillView(APIView):
     @extend_schema(request=KeptFillSerializer, responses=KeptFillSerializer)
     def patch(self, request: Request, pk: int) -> Response:
-        kept = get_object_or_404(KeptFill.objects.filter(owner=request.user.pk), pk=pk)
+        kept = get_object_or_404(KeptFill.objects.visible_to(request.user), pk=pk)
         given = KeptFillSerializer(kept, data=request.data, partial=True)
         given.is_valid(raise_exception=True)
         given.save()
@@ -154,5 +154,5 @@ class KeptFillView(APIView):
 
     @extend_schema(request=None, responses={204: None})
     def delete(self, request: Request, pk: int) -> Response:
-        get_object_or_404(KeptFill.objects.filter(owner=request.user.pk), pk=pk).delete()
+        get_object_or_404(KeptFill.objects.visible_to(request.user), pk=pk).delete()
         return Response(status=204)

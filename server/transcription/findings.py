@@ -20,6 +20,7 @@ from orchesis.score.decision import Decision, decided
 from transcription.models import Transcription
 
 T = TypeVar("T")
+_HIT_BYTES = 1500  # that one hit of an analysis takes in memory, about
 _KEPT = 64 * 1024 * 1024  # bytes of findings that one server process keeps
 
 #: What was found in a version, with its size; the longest unasked goes first.
@@ -45,10 +46,23 @@ def _kept(found: Transcription, what: str, make: Callable[[], T], *more: Any) ->
     return value  # type: ignore[no-any-return]
 
 
+def heard(found: Transcription) -> dict[str, Any]:
+    """The analysis of a song's first take; it stays as it was heard, whatever is edited."""
+    key = ("analysis", found.pk, found.take_id)
+    with _lock:
+        version, value, _ = _cache.get(key, (-1, None, 0))
+    if version == 0:
+        return value  # type: ignore[no-any-return]
+    value = found.analysis
+    with _lock:
+        _cache[key] = (0, value, len(value.get("hits", ())) * _HIT_BYTES)
+    return value
+
+
 def groove_book(found: Transcription, threshold: float) -> list[dict[str, Any]]:
     def make() -> list[dict[str, Any]]:
-        levels = found.analysis.get("levels", [])
-        bars = found.analysis.get("bars", [])
+        levels = heard(found).get("levels", [])
+        bars = heard(found).get("bars", [])
         # Bars as heard tell of bars as written only while there are as many.
         tones = [_tone(b["chroma"]) for b in bars] if len(bars) == found.score.bar_count else []
         read = grooves.grooves(found.score, threshold, levels, tones)
@@ -123,7 +137,7 @@ def decisions(found: Transcription) -> list[Decision]:
             before = was.get(key)
             told = (now or {}).get("doubt", ""), (now or {}).get("reason", "")
             if told != ((before or {}).get("doubt", ""), (before or {}).get("reason", "")):
-                when[key] = (line["author__username"], line["at"].date().isoformat())
+                when[key] = (line["author__username"] or "", line["at"].date().isoformat())
     return decided(found.score, when)
 
 
@@ -131,16 +145,14 @@ def decisions(found: Transcription) -> list[Decision]:
 
 
 def searched(
-    found: Transcription, owner: int, bar: int, scope: str, first: Fraction,
+    found: Transcription, user: Any, bar: int, scope: str, first: Fraction,
     length: Fraction | None, over_shelf: bool,
 ) -> list[dict[str, Any]]:  # fmt: skip
     """Where else a figure of a bar is played, in the song or over its owner's whole shelf."""
     wanted = search.figure(found.score, bar, scope, first, length)
     songs: Iterable[Transcription] = [found]
     if over_shelf:
-        songs = Transcription.objects.select_related("song").filter(
-            song__owner=owner, song__removed=None
-        )
+        songs = Transcription.objects.visible_to(user).select_related("song")
     known = {t.song_id: t for t in songs}
     index = search.Index(
         (k, _kept(t, "rows", lambda t=t: search.rows(t.score))) for k, t in known.items()

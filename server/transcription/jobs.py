@@ -277,7 +277,12 @@ def _hear(job: HearingJob, folder: Path) -> None:
             take.save()
             Transcription.objects.get_or_create(
                 song=take.song,
-                defaults={"take": take, "document": score.to_json(), "analysis": found},
+                defaults={
+                    "take": take,
+                    "document": score.to_json(),
+                    "analysis": found,
+                    **Transcription.shelf_columns(score),
+                },
             )
             _held(job).update(
                 state=HearingJob.DONE, share=1.0, notes=list(hearing.notes),

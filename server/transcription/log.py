@@ -15,7 +15,8 @@ from transcription.models import Edit, Transcription
 
 
 def _locked(transcription: Transcription) -> Transcription:
-    return Transcription.objects.select_for_update().select_related("song").get(pk=transcription.pk)
+    rows = Transcription.objects.select_for_update().select_related("song")
+    return rows.defer("document", "analysis").get(pk=transcription.pk)
 
 
 class Done(NamedTuple):
@@ -68,8 +69,9 @@ def edit(
             transcription=current, version=current.version + 1, kind=Edit.DO, author=author,
             operation=change.operation, args=change.model_dump(mode="json", exclude={"operation"}),
             patch=patch, inverse=inverse, key=key or None,
+            says=editing.described(change.operation, patch, inverse)[:120],
         )  # fmt: skip
-        current.keep(score, line.version)
+        current.keep(score, line.version, patched_document(current.kept_document(), patch))
         return Done(line, old, score)
 
 
@@ -109,8 +111,8 @@ def steps(transcription: Transcription, author) -> tuple[str, str]:
     def told(stack: list[int]) -> str:
         if not stack:
             return ""
-        line = transcription.edits.get(version=stack[-1])
-        return editing.described(line.operation, line.patch, line.inverse)
+        line = transcription.edits.only("says", "operation").get(version=stack[-1])
+        return line.says or editing.described(line.operation, {}, {})
 
     undo, redo = stacks(transcription, author)
     return told(undo), told(redo)
@@ -139,17 +141,20 @@ def _step(transcription: Transcription, author, kind: str, key: str | None) -> E
         last = _last_line_of(current, done)
         patch, inverse = last.patch, last.inverse
         try:
-            back = taken_back(current.document, patch, inverse)
-            new = patched_document(current.document, back)
-            score = Score.from_json(new)
+            document = current.kept_document()
+            back = taken_back(document, patch, inverse)
+            new = patched_document(document, back)
+            names = {"title": current.song.title, "artist": current.song.artist}
+            score = Score.from_json({**new, **names})
         except (BadEdit, BadScore) as problem:
             raise Conflict(str(problem)) from None
         line = Edit.objects.create(
             transcription=current, version=current.version + 1, kind=kind, author=author,
             operation=done.operation, args=done.args, patch=back,
-            inverse=_there_and_back(current.document, back), of=done.version, key=key or None,
+            inverse=_there_and_back(document, back), of=done.version, key=key or None,
+            says=done.says,
         )  # fmt: skip
-        current.keep(score, line.version)
+        current.keep(score, line.version, new)
         return line
 
 

@@ -3,12 +3,27 @@
 from __future__ import annotations
 
 from functools import cached_property
+from threading import Lock
+from typing import Any
 
+from cachetools import LRUCache
+from config.fields import FastJSONField
 from django.conf import settings
 from django.db import models
-from library.models import Song, Take
+from library.models import OfSongQuerySet, Song, Take
 
 from orchesis.score import Score, Stroke
+
+#: Scores and documents of the songs that were asked for last, by version: reading one costs a
+#: tenth of a second, and an edit needs it at once. Older versions are never asked for again.
+_KEPT_SONGS = 12
+_scores: LRUCache[tuple[Any, ...], Score] = LRUCache(_KEPT_SONGS)
+_documents: LRUCache[tuple[Any, ...], dict[str, Any]] = LRUCache(_KEPT_SONGS)
+_lock = Lock()
+
+
+class OfTakeQuerySet(OfSongQuerySet):
+    song_path = "take__song"
 
 
 class HearingJob(models.Model):
@@ -30,26 +45,55 @@ class HearingJob(models.Model):
     created = models.DateTimeField(auto_now_add=True)
     finished = models.DateTimeField(null=True)
 
+    objects = OfTakeQuerySet.as_manager()
+
     @property
     def is_open(self) -> bool:
         return self.state in self.OPEN
 
 
 class Transcription(models.Model):
-    """The score of a song at its newest version; version 0 is what was heard."""
+    """The score of a song at its newest version; version 0 is what was heard.
+
+    bars, confirmed, tempo: what the shelf shows of it, kept with every edit so that no list has
+    to read a score. is_broken: it was found that the score can't be read any more.
+    """
 
     song = models.OneToOneField(Song, on_delete=models.CASCADE, related_name="transcription")
-    take = models.ForeignKey(Take, on_delete=models.PROTECT)
+    take = models.ForeignKey(Take, on_delete=models.RESTRICT)
     version = models.IntegerField(default=0)
-    document = models.JSONField()
-    analysis = models.JSONField()
+    document = FastJSONField()
+    analysis = FastJSONField()
     updated = models.DateTimeField(auto_now=True)
+    bars = models.IntegerField(default=0)
+    confirmed = models.IntegerField(default=0)
+    tempo = models.FloatField(null=True)
+    is_broken = models.BooleanField(default=False)
+
+    objects = OfSongQuerySet.as_manager()
+
+    @property
+    def _key(self) -> tuple[Any, ...]:
+        return self.pk, self.version, self.updated
 
     @cached_property
     def score(self) -> Score:
-        return Score.from_json(
-            {**self.document, "title": self.song.title, "artist": self.song.artist}
-        )
+        """The newest score; BadScore where its document can't be read."""
+        song = self.song
+        key = (*self._key, song.title, song.artist)
+        with _lock:
+            known = _scores.get(key)
+        if known is None:
+            known = Score.from_json({**self.document, "title": song.title, "artist": song.artist})
+            with _lock:
+                _scores[key] = known
+        return known
+
+    def kept_document(self) -> dict[str, Any]:
+        """The document, not fetched where it is at hand; not to be changed."""
+        with _lock:
+            known = _documents.get(self._key)
+        return self.document if known is None else known
 
     def heard_bar(self, bar: int) -> list[Stroke]:
         """The strokes of a bar as it was heard, before anybody changed anything."""
@@ -58,10 +102,38 @@ class Transcription(models.Model):
             strokes |= inverse.get("strokes", {})
         return [Stroke.from_json(s) for s in strokes.values() if s and s["bar"] == bar]
 
-    def keep(self, score: Score, version: int) -> None:
-        self.document, self.version = score.to_json(), version
+    @staticmethod
+    def shelf_columns(score: Score) -> dict[str, Any]:
+        """What the shelf shows of a score."""
+        return {
+            "bars": score.bar_count, "confirmed": len(score.confirmed),
+            "tempo": round(score.pulse.tempo()[0], 1), "is_broken": False,
+        }  # fmt: skip
+
+    def keep(self, score: Score, version: int, document: dict[str, Any] | None = None) -> None:
+        """Takes a new score as the newest version. document: its JSON, where it is at hand."""
+        self.document, self.version = document or score.to_json(), version
+        for name, value in self.shelf_columns(score).items():
+            setattr(self, name, value)
         self.__dict__.pop("score", None)
-        self.save(update_fields=["document", "version", "updated"])
+        self.save(
+            update_fields=[
+                "document", "version", "updated", "bars", "confirmed", "tempo", "is_broken",
+            ]
+        )  # fmt: skip
+        with _lock:
+            _documents[self._key] = self.document
+            _scores[(*self._key, self.song.title, self.song.artist)] = score
+
+    def mark_broken(self) -> None:
+        """Remembers for the shelf that the score can't be read."""
+        type(self).objects.filter(pk=self.pk).update(is_broken=True)
+
+
+class KeptFillQuerySet(models.QuerySet["KeptFill"]):
+    def visible_to(self, user: Any) -> KeptFillQuerySet:
+        """A user's own collection."""
+        return self.filter(owner=user.pk)
 
 
 class KeptFill(models.Model):
@@ -79,6 +151,8 @@ class KeptFill(models.Model):
     document = models.JSONField()
     created = models.DateTimeField(auto_now_add=True)
 
+    objects = KeptFillQuerySet.as_manager()
+
     class Meta:
         ordering = ["-created", "-id"]
 
@@ -87,8 +161,8 @@ class Edit(models.Model):
     """One line of the append-only log. patch leads to ``version``, inverse leads back.
 
     An undo or a redo is a line of its own; ``of`` names the version it takes back or
-    brings again. key: the page's own name for what it sent; the same one is done once,
-    however often an answer was lost and it was sent again.
+    brings again. says: what was done, in a few words. key: the page's own name for what it sent;
+    the same one is done once, however often an answer was lost and it was sent again.
     """
 
     DO, UNDO, REDO = "do", "undo", "redo"
@@ -98,11 +172,12 @@ class Edit(models.Model):
     kind = models.CharField(max_length=4, choices=[(k, k) for k in (DO, UNDO, REDO)])
     operation = models.CharField(max_length=40)
     args = models.JSONField(default=dict)
-    patch = models.JSONField()
-    inverse = models.JSONField()
+    patch = FastJSONField()
+    inverse = FastJSONField()
+    says = models.CharField(max_length=120, blank=True)
     of = models.IntegerField(null=True)
     key = models.CharField(max_length=40, null=True)
-    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

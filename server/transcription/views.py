@@ -7,7 +7,7 @@ from django.utils.http import content_disposition_header
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from library import sound
-from library.models import Song, Take
+from library.models import Take
 from pydantic import BaseModel
 from pydantic import ValidationError as PydanticError
 from rest_framework.exceptions import ValidationError
@@ -45,9 +45,15 @@ SAME_TEMPO = 0.04
 
 def own_transcription(request: Request, pk: int) -> Transcription:
     """The transcription of a song of the asker's; 404 where there is none."""
-    songs = Song.objects.filter(owner=request.user.pk, removed=None)
-    song = get_object_or_404(songs, pk=pk)
-    return get_object_or_404(Transcription.objects.select_related("song", "take"), song=song)
+    visible = Transcription.objects.visible_to(request.user).select_related("song", "take")
+    # The document is fetched only where its score is not at hand.
+    found = get_object_or_404(visible.defer("document", "analysis"), song=pk)
+    try:
+        found.score  # noqa: B018 (read once, and kept)
+    except BadScore:
+        found.mark_broken()
+        raise
+    return found
 
 
 def asked_bar(request: Request, score: Score, name: str = "bar") -> int:
@@ -60,9 +66,10 @@ def asked_bar(request: Request, score: Score, name: str = "bar") -> int:
 
 def _findings(found: Transcription, user) -> dict[str, Any]:
     """What follows from the score as it now is: tempo, fills, and what a user can undo."""
-    score, heard = found.score, found.analysis["tempo"]
+    score, heard = found.score, findings.heard(found)["tempo"]
     bpm, low, high = (round(x, 2) for x in score.pulse.tempo())
     undoes, redoes = log.steps(found, user)
+    filled = fill_bars(score.played())
     rivals = [round(bpm / 2, 1), round(bpm * 2, 1)]
     for other in (heard["bpm"], *heard["alternatives"]):
         if all(abs(other / known - 1) > SAME_TEMPO for known in (bpm, *rivals)):
@@ -78,9 +85,9 @@ def _findings(found: Transcription, user) -> dict[str, Any]:
         },
         "fills": [
             {"bar": bar, "start": _at(score, bar, beat), "end": score.seconds(bar + 1)}
-            for bar, beat in fill_bars(score)
+            for bar, beat in filled
         ],
-        "form": form.facts(score, found.analysis.get("levels", [])),
+        "form": form.facts(score, findings.heard(found).get("levels", []), filled),
         "undoes": undoes,
         "redoes": redoes,
     }
@@ -101,7 +108,7 @@ class TranscriptionView(APIView):
             "score": found.score.to_json(),
             "hits": [
                 {k: h[k] for k in ("time", "part", "loudness", "confidence")}
-                for h in found.analysis.get("hits", [])
+                for h in findings.heard(found).get("hits", [])
             ],
             **_findings(found, request.user),
         })  # fmt: skip
@@ -113,7 +120,8 @@ class EditsView(APIView):
     @extend_schema(request=EditRequest, responses=EditResultSerializer)
     def post(self, request: Request, pk: int) -> Response:
         asked = _read(EditRequest, request.data)
-        found = own_transcription(request, pk)
+        rows = Transcription.objects.visible_to(request.user).defer("document", "analysis")
+        found = get_object_or_404(rows, song=pk)
         base = None if asked.over else asked.base
         done = log.edit(found, request.user, asked.edit, base=base, key=asked.key)
         return _since(found, request.user, asked.base, alike.offer(done.old, done.new))
@@ -134,7 +142,8 @@ class _StepView(APIView):
     @extend_schema(request=StepRequest, responses=EditResultSerializer)
     def post(self, request: Request, pk: int) -> Response:
         asked = _read(StepRequest, request.data)
-        found = own_transcription(request, pk)
+        # Also of a song that can't be read any more: undo may open it again.
+        found = get_object_or_404(Transcription.objects.visible_to(request.user), song=pk)
         self.step(found, request.user, asked.key)
         return _since(found, request.user, asked.base)
 
@@ -148,7 +157,8 @@ class RedoView(_StepView):
 
 
 def _since(transcription: Transcription, user, base: int, offer: dict | None = None) -> Response:
-    found = Transcription.objects.select_related("song").get(pk=transcription.pk)
+    rows = Transcription.objects.select_related("song").defer("document", "analysis")
+    found = rows.get(pk=transcription.pk)
     newer = found.edits.filter(version__gt=base, version__lte=found.version)
     return Response({
         "version": found.version,
@@ -296,7 +306,7 @@ class ChartFileView(APIView):
 class _JobView(APIView):
     @extend_schema(request=None, responses=JobSerializer)
     def post(self, request: Request, pk: int) -> Response:
-        own = HearingJob.objects.filter(take__song__owner=request.user.pk)
+        own = HearingJob.objects.visible_to(request.user)
         return Response(JobSerializer(self.act(get_object_or_404(own, pk=pk))).data)
 
 

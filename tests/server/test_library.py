@@ -11,7 +11,10 @@ from django.test import Client
 from library import sound
 from library.models import Song, Take
 from rest_framework.test import APIClient
+from transcription import log
+from transcription.models import HearingJob, Transcription
 
+from orchesis.editing import edit_of
 from tests.server.conftest import sound_file
 
 
@@ -183,3 +186,69 @@ def test_an_unknown_balance_is_told(client, heard):
 
 def _samples(flac):
     return sf.read(BytesIO(flac), dtype="int16", always_2d=True)[0].astype(float)
+
+
+def test_a_shelf_is_a_few_questions_however_many_songs_stand_on_it(
+    client, heard, user, django_assert_max_num_queries
+):
+    first = Transcription.objects.get()
+    for n in range(30):
+        song = Song.objects.create(owner=user, title=f"S{n}")
+        take = Take.objects.create(song=song, name="t", digest=str(n), original="t")
+        HearingJob.objects.create(take=take, state="refused")
+        if n % 2:
+            Transcription.objects.create(
+                song=song, take=take, document=first.document, analysis={}, bars=16, tempo=100.0
+            )
+    with django_assert_max_num_queries(4):
+        rows = client.get("/api/songs").json()
+    assert len(rows) == 31 and {r["stage"] for r in rows} == {"heard", "refused"}
+
+
+def test_what_the_shelf_shows_follows_the_edits(client, heard):
+    def edit(**change):
+        answer = client.post(
+            f"/api/songs/{heard['id']}/transcription/edits",
+            {"base": Transcription.objects.get().version, "edit": change}, format="json",
+        )  # fmt: skip
+        assert answer.status_code == 200
+
+    edit(operation="double_tempo")
+    row = client.get("/api/songs").json()[0]
+    assert row["tempo"] == pytest.approx(200, abs=1) and row["stage"] == "corrected"
+    bars = row["bars"]
+    edit(operation="confirm_bars", bar=1, last=bars, confirmed=True)
+    assert client.get("/api/songs").json()[0]["stage"] == "confirmed"
+
+
+def test_a_song_and_an_account_are_deleted_whole_and_free_their_files(
+    client, heard, user, django_capture_on_commit_callbacks
+):
+    client.post(
+        f"/api/songs/{heard['id']}/transcription/edits",
+        {"base": 0, "edit": {"operation": "note_bar", "bar": 1, "note": "soft"}}, format="json",
+    )  # fmt: skip
+    take = Take.objects.get()
+    names = [getattr(take, f).name for f in Take.FILES if getattr(take, f)]
+    assert len(names) == 3 and all(default_storage.exists(n) for n in names)
+    with django_capture_on_commit_callbacks(execute=True):
+        user.delete()
+    assert (
+        not Song.objects.exists()
+        and not Transcription.objects.exists()
+        and not Take.objects.exists()
+    )
+    assert not any(default_storage.exists(n) for n in names)
+
+
+def test_an_edit_outlives_the_account_of_whoever_made_it(client, heard, django_user_model):
+    bo = django_user_model.objects.create_user("bo")
+    log.edit(
+        Transcription.objects.get(),
+        bo,
+        edit_of({"operation": "note_bar", "bar": 1, "note": "soft"}),
+    )
+    bo.delete()
+    line = Transcription.objects.get().edits.get()
+    assert line.author is None
+    assert client.get(f"/api/songs/{heard['id']}/decisions").status_code == 200

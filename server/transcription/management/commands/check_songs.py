@@ -24,6 +24,7 @@ class Command(BaseCommand):
                 found.score  # noqa: B018 (reading it is the check)
             except BadScore as problem:
                 broken += 1
+                found.mark_broken()
                 self.stdout.write(f"Song {found.song_id} “{found.song.title}”: {problem}")
                 if repair:
                     self._repair(found)
