@@ -58,7 +58,8 @@ def test_an_impulse_is_heard_and_played_where_it_was(desk: Page, house, tmp_path
     )
     assert peak == pytest.approx(AT, abs=0.002)
     found = page.evaluate(f"fetch('/api/songs/{song['id']}/transcription').then(r => r.json())")
-    near = [s["measured"]["time"] for s in found["score"]["strokes"] if abs((s["time"] or 0) - AT) < 0.2]
+    times = [s["measured"]["time"] for s in found["score"]["strokes"] if s["measured"]]
+    near = [t for t in times if abs(t - AT) < 0.2]
     if near:  # the click is no drum; where it is taken for one, its moment is right
         assert min(abs(t - AT) for t in near) <= 0.002 + 0.006
 

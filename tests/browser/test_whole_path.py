@@ -130,8 +130,13 @@ def test_a_killed_worker_leaves_a_job_that_ends_once(desk: Page, rock, house, tm
     expect(
         page.get_by_text(re.compile("Finding the strokes|Listening to the whole")).last
     ).to_be_visible(timeout=30000)
-    bar = page.get_by_role("progressbar")
-    expect(bar).to_be_visible()
+    expect(page.get_by_role("progressbar")).to_be_visible()
+    # Killed in the middle of its work, not while it waits behind other songs.
+    page.wait_for_function(
+        "() => fetch('/api/songs').then(r => r.json()).then(songs => songs.some(s =>"
+        " s.title === 'Long Rock' && s.takes[0].job.state === 'running' && s.takes[0].job.share > 0.1))",
+        polling=200,
+    )
     os.killpg(house.worker.pid, signal.SIGKILL)
     house.worker.wait()
     house.children.remove(house.worker)
