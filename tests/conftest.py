@@ -6,6 +6,7 @@ conftest of tests/server, which pytest loads next.
 
 from __future__ import annotations
 
+import atexit
 import os
 import shutil
 import sys
@@ -37,6 +38,7 @@ if _server_tests_are_asked_for():
     os.environ["ORCHESIS_VAR"] = tempfile.mkdtemp(prefix="orchesis-test-")
     os.environ["DJANGO_SETTINGS_MODULE"] = "config.settings"
     _services = Services(Path(os.environ["ORCHESIS_VAR"]))
+    atexit.register(lambda: pytest_unconfigure())  # also where a test file can't be imported
     _services.start()
     import django
 
@@ -44,6 +46,7 @@ if _server_tests_are_asked_for():
 
 
 def pytest_unconfigure() -> None:
+    """Ends the servers; safe to be called twice."""
     if _services is not None:
         _services.stop()
         shutil.rmtree(_services.var, ignore_errors=True)

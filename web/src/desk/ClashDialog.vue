@@ -33,8 +33,7 @@ function words(score: typeof sides.value[number]["score"]): string[] {
 </script>
 
 <template>
-  <Dialog :visible="!!clash" modal :closable="false" header="Changed in another window" :style="{ width: '60rem' }">
-    <p v-if="clash">{{ clash.says }}</p>
+  <Dialog :visible="!!clash" modal :closable="false" :header="clash?.says" :style="{ width: '60rem' }">
     <div v-if="clash" class="both">
       <section v-for="s in sides" :key="s.name">
         <h3>{{ s.name }}</h3>
