@@ -57,7 +57,7 @@ class Span:
 
 @dataclass(frozen=True)
 class Fill:
-    """One fill, told (orchesis/meaning/fills.py, cells.py and filltalk.py).
+    """One fill, told (orchesis/meaning/fills.py, cells.py and fill_facts.py).
 
     strokes: their ids in order. subdivisions: names, in the order in which they come. path:
     (instrument, number of strokes) as the hands travel. difficulty: 0..10. like: other fills of

@@ -44,7 +44,8 @@ def test_songs_edits_and_fills_of_before_are_all_there(migrated, dump, settings)
 
     client = APIClient()
     client.force_authenticate(User.objects.get(username="demo"))
-    assert len(client.get("/api/songs").json()) == 6
+    shelf = {str(row["id"]): row for row in client.get("/api/songs").json()}
+    assert len(shelf) == 6
     for song, told in dump["told"].items():
         found = Transcription.objects.get(song=int(song))
         score = found.score
@@ -53,6 +54,9 @@ def test_songs_edits_and_fills_of_before_are_all_there(migrated, dump, settings)
             told["strokes"],
             told["version"],
         )
+        row = shelf[song]
+        assert (row["bars"], row["stage"], row["trouble"]) == (told["bars"], "corrected", "")
+        assert row["tempo"] == pytest.approx(score.pulse.tempo()[0], abs=0.06)
         strokes = score.strokes
         limb, plain = strokes[told["limb"]], strokes[told["plain"]]
         assert (limb.limb, limb.limb_by, limb.placed_by) == ("LH", "person", "heard")
