@@ -14,7 +14,8 @@ class FastJSONField(models.JSONField):
     def get_db_prep_value(self, value: Any, connection: Any, prepared: bool = False) -> Any:
         if prepared or value is None or isinstance(value, models.Value | models.Expression):
             return super().get_db_prep_value(value, connection, prepared)
-        return orjson.dumps(value).decode()
+        # What numpy reckoned is a number like any other.
+        return orjson.dumps(value, option=orjson.OPT_SERIALIZE_NUMPY).decode()
 
     def from_db_value(self, value: Any, expression: Any, connection: Any) -> Any:
         if isinstance(value, str | bytes):

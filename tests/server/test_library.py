@@ -205,6 +205,13 @@ def test_a_shelf_is_a_few_questions_however_many_songs_stand_on_it(
     assert len(rows) == 31 and {r["stage"] for r in rows} == {"heard", "refused"}
 
 
+def test_what_numpy_reckoned_is_kept_like_any_number(heard):
+    found = Transcription.objects.get()
+    found.analysis = {"levels": [[np.float64(-3.5), np.float32(0.5)], [np.int64(4), None]]}
+    found.save()
+    assert Transcription.objects.get().analysis == {"levels": [[-3.5, 0.5], [4, None]]}
+
+
 def test_what_the_shelf_shows_follows_the_edits(client, heard):
     def edit(**change):
         answer = client.post(
