@@ -52,10 +52,14 @@ def _place(text: Any) -> Fraction:
         raise ValueError(str(problem)) from None
 
 
-def _printable(text: str) -> str:
+def _checked(text: str) -> str:
     if sign := unprintable(text):
         raise ValueError(f"That holds a sign that can't be printed ({sign}); take it out.")
-    return text.strip()
+    return text
+
+
+def _printable(text: str) -> str:
+    return _checked(text).strip()
 
 
 def _part(name: str) -> str:
@@ -91,7 +95,7 @@ SoundKey = Annotated[
 Note = Annotated[str, Field(max_length=400), AfterValidator(_printable)]
 Reason = Annotated[str, Field(max_length=120), AfterValidator(_printable)]
 #: Count text: some lanes of it.
-Text = Annotated[str, Field(max_length=50_000)]
+Text = Annotated[str, Field(max_length=50_000), AfterValidator(_checked)]
 
 
 def _sound_key(key: str) -> str:

@@ -8,10 +8,9 @@ from __future__ import annotations
 import pickle
 from collections.abc import Callable, Iterable
 from fractions import Fraction
-from threading import Lock
 from typing import Any, TypeVar
 
-from cachetools import LRUCache
+from config.newest import NewestKept
 from library import sound
 from library.models import Song, Take
 
@@ -20,43 +19,27 @@ from orchesis.score.decision import Decision, decided
 from transcription.models import Transcription
 
 T = TypeVar("T")
-_HIT_BYTES = 1500  # that one hit of an analysis takes in memory, about
 _KEPT = 64 * 1024 * 1024  # bytes of findings that one server process keeps
 
-#: What was found in a version, with its size; the longest unasked goes first.
-_cache: LRUCache[tuple[Any, ...], tuple[int, Any, int]] = LRUCache(
-    _KEPT, getsizeof=lambda kept: kept[2]
-)
-_lock = Lock()
+_found = NewestKept(_KEPT)
 
 
-def _kept(found: Transcription, what: str, make: Callable[[], T], *more: Any) -> T:
+def _kept(
+    found: Transcription, what: str, make: Callable[[], T], *more: Any, version: int | None = None
+) -> T:
     """What was found in this version before, or finds it; older versions are forgotten."""
-    key = (what, found.pk, *more)
-    with _lock:
-        version, value, _ = _cache.get(key, (-1, None, 0))
-    if version == found.version:
-        return value  # type: ignore[no-any-return]
-    value = make()
-    size = len(pickle.dumps(value))
-    with _lock:
-        _cache.pop(key, None)
-        if size <= _cache.maxsize:
-            _cache[key] = (found.version, value, size)
+    name = (what, found.pk, *more)
+    version = found.version if version is None else version
+    value = _found.get(name, version)
+    if value is None:
+        value = make()
+        _found.put(name, version, value, len(pickle.dumps(value)))
     return value  # type: ignore[no-any-return]
 
 
 def heard(found: Transcription) -> dict[str, Any]:
     """The analysis of a song's first take; it stays as it was heard, whatever is edited."""
-    key = ("analysis", found.pk, found.take_id)
-    with _lock:
-        version, value, _ = _cache.get(key, (-1, None, 0))
-    if version == 0:
-        return value  # type: ignore[no-any-return]
-    value = found.analysis
-    with _lock:
-        _cache[key] = (0, value, len(value.get("hits", ())) * _HIT_BYTES)
-    return value
+    return _kept(found, "analysis", lambda: found.analysis, found.take_id, version=0)
 
 
 def groove_book(found: Transcription, threshold: float) -> list[dict[str, Any]]:

@@ -3,23 +3,20 @@
 from __future__ import annotations
 
 from functools import cached_property
-from threading import Lock
 from typing import Any
 
-from cachetools import LRUCache
 from config.fields import FastJSONField
+from config.newest import NewestKept
 from django.conf import settings
 from django.db import models
 from library.models import OfSongQuerySet, Song, Take
 
 from orchesis.score import Score, Stroke
 
-#: Scores and documents of the songs that were asked for last, by version: reading one costs a
-#: tenth of a second, and an edit needs it at once. Older versions are never asked for again.
-_KEPT_SONGS = 12
-_scores: LRUCache[tuple[Any, ...], Score] = LRUCache(_KEPT_SONGS)
-_documents: LRUCache[tuple[Any, ...], dict[str, Any]] = LRUCache(_KEPT_SONGS)
-_lock = Lock()
+#: Scores and documents of the songs that were asked for last, up to so many strokes (about two
+#: kilobytes each): reading one costs a tenth of a second, and an edit needs it at once.
+_KEPT_STROKES = 50_000
+_scores, _documents = NewestKept(_KEPT_STROKES), NewestKept(_KEPT_STROKES)
 
 
 class OfTakeQuerySet(OfSongQuerySet):
@@ -73,26 +70,24 @@ class Transcription(models.Model):
     objects = OfSongQuerySet.as_manager()
 
     @property
-    def _key(self) -> tuple[Any, ...]:
-        return self.pk, self.version, self.updated
+    def _stamp(self) -> tuple[Any, ...]:
+        """What tells one state of the document from another."""
+        return self.version, self.updated
 
     @cached_property
     def score(self) -> Score:
         """The newest score; BadScore where its document can't be read."""
-        song = self.song
-        key = (*self._key, song.title, song.artist)
-        with _lock:
-            known = _scores.get(key)
+        names = {"title": self.song.title, "artist": self.song.artist}
+        stamp = (*self._stamp, *names.values())
+        known: Score | None = _scores.get(self.pk, stamp)
         if known is None:
-            known = Score.from_json({**self.document, "title": song.title, "artist": song.artist})
-            with _lock:
-                _scores[key] = known
+            known = Score.from_json({**self.document, **names})
+            _scores.put(self.pk, stamp, known, len(known.strokes))
         return known
 
     def kept_document(self) -> dict[str, Any]:
         """The document, not fetched where it is at hand; not to be changed."""
-        with _lock:
-            known = _documents.get(self._key)
+        known: dict[str, Any] | None = _documents.get(self.pk, self._stamp)
         return self.document if known is None else known
 
     def heard_bar(self, bar: int) -> list[Stroke]:
@@ -121,9 +116,9 @@ class Transcription(models.Model):
                 "document", "version", "updated", "bars", "confirmed", "tempo", "is_broken",
             ]
         )  # fmt: skip
-        with _lock:
-            _documents[self._key] = self.document
-            _scores[(*self._key, self.song.title, self.song.artist)] = score
+        size = len(score.strokes)
+        _documents.put(self.pk, self._stamp, self.document, size)
+        _scores.put(self.pk, (*self._stamp, self.song.title, self.song.artist), score, size)
 
     def mark_broken(self) -> None:
         """Remembers for the shelf that the score can't be read."""

@@ -128,6 +128,7 @@ def test_beats_are_inserted_until_there_is_no_room_and_the_song_still_opens():
         ("add_stroke", {"id": "n", "bar": 1, "place": "1/49", "part": "kick", "limb": "RF"}, "finer than 48"),
         ("rename_section", {"id": "sec1", "name": "Ver\x07se"}, "can't be printed (U+0007)"),
         ("rename_section", {"id": "sec1", "name": "\ud800"}, "can't be printed (U+D800)"),
+        ("set_cue", {"bar": 1, "text": '"st\x07op"'}, "can't be printed (U+0007)"),
         ("set_cue", {"bar": 1, "text": "1:5/" + "9" * 400}, "not a place"),
         ("many", {"edits": [{"operation": "set_part"}]}, "needs “id”"),
     ],

@@ -7,6 +7,7 @@ import time
 from datetime import timedelta
 
 import pytest
+from config.newest import NewestKept
 from django.core.management import CommandError, call_command
 from django.test import Client
 from django.utils import timezone
@@ -510,15 +511,21 @@ def test_a_title_in_any_script_names_its_file(client, heard, title):
     assert told == f"attachment; filename*=utf-8''{quote(plain + '.pdf')}"
 
 
-def test_findings_are_kept_by_their_size(heard, monkeypatch):
+def test_findings_and_scores_are_kept_by_their_size(heard, monkeypatch):
     found = Transcription.objects.get()
-    monkeypatch.setattr(
-        findings, "_cache", type(findings._cache)(100_000, getsizeof=lambda kept: kept[2])
-    )
+    kept = NewestKept(100_000)
+    monkeypatch.setattr(findings, "_found", kept)
     for n in range(50):
         findings._kept(found, "big", lambda: "x" * 10_000, n)
-    assert findings._cache.currsize <= 100_000 and len(findings._cache) == 9
-    assert (
-        findings._kept(found, "huge", lambda: "x" * 200_000)
-        and ("huge", found.pk) not in findings._cache
-    )
+    assert 90_000 <= kept.size <= 100_000
+    assert findings._kept(found, "huge", lambda: "x" * 200_000) == "x" * 200_000
+    assert kept.get(("huge", found.pk), found.version) is None
+    assert kept.get(("big", found.pk, 49), found.version) == "x" * 10_000
+
+
+def test_only_the_newest_version_of_a_song_is_kept():
+    kept = NewestKept(10)
+    for version in range(20):
+        kept.put("song", version, f"v{version}", 4)
+    kept.put("other", 1, "o", 4)
+    assert kept.size == 8 and kept.get("song", 19) == "v19" and kept.get("song", 18) is None
