@@ -32,17 +32,6 @@ def _server_tests_are_asked_for() -> bool:
 
 
 _services = None
-if _server_tests_are_asked_for():
-    from services import Services
-
-    os.environ["ORCHESIS_VAR"] = tempfile.mkdtemp(prefix="orchesis-test-")
-    os.environ["DJANGO_SETTINGS_MODULE"] = "config.settings"
-    _services = Services(Path(os.environ["ORCHESIS_VAR"]))
-    atexit.register(lambda: pytest_unconfigure())  # also where a test file can't be imported
-    _services.start()
-    import django
-
-    django.setup()
 
 
 def pytest_unconfigure() -> None:
@@ -50,3 +39,17 @@ def pytest_unconfigure() -> None:
     if _services is not None:
         _services.stop()
         shutil.rmtree(_services.var, ignore_errors=True)
+
+
+# The workers of a parallel run don't see what was asked for; they inherit the answer.
+if os.environ.setdefault("ORCHESIS_TEST_SERVERS", str(_server_tests_are_asked_for())) == "True":
+    from services import Services
+
+    os.environ["ORCHESIS_VAR"] = tempfile.mkdtemp(prefix="orchesis-test-")
+    os.environ["DJANGO_SETTINGS_MODULE"] = "config.settings"
+    _services = Services(Path(os.environ["ORCHESIS_VAR"]))
+    atexit.register(pytest_unconfigure)  # also where a test file can't be imported
+    _services.start()
+    import django
+
+    django.setup()
