@@ -21,6 +21,7 @@ _CELLS = 16
 _SKIP = 0.45  # what a bar without a partner costs
 _COARSE = 8  # every so many samples (averaged) in the first search
 _PIECE = 60.0  # seconds of the stem that are looked for
+_SAME_SONG = 0.35  # mean likeness of bars from which on two recordings are one song
 _LEAST = 0.05  # share of the mix that a stem's best place must explain
 
 
@@ -35,6 +36,11 @@ class Aligned:
     def mean_likeness(self) -> float:
         """Mean likeness of all pairs."""
         return float(np.mean(self.likeness)) if self.likeness else 0.0
+
+    @property
+    def is_same_song(self) -> bool:
+        """Whether the bars are alike enough for two takes of one song."""
+        return self.mean_likeness >= _SAME_SONG
 
 
 def _rows(hearing: Hearing) -> np.ndarray:

@@ -61,11 +61,11 @@ def queue(score: Score, special: Sequence[Doubt] = ()) -> list[Doubt]:
     for s in score.ordered():
         spot = (labels.get(s.bar, ""), s.part, s.place)
         places[spot].append(s)
-        if s.bar in score.confirmed or s.doubt in ("assumed", "left_out"):
+        if s.bar in score.confirmed:
             continue
         if s.doubt == "doubtful":
-            made.append(_doubt("marked", f"m{s.id}", [s], 1.0, _marked(score, s)))
-        elif s.placed_by == "heard" and s.confidence < DOUBTFUL and s.id not in asked:
+            made.append(_doubt("marked", _marked_key(s), [s], 1.0, _marked(score, s)))
+        elif _is_unsure(s) and s.id not in asked:
             groups[spot].append(s)
     for (label, part, place), strokes in groups.items():
         weight = sum(4 * s.confidence * (1 - s.confidence) for s in strokes)
@@ -78,11 +78,40 @@ def queue(score: Score, special: Sequence[Doubt] = ()) -> list[Doubt]:
         )
         if everywhere > len(strokes):
             says += f"; {everywhere - len(strokes)} other bars have it surely"
-        made.append(_doubt("unsure", f"u{label}|{part}|{place}", strokes, weight, says))
+        made.append(_doubt("unsure", _unsure_key(label, part, place), strokes, weight, says))
     made += _gaps(score, labels, names, places)
     made += special
     settled = set(score.settled)
     return sorted((d for d in made if d.key not in settled), key=lambda d: (-d.weight, d.bars[0]))
+
+
+def open_count(score: Score) -> int:
+    """How many questions the strokes alone ask: of the queue, what is unsure or marked."""
+    labels = {b: s.label for s in score.sections for b in range(s.first_bar, s.last_bar + 1)}
+    keys: set[str] = set()
+    for s in score.strokes.values():
+        if s.doubt == "doubtful" and s.bar not in score.confirmed:
+            keys.add(_marked_key(s))
+        elif _is_unsure(s) and s.bar not in score.confirmed:
+            keys.add(_unsure_key(labels.get(s.bar, ""), s.part, s.place))
+    return len(keys - set(score.settled))
+
+
+def _is_unsure(s: Stroke) -> bool:
+    """Whether the ears were unsure of a stroke, and nobody decided of it since."""
+    return (
+        s.placed_by == "heard"
+        and s.confidence < DOUBTFUL
+        and s.doubt not in ("assumed", "left_out")
+    )
+
+
+def _marked_key(s: Stroke) -> str:
+    return f"m{s.id}"
+
+
+def _unsure_key(label: str, part: str, place: Fraction) -> str:
+    return f"u{label}|{part}|{place}"
 
 
 def _doubt(kind: str, key: str, strokes: Sequence[Stroke], weight: float, says: str) -> Doubt:

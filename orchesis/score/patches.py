@@ -112,6 +112,18 @@ def touched(patch: Patch, inverse: Patch) -> Touched:
     return Touched(frozenset(bars), frozenset(sections), frozenset(whole))
 
 
+def decides(patch: Patch, inverse: Patch) -> bool:
+    """Whether an edit says something of a stroke's doubt, or takes back what was said of it."""
+    return _said(patch) != _said(inverse)
+
+
+def _said(patch: Patch) -> dict[str, tuple[str, str]]:
+    return {
+        key: (s.get("doubt", ""), s.get("reason", "")) if s else ("", "")
+        for key, s in patch.get("strokes", {}).items()
+    }
+
+
 def _by_id(sections: Any) -> dict[str, Any] | None:
     return None if sections is None else {s["id"]: s for s in sections}
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import logging
+from collections.abc import Callable
 
 from django.conf import settings
 from django.core.exceptions import RequestDataTooBig
@@ -25,19 +26,29 @@ class Conflict(APIException):
     status_code = status.HTTP_409_CONFLICT
 
 
+class Clash(Conflict):
+    """Somebody else changed the same thing since the version of an edit: these bars, sections."""
+
+    default_code = "clash"
+
+    def __init__(self, detail: str, bars: list[int], sections: list[str]) -> None:
+        super().__init__(detail)
+        self.bars, self.sections = bars, sections
+
+
 class DatabaseAway:
     """A database that restarts is told as such, not as an error page."""
 
-    def __init__(self, get_response) -> None:
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request: HttpRequest):
+    def __call__(self, request: HttpRequest) -> HttpResponse:
         try:
             return self.get_response(request)
         except (OperationalError, InterfaceError):
             return self._away()
 
-    def process_exception(self, _request: HttpRequest, exception: Exception):
+    def process_exception(self, _request: HttpRequest, exception: Exception) -> HttpResponse | None:
         if isinstance(exception, OperationalError | InterfaceError):
             return self._away()
         return None
@@ -90,8 +101,7 @@ def one_sentence(exception: Exception, context: dict) -> Response | None:
     response = exception_handler(exception, context)
     if response is not None and isinstance(exception, ValidationError):
         response.data = {"detail": _first(exception.detail)}
-    elif response is not None and getattr(exception, "default_code", "") == "clash":
-        # An edit of what somebody else changed meanwhile: the page shows both readings.
+    elif response is not None and isinstance(exception, Clash):  # the page shows both readings
         response.data |= {"clash": True, "bars": exception.bars, "sections": exception.sections}
     return response
 

@@ -27,6 +27,12 @@ class NewestKept:
             kept = self._kept.get(name)
         return kept[1] if kept is not None and kept[0] == version else None
 
+    def latest(self, name: Hashable) -> tuple[Any, Any] | None:
+        """(version, value) of whatever version is at hand; None where none is."""
+        with self._lock:
+            kept = self._kept.get(name)
+        return None if kept is None else kept[:2]
+
     def put(self, name: Hashable, version: Hashable, value: Any, size: int) -> None:
         """Keeps a value in the place of the older one; one too big for all is not kept."""
         with self._lock:

@@ -20,7 +20,7 @@ _MOST_DIGITS = 15
 class BoundedJSONParser(JSONParser):
     """Refuses in one sentence what no page of ours sends and what costs or breaks too much."""
 
-    def parse(self, stream, media_type=None, parser_context=None) -> Any:
+    def parse(self, stream: Any, media_type: str | None = None, parser_context: Any = None) -> Any:
         raw = stream.read(settings.DATA_UPLOAD_MAX_MEMORY_SIZE + 1)
         if len(raw) > settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
             raise ParseError(TOO_BIG)

@@ -32,7 +32,9 @@ INSTALLED_APPS = [
     "drf_spectacular",
     "axes",
     "csp",
+    "django_filters",
     "library",
+    "jobs",
     "transcription",
 ]
 MIDDLEWARE = [
@@ -135,6 +137,7 @@ REST_FRAMEWORK = {
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["config.parsers.BoundedJSONParser"],
+    "DEFAULT_FILTER_BACKENDS": ["django_filters.rest_framework.DjangoFilterBackend"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "config.errors.one_sentence",
 }

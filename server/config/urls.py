@@ -20,6 +20,7 @@ handler500 = "config.errors.failed"
 urlpatterns = [
     path("api/schema", SpectacularAPIView.as_view()),
     path("api/", include("library.urls")),
+    path("api/", include("jobs.urls")),
     path("api/", include("transcription.urls")),
     re_path(r"^(?!api/|static/|assets/).*$", page),
 ]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from config.fields import FastJSONField
 from django.conf import settings
 from django.db import models, transaction
 from django.db.models.signals import post_delete
@@ -96,6 +97,13 @@ class Take(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Analysis(models.Model):
+    """What was heard of a take (the analysis file); no edit changes it."""
+
+    take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="analysis")
+    document = FastJSONField()
 
 
 @receiver(post_delete, sender=Take)

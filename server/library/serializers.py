@@ -1,10 +1,6 @@
 from __future__ import annotations
 
-from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
-from transcription.serializers import JobSerializer
-
-from library.models import Song, Take
 
 
 class SessionSerializer(serializers.Serializer):
@@ -14,87 +10,3 @@ class SessionSerializer(serializers.Serializer):
 class CredentialsSerializer(serializers.Serializer):
     name = serializers.CharField(max_length=150)
     password = serializers.CharField(max_length=200)
-
-
-class TakeSerializer(serializers.ModelSerializer):
-    job = serializers.SerializerMethodField()
-    anchors = serializers.ListField(
-        child=serializers.ListField(child=serializers.FloatField()),
-        read_only=True,
-        help_text="Pairs of seconds: in the song's first take, and in this one.",
-    )
-
-    class Meta:
-        model = Take
-        fields = [
-            "id", "name", "kind", "is_video", "anchors", "likeness", "duration", "created", "job",
-        ]  # fmt: skip
-
-    @extend_schema_field(JobSerializer(allow_null=True))
-    def get_job(self, take: Take) -> dict | None:
-        job = newest_job(take)
-        return JobSerializer(job).data if job else None
-
-
-def newest_job(take: Take):
-    """The newest hearing of a take, out of what was fetched with it."""
-    return max(take.jobs.all(), key=lambda job: job.pk, default=None)
-
-
-class SongSerializer(serializers.ModelSerializer):
-    takes = TakeSerializer(many=True, read_only=True)
-    stage = serializers.SerializerMethodField()
-    bars = serializers.SerializerMethodField()
-    tempo = serializers.SerializerMethodField()
-    trouble = serializers.SerializerMethodField()
-
-    class Meta:
-        model = Song
-        fields = [
-            "id", "title", "artist", "asked_by", "due", "depth", "created", "takes", "stage",
-            "bars", "tempo", "trouble",
-        ]  # fmt: skip
-        extra_kwargs = {
-            "title": {"error_messages": {"blank": "Give the song a title."}},
-            "due": {"error_messages": {"invalid": "Write the due date like 2026-12-24."}},
-        }
-
-    @extend_schema_field(
-        serializers.ChoiceField(["asked", "hearing", "refused", "heard", "corrected", "confirmed"])
-    )
-    def get_stage(self, song: Song) -> str:
-        """How far the song is: asked, hearing, refused, heard, corrected, confirmed."""
-        found = getattr(song, "transcription", None)
-        if found is not None:
-            if found.confirmed == found.bars:
-                return "confirmed"
-            return "corrected" if found.version > 0 else "heard"
-        takes = song.takes.all()
-        job = newest_job(takes[len(takes) - 1]) if takes else None
-        if job is None:
-            return "asked"
-        return "hearing" if job.is_open else "refused"
-
-    @extend_schema_field(serializers.IntegerField(allow_null=True))
-    def get_bars(self, song: Song) -> int | None:
-        found = getattr(song, "transcription", None)
-        return found.bars if found else None
-
-    @extend_schema_field(serializers.FloatField(allow_null=True))
-    def get_tempo(self, song: Song) -> float | None:
-        found = getattr(song, "transcription", None)
-        return found.tempo if found and not found.is_broken else None
-
-    @extend_schema_field(serializers.CharField(allow_blank=True))
-    def get_trouble(self, song: Song) -> str:
-        """Why the song can't be opened, and what to do; empty where nothing is wrong."""
-        found = getattr(song, "transcription", None)
-        if found is None or not found.is_broken:
-            return ""
-        return "This song can't be read any more. Undo the last change, or run check_songs."
-
-
-class UploadSerializer(serializers.Serializer):
-    file = serializers.FileField(
-        allow_empty_file=True, max_length=255, error_messages={"required": "Choose a recording."}
-    )

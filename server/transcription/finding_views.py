@@ -26,7 +26,7 @@ from transcription.finding_serializers import (
     MatchesSerializer,
 )
 from transcription.models import KeptFill
-from transcription.views import own_transcription
+from transcription.views import own_arrangement
 
 _LOWEST, _HIGHEST = 0.3, 1.0  # of the groove book's threshold
 
@@ -39,7 +39,7 @@ class GroovesView(APIView):
         responses=GrooveBookSerializer,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         asked = request.query_params.get("threshold", THRESHOLD)
         try:
             threshold = read_number(asked, _LOWEST, _HIGHEST, "The threshold")
@@ -54,14 +54,14 @@ class GroovesView(APIView):
 class FillsView(APIView):
     @extend_schema(responses=FillListSerializer)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         return Response({"version": found.version, "fills": findings.fill_list(found)})
 
 
 class FeelView(APIView):
     @extend_schema(responses=FeelSerializer)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         return Response({"version": found.version, **findings.feel_of(found)})
 
 
@@ -70,7 +70,7 @@ class EvidenceView(APIView):
 
     @extend_schema(responses=EvidenceSerializer)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         return Response({
             "version": found.version, "takes": [o.name for o in findings.others(found)],
             "tallies": findings.tally(found),
@@ -80,7 +80,7 @@ class EvidenceView(APIView):
 class DecisionsView(APIView):
     @extend_schema(responses=DecisionsSerializer)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         made = [d.to_json() for d in findings.decisions(found)]
         return Response({"version": found.version, "decisions": made})
 
@@ -99,7 +99,7 @@ class SearchView(APIView):
         responses=MatchesSerializer,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         asked = request.query_params
         try:
             bar = read_whole(asked.get("bar", ""), 1, MOST_BARS, "A bar")
@@ -129,7 +129,7 @@ class KeptFillsView(APIView):
         given = KeepRequestSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         asked = given.validated_data
-        found = own_transcription(request, asked["song"])
+        found = own_arrangement(request, asked["song"])
         made = findings.lifted(found.song, found, asked["fill"])
         if made is None:
             raise NotFound("There is no such fill in this song any more.")
@@ -138,7 +138,7 @@ class KeptFillsView(APIView):
             document__strokes=made["document"]["strokes"],
         ).first()  # fmt: skip
         kept = twin or KeptFill.objects.create(
-            owner=request.user, song=found.song, note=asked["note"], **made
+            owner_id=request.user.pk or 0, song=found.song, note=asked["note"], **made
         )
         return Response(KeptFillSerializer(kept).data, status=200 if twin else 201)
 

@@ -8,15 +8,17 @@ from __future__ import annotations
 import pickle
 from collections.abc import Callable, Iterable
 from fractions import Fraction
+from functools import partial
 from typing import Any, TypeVar
 
 from config.newest import NewestKept
 from library import sound
 from library.models import Song, Take
 
-from orchesis.meaning import evidence, feel, fill_facts, fills, grooves, review, search
+from orchesis.meaning import evidence, feel, fill_facts, fills, grooves, review, search, summary
+from orchesis.score import PulseMap
 from orchesis.score.decision import Decision, decided
-from transcription.models import Transcription
+from transcription.models import Arrangement
 
 T = TypeVar("T")
 _KEPT = 64 * 1024 * 1024  # bytes of findings that one server process keeps
@@ -25,42 +27,35 @@ _found = NewestKept(_KEPT)
 
 
 def _kept(
-    found: Transcription, what: str, make: Callable[[], T], *more: Any, version: int | None = None
+    found: Arrangement, what: str, make: Callable[[], T], *more: Any, version: int | None = None
 ) -> T:
     """What was found in this version before, or finds it; older versions are forgotten."""
-    name = (what, found.pk, *more)
+    name = (what, found.pk, found.created, *more)
     version = found.version if version is None else version
     value = _found.get(name, version)
     if value is None:
         value = make()
         _found.put(name, version, value, len(pickle.dumps(value)))
-    return value  # type: ignore[no-any-return]
+    return value
 
 
-def heard(found: Transcription) -> dict[str, Any]:
+def heard(found: Arrangement) -> dict[str, Any]:
     """The analysis of a song's first take; it stays as it was heard, whatever is edited."""
-    return _kept(found, "analysis", lambda: found.analysis, found.take_id, version=0)
+    return _kept(found, "analysis", lambda: found.take.analysis.document, found.take_id, version=0)
 
 
-def groove_book(found: Transcription, threshold: float) -> list[dict[str, Any]]:
+def groove_book(found: Arrangement, threshold: float) -> list[dict[str, Any]]:
     def make() -> list[dict[str, Any]]:
+        score = found.score
         levels = heard(found).get("levels", [])
-        bars = heard(found).get("bars", [])
-        # Bars as heard tell of bars as written only while there are as many.
-        tones = [_tone(b["chroma"]) for b in bars] if len(bars) == found.score.bar_count else []
-        read = grooves.grooves(found.score, threshold, levels, tones)
+        tones = summary.bass_tones(heard(found), score.bar_count)
+        read = grooves.grooves(score, threshold, levels, tones)
         return [g.to_json() for g in read]
 
     return _kept(found, "grooves", make, round(threshold, 3))
 
 
-def _tone(chroma: list[float]) -> int | None:
-    """The pitch class (0 = C) that a bar of the band has most of; None where none stands out."""
-    top = max(range(12), key=lambda k: chroma[k])
-    return top if chroma[top] > 2 * sum(chroma) / 12 else None
-
-
-def fill_list(found: Transcription) -> list[dict[str, Any]]:
+def fill_list(found: Arrangement) -> list[dict[str, Any]]:
     def make() -> list[dict[str, Any]]:
         score = found.score
         made = []
@@ -72,18 +67,19 @@ def fill_list(found: Transcription) -> list[dict[str, Any]]:
     return _kept(found, "fills", make)
 
 
-def feel_of(found: Transcription) -> dict[str, Any]:
+def feel_of(found: Arrangement) -> dict[str, Any]:
     def make() -> dict[str, Any]:
-        shift = feel.shifts(found.score)
+        score = found.score
+        shift = feel.shifts(score)
         return {
-            "feels": [f.to_json() for f in feel.read(found.score)],
-            "shifts": {s.id: round(shift(s), 5) for s in found.score.strokes.values()},
+            "feels": [f.to_json() for f in feel.read(score)],
+            "shifts": {s.id: round(shift(s), 5) for s in score.strokes.values()},
         }
 
     return _kept(found, "feel", make)
 
 
-def others(found: Transcription) -> list[evidence.Other]:
+def others(found: Arrangement) -> list[evidence.Other]:
     """Further takes of the song that were heard and lie on its timeline."""
     made = []
     for take in Take.objects.filter(song=found.song_id).exclude(pk=found.take_id):
@@ -98,11 +94,11 @@ def other(take: Take) -> evidence.Other:
     return evidence.Other(take.name, heard["start"], heard["end"], hits)
 
 
-def tally(found: Transcription) -> list[dict[str, Any]]:
+def tally(found: Arrangement) -> list[dict[str, Any]]:
     return [t.to_json() for t in evidence.tallies(found.score, others(found))]
 
 
-def doubts(found: Transcription) -> list[review.Doubt]:
+def doubts(found: Arrangement) -> list[review.Doubt]:
     """The review queue, with echoes, third hands and what other takes have."""
     score = found.score
     echoes = evidence.echo_doubts(score, lambda pairs: sound.alikeness(found.take, pairs))
@@ -110,10 +106,10 @@ def doubts(found: Transcription) -> list[review.Doubt]:
     return evidence.told(review.queue(score, special), score, others(found))
 
 
-def decisions(found: Transcription) -> list[Decision]:
+def decisions(found: Arrangement) -> list[Decision]:
     """What was decided of single strokes, with who and when, in the order of the bars."""
     when: dict[str, tuple[str, str]] = {}
-    lines = found.edits.select_related("author").order_by("version")
+    lines = found.edits.filter(decides=True).order_by("version")
     for line in lines.values("patch", "inverse", "author__username", "at"):
         was = line["inverse"].get("strokes", {})
         for key, now in line["patch"].get("strokes", {}).items():
@@ -127,30 +123,43 @@ def decisions(found: Transcription) -> list[Decision]:
 # -- search over the shelf
 
 
+def _rows_of(found: Arrangement) -> search.Rows:
+    return search.rows(found.score)
+
+
+def _clock_of(found: Arrangement) -> tuple[PulseMap, list[int]]:
+    """What tells the seconds of a place, without the strokes."""
+    return found.score.pulse, found.score.bar_beats()
+
+
 def searched(
-    found: Transcription, user: Any, bar: int, scope: str, first: Fraction,
+    found: Arrangement, user: Any, bar: int, scope: str, first: Fraction,
     length: Fraction | None, over_shelf: bool,
 ) -> list[dict[str, Any]]:  # fmt: skip
     """Where else a figure of a bar is played, in the song or over its owner's whole shelf."""
     wanted = search.figure(found.score, bar, scope, first, length)
-    songs: Iterable[Transcription] = [found]
+    songs: Iterable[Arrangement] = [found]
     if over_shelf:
-        songs = Transcription.objects.visible_to(user).select_related("song")
+        songs = (
+            Arrangement.objects.visible_to(user)
+            .filter(name=Arrangement.RECORDED)
+            .select_related("song")
+            .defer(*Arrangement.DOCUMENTS)
+        )
     known = {t.song_id: t for t in songs}
-    index = search.Index(
-        (k, _kept(t, "rows", lambda t=t: search.rows(t.score))) for k, t in known.items()
-    )
+    index = search.Index((k, _kept(t, "rows", partial(_rows_of, t))) for k, t in known.items())
     made = []
     for match in index.search(wanted):
         own = known[match.song]
         if match.song == found.song_id and match.bar == bar and match.how == "same":
             continue
-        start = own.score.seconds(match.bar, match.place)
+        pulse, beats = _kept(own, "clock", partial(_clock_of, own))
+        start = pulse.seconds(beats[match.bar - 1] + match.place)
         made.append({**match.to_json(), "title": own.song.title, "start": round(start, 4)})
     return made
 
 
-def lifted(song: Song, found: Transcription, number: int) -> dict[str, Any] | None:
+def lifted(song: Song, found: Arrangement, number: int) -> dict[str, Any] | None:
     """A fill of a song as it is kept in a collection: its strokes from its own bar 1 on."""
     told = fill_list(found)
     if not 0 <= number < len(told):

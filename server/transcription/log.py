@@ -1,22 +1,22 @@
-"""Edits of a transcription: applied by the core, kept as an append-only log."""
+"""Edits of an arrangement: applied by the core, kept as an append-only log."""
 
 from __future__ import annotations
 
 from typing import Any, NamedTuple
 
-from config.errors import Conflict
+from config.errors import Clash, Conflict
 from django.db import transaction
 
 from orchesis import editing
 from orchesis.errors import BadEdit, BadScore
 from orchesis.score import Score
-from orchesis.score.patches import Touched, patched_document, taken_back, touched
-from transcription.models import Edit, Transcription
+from orchesis.score.patches import Touched, decides, patched_document, taken_back, touched
+from transcription.models import Arrangement, Edit
 
 
-def _locked(transcription: Transcription) -> Transcription:
-    rows = Transcription.objects.select_for_update().select_related("song")
-    return rows.defer("document", "analysis").get(pk=transcription.pk)
+def _locked(arrangement: Arrangement) -> Arrangement:
+    rows = Arrangement.objects.select_for_update().select_related("song")
+    return rows.defer(*Arrangement.DOCUMENTS).get(pk=arrangement.pk)
 
 
 class Done(NamedTuple):
@@ -27,26 +27,22 @@ class Done(NamedTuple):
     new: Score
 
 
-class Clash(Conflict):
-    """Somebody else changed the same bar, section or words since the version of an edit."""
-
-    default_code = "clash"
-
-    def __init__(self, both: Touched, score: Score) -> None:
-        names = {s.id: s.name for s in score.sections}
-        self.bars = sorted(both.bars)
-        self.sections = [s for s in names if s in both.sections]
-        if self.bars:
-            which = f"Bar{'s' if len(self.bars) > 1 else ''} {', '.join(map(str, self.bars))}"
-        elif self.sections:
-            which = f"“{names[self.sections[0]]}”"
-        else:
-            which = f"The {sorted(both.whole or {'form'})[0]} of the song"
-        super().__init__(f"{which} changed in another window meanwhile; choose which stays.")
+def _clash(both: Touched, score: Score) -> Clash:
+    """What is told where somebody else changed the same bar, section or words."""
+    names = {s.id: s.name for s in score.sections}
+    bars, sections = sorted(both.bars), [s for s in names if s in both.sections]
+    if bars:
+        which = f"Bar{'s' if len(bars) > 1 else ''} {', '.join(map(str, bars))}"
+    elif sections:
+        which = f"“{names[sections[0]]}”"
+    else:
+        which = f"The {sorted(both.whole or {'form'})[0]} of the song"
+    says = f"{which} changed in another window meanwhile; choose which stays."
+    return Clash(says, bars, sections)
 
 
 def edit(
-    transcription: Transcription, author, change: editing.Edit,
+    arrangement: Arrangement, author: Any, change: editing.Edit,
     *, base: int | None = None, key: str | None = None,
 ) -> Done:  # fmt: skip
     """Apply one edit to the newest version and log it.
@@ -56,7 +52,7 @@ def edit(
     done under it is not done again.
     """
     with transaction.atomic():
-        current = _locked(transcription)
+        current = _locked(arrangement)
         old = current.score
         if known := _known(current, key):
             return Done(known, old, old)
@@ -64,84 +60,76 @@ def edit(
         if base is not None and base < current.version:
             both = _since(current, base) & touched(patch, inverse)
             if both:
-                raise Clash(both, old)
+                raise _clash(both, old)
         line = Edit.objects.create(
-            transcription=current, version=current.version + 1, kind=Edit.DO, author=author,
+            arrangement=current, version=current.version + 1, kind=Edit.DO, author=author,
             operation=change.operation, args=change.model_dump(mode="json", exclude={"operation"}),
-            patch=patch, inverse=inverse, key=key or None,
+            patch=patch, inverse=inverse, key=key or None, decides=decides(patch, inverse),
+            undo=current.version + 1, under=_top(current, author)[0],
             says=editing.described(change.operation, patch, inverse)[:120],
         )  # fmt: skip
-        current.keep(score, line.version, patched_document(current.kept_document(), patch))
+        current.keep(score, line.version)
         return Done(line, old, score)
 
 
-def _known(transcription: Transcription, key: str | None) -> Edit | None:
-    return transcription.edits.filter(key=key).first() if key else None
+def _known(arrangement: Arrangement, key: str | None) -> Edit | None:
+    return arrangement.edits.filter(key=key).first() if key else None
 
 
-def _since(transcription: Transcription, base: int) -> Touched:
+def _since(arrangement: Arrangement, base: int) -> Touched:
     """All that was changed since a version."""
-    newer = transcription.edits.filter(version__gt=base).values_list("patch", "inverse")
+    newer = arrangement.edits.filter(version__gt=base).values_list("patch", "inverse")
     changed = Touched()
     for patch, inverse in newer:
         changed |= touched(patch, inverse)
     return changed
 
 
-def stacks(transcription: Transcription, author) -> tuple[list[int], list[int]]:
-    """Versions that a person can undo and redo, the next one last: everybody takes back what
-    they did themselves."""
-    undo: list[int] = []
-    redo: list[int] = []
-    lines = transcription.edits.filter(author=author)
-    for version, kind in lines.values_list("version", "kind"):
-        if kind == Edit.DO:
-            undo.append(version)
-            redo.clear()
-        elif kind == Edit.UNDO:
-            redo.append(undo.pop())
-        else:
-            undo.append(redo.pop())
-    return undo, redo
+def _top(arrangement: Arrangement, author: Any) -> tuple[int | None, int | None]:
+    """The versions that a person can undo and redo next: everybody takes back what they did
+    themselves."""
+    lines = arrangement.edits.filter(author=author, version__lte=arrangement.version)
+    return lines.order_by("-version").values_list("undo", "redo").first() or (None, None)
 
 
-def steps(transcription: Transcription, author) -> tuple[str, str]:
+def steps(arrangement: Arrangement, author: Any) -> tuple[str, str]:
     """What undo would take back and redo bring again for a person, in words; "" for nothing."""
+    top = _top(arrangement, author)
+    lines = arrangement.edits.filter(version__in=[v for v in top if v is not None])
+    told = {line.version: line for line in lines.only("version", "says", "operation")}
 
-    def told(stack: list[int]) -> str:
-        if not stack:
+    def words(version: int | None) -> str:
+        if version is None:
             return ""
-        line = transcription.edits.only("says", "operation").get(version=stack[-1])
+        line = told[version]
         return line.says or editing.described(line.operation, {}, {})
 
-    undo, redo = stacks(transcription, author)
-    return told(undo), told(redo)
+    return words(top[0]), words(top[1])
 
 
-def step_back(transcription: Transcription, author, key: str | None = None) -> Edit:
-    return _step(transcription, author, Edit.UNDO, key)
+def step_back(arrangement: Arrangement, author: Any, key: str | None = None) -> Edit:
+    return _step(arrangement, author, Edit.UNDO, key)
 
 
-def step_forward(transcription: Transcription, author, key: str | None = None) -> Edit:
-    return _step(transcription, author, Edit.REDO, key)
+def step_forward(arrangement: Arrangement, author: Any, key: str | None = None) -> Edit:
+    return _step(arrangement, author, Edit.REDO, key)
 
 
-def _step(transcription: Transcription, author, kind: str, key: str | None) -> Edit:
+def _step(arrangement: Arrangement, author: Any, kind: str, key: str | None) -> Edit:
     """Works on the document, so that a song that can't be read any more can be undone too."""
     with transaction.atomic():
-        current = _locked(transcription)
+        current = _locked(arrangement)
         if known := _known(current, key):
             return known
-        undo, redo = stacks(current, author)
-        stack = undo if kind == Edit.UNDO else redo
-        if not stack:
-            word = "undo" if kind == Edit.UNDO else "redo"
-            raise Conflict(f"There is nothing of yours to {word}.")
-        done = current.edits.get(version=stack[-1])
+        undo, redo = _top(current, author)
+        version = undo if kind == Edit.UNDO else redo
+        if version is None:
+            raise Conflict(f"There is nothing of yours to {kind}.")
+        done = current.edits.get(version=version)
         last = _last_line_of(current, done)
         patch, inverse = last.patch, last.inverse
         try:
-            document = current.kept_document()
+            document = current.document
             back = taken_back(document, patch, inverse)
             new = patched_document(document, back)
             names = {"title": current.song.title, "artist": current.song.artist}
@@ -149,18 +137,22 @@ def _step(transcription: Transcription, author, kind: str, key: str | None) -> E
         except (BadEdit, BadScore) as problem:
             raise Conflict(str(problem)) from None
         line = Edit.objects.create(
-            transcription=current, version=current.version + 1, kind=kind, author=author,
+            arrangement=current, version=current.version + 1, kind=kind, author=author,
             operation=done.operation, args=done.args, patch=back,
-            inverse=_there_and_back(document, back), of=done.version, key=key or None,
-            says=done.says,
+            inverse=(inverse := _there_and_back(document, back)), of=done.version,
+            key=key or None, says=done.says, decides=decides(back, inverse),
+            **(
+                {"undo": done.under, "redo": done.version, "under": redo} if kind == Edit.UNDO
+                else {"undo": done.version, "redo": last.under}
+            ),
         )  # fmt: skip
-        current.keep(score, line.version, new)
+        current.keep(score, line.version)
         return line
 
 
-def _last_line_of(transcription: Transcription, done: Edit) -> Edit:
+def _last_line_of(arrangement: Arrangement, done: Edit) -> Edit:
     """The newest line that did, took back or brought again an edit."""
-    again = transcription.edits.filter(of=done.version).order_by("version").last()
+    again = arrangement.edits.filter(of=done.version).order_by("version").last()
     return again or done
 
 
@@ -173,13 +165,13 @@ def _there_and_back(document: dict[str, Any], patch: dict[str, Any]) -> dict[str
     return made
 
 
-def repair(transcription: Transcription) -> int:
+def repair(arrangement: Arrangement) -> int:
     """Takes back what made a song unreadable, newest first; how many edits that were.
 
     Raises BadScore where not even the song as it was heard can be read.
     """
     with transaction.atomic():
-        current = _locked(transcription)
+        current = _locked(arrangement)
         document, lines = current.document, []
         for line in current.edits.order_by("-version"):
             try:
@@ -191,12 +183,16 @@ def repair(transcription: Transcription) -> int:
         else:
             score = Score.from_json(document)
         for line in lines:
-            kind = Edit.REDO if line.kind == Edit.UNDO else Edit.UNDO
             current.version += 1
+            before = current.edits.filter(author=line.author, version__lt=line.version)
+            undo, redo = before.order_by("-version").values_list("undo", "redo").first() or (
+                None, None,
+            )  # fmt: skip
             Edit.objects.create(
-                transcription=current, version=current.version, kind=kind, author=line.author,
+                arrangement=current, version=current.version, author=line.author,
+                kind=Edit.REDO if line.kind == Edit.UNDO else Edit.UNDO,
                 operation=line.operation, args=line.args, patch=line.inverse, inverse=line.patch,
-                of=line.of or line.version,
+                of=line.of or line.version, undo=undo, redo=redo, decides=line.decides,
             )  # fmt: skip
         if lines:
             current.keep(score, current.version)

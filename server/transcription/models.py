@@ -2,123 +2,134 @@
 
 from __future__ import annotations
 
-from functools import cached_property
+from collections.abc import Iterator
 from typing import Any
 
 from config.fields import FastJSONField
 from config.newest import NewestKept
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 from library.models import OfSongQuerySet, Song, Take
 
+from orchesis.meaning import review
 from orchesis.score import Score, Stroke
+from orchesis.score.patches import patched, patched_document
 
-#: Scores and documents of the songs that were asked for last, up to so many strokes (about two
-#: kilobytes each): reading one costs a tenth of a second, and an edit needs it at once.
-_KEPT_STROKES = 50_000
-_scores, _documents = NewestKept(_KEPT_STROKES), NewestKept(_KEPT_STROKES)
-
-
-class OfTakeQuerySet(OfSongQuerySet):
-    song_path = "take__song"
-
-
-class HearingJob(models.Model):
-    """Hearing one take. A worker holds it by a lease that it renews while it works."""
-
-    QUEUED, RUNNING, DONE, REFUSED, CANCELLED = "queued", "running", "done", "refused", "cancelled"
-    STATES = [(s, s) for s in (QUEUED, RUNNING, DONE, REFUSED, CANCELLED)]
-    OPEN = (QUEUED, RUNNING)
-
-    take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="jobs")
-    state = models.CharField(max_length=10, choices=STATES, default=QUEUED, db_index=True)
-    step = models.CharField(max_length=20, blank=True)
-    share = models.FloatField(default=0)
-    message = models.TextField(blank=True)
-    notes = models.JSONField(default=list)
-    cancel_asked = models.BooleanField(default=False)
-    attempt = models.IntegerField(default=0)
-    lease_until = models.DateTimeField(null=True)
-    created = models.DateTimeField(auto_now_add=True)
-    finished = models.DateTimeField(null=True)
-
-    objects = OfTakeQuerySet.as_manager()
-
-    @property
-    def is_open(self) -> bool:
-        return self.state in self.OPEN
+#: Scores of the songs that were asked for last, up to so many strokes (about a kilobyte each):
+#: reading one costs a tenth of a second, and an edit needs it at once.
+_KEPT_STROKES = 100_000
+_scores = NewestKept(_KEPT_STROKES)
+#: Edits after which the whole score is written; until then the log's patches stand for it.
+_SNAPSHOT_EVERY = 25
 
 
-class Transcription(models.Model):
-    """The score of a song at its newest version; version 0 is what was heard.
+class Arrangement(models.Model):
+    """One version of what is played in a song: as it was recorded, or as somebody arranged it.
 
-    bars, confirmed, tempo: what the shelf shows of it, kept with every edit so that no list has
-    to read a score. is_broken: it was found that the score can't be read any more.
+    heard: its score as it was at first (version 0), never written again; snapshot: the score at
+    ``snapshot_version``; the newest one is what the log's patches make of that. take: what it
+    was heard from. bars, confirmed, doubts, tempo: what the shelf shows of it, kept with every
+    edit so that no list has to read a score. is_broken: it was found that the score can't be
+    read any more.
     """
 
-    song = models.OneToOneField(Song, on_delete=models.CASCADE, related_name="transcription")
+    RECORDED = "As recorded"
+
+    song = models.ForeignKey(Song, on_delete=models.CASCADE, related_name="arrangements")
+    name = models.CharField(max_length=80, default=RECORDED)
     take = models.ForeignKey(Take, on_delete=models.RESTRICT)
     version = models.IntegerField(default=0)
-    document = FastJSONField()
-    analysis = FastJSONField()
+    heard = FastJSONField()
+    snapshot = FastJSONField()
+    snapshot_version = models.IntegerField(default=0)
+    created = models.DateTimeField(default=timezone.now)
     updated = models.DateTimeField(auto_now=True)
     bars = models.IntegerField(default=0)
     confirmed = models.IntegerField(default=0)
+    doubts = models.IntegerField(default=0)
     tempo = models.FloatField(null=True)
     is_broken = models.BooleanField(default=False)
 
     objects = OfSongQuerySet.as_manager()
+    DOCUMENTS = ("heard", "snapshot")
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["song", "name"], name="one_arrangement_a_name"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.song}: {self.name}"
+
+    @classmethod
+    def start(cls, take: Take, score: Score) -> Arrangement:
+        """What is played as it was heard in a take."""
+        document = score.to_json()
+        return cls.objects.create(
+            song=take.song, take=take, heard=document, snapshot=document, **cls._columns(score)
+        )
 
     @property
-    def _stamp(self) -> tuple[Any, ...]:
-        """What tells one state of the document from another."""
-        return self.version, self.updated
+    def _name(self) -> tuple[Any, ...]:
+        """What its score is kept by in this process."""
+        return self.pk, self.created, self.song.title, self.song.artist
 
-    @cached_property
+    @property
     def score(self) -> Score:
         """The newest score; BadScore where its document can't be read."""
-        names = {"title": self.song.title, "artist": self.song.artist}
-        stamp = (*self._stamp, *names.values())
-        known: Score | None = _scores.get(self.pk, stamp)
-        if known is None:
-            known = Score.from_json({**self.document, **names})
-            _scores.put(self.pk, stamp, known, len(known.strokes))
-        return known
+        kept = _scores.latest(self._name)
+        if kept is not None and kept[0] <= self.version:
+            version, score = kept
+            for patch in self._patches(version):
+                score = patched(score, patch)
+        else:
+            names = {"title": self.song.title, "artist": self.song.artist}
+            version, score = -1, Score.from_json({**self.document, **names})
+        if version != self.version:
+            _scores.put(self._name, self.version, score, len(score.strokes))
+        return score
 
-    def kept_document(self) -> dict[str, Any]:
-        """The document, not fetched where it is at hand; not to be changed."""
-        known: dict[str, Any] | None = _documents.get(self.pk, self._stamp)
-        return self.document if known is None else known
+    @property
+    def document(self) -> dict[str, Any]:
+        """The newest score's JSON, also where it can't be read any more; not to be changed."""
+        document: dict[str, Any] = self.snapshot
+        for patch in self._patches(self.snapshot_version):
+            document = patched_document(document, patch)
+        return document
+
+    def _patches(self, version: int) -> Iterator[dict[str, Any]]:
+        """What leads from a version to this one."""
+        if version < self.version:
+            newer = self.edits.filter(version__gt=version, version__lte=self.version)
+            yield from newer.values_list("patch", flat=True)
 
     def heard_bar(self, bar: int) -> list[Stroke]:
         """The strokes of a bar as it was heard, before anybody changed anything."""
-        strokes = {s["id"]: s for s in self.document["strokes"]}
-        for inverse in self.edits.order_by("-version").values_list("inverse", flat=True):
-            strokes |= inverse.get("strokes", {})
-        return [Stroke.from_json(s) for s in strokes.values() if s and s["bar"] == bar]
+        return [Stroke.from_json(s) for s in self.heard["strokes"] if s["bar"] == bar]
 
     @staticmethod
-    def shelf_columns(score: Score) -> dict[str, Any]:
+    def _columns(score: Score) -> dict[str, Any]:
         """What the shelf shows of a score."""
         return {
             "bars": score.bar_count, "confirmed": len(score.confirmed),
-            "tempo": round(score.pulse.tempo()[0], 1), "is_broken": False,
+            "doubts": review.open_count(score), "tempo": round(score.pulse.tempo()[0], 1),
+            "is_broken": False,
         }  # fmt: skip
 
-    def keep(self, score: Score, version: int, document: dict[str, Any] | None = None) -> None:
-        """Takes a new score as the newest version. document: its JSON, where it is at hand."""
-        self.document, self.version = document or score.to_json(), version
-        for name, value in self.shelf_columns(score).items():
+    def keep(self, score: Score, version: int) -> None:
+        """Takes a score, to which the log's last line leads, as the newest version."""
+        self.version = version
+        columns = self._columns(score)
+        for name, value in columns.items():
             setattr(self, name, value)
-        self.__dict__.pop("score", None)
-        self.save(
-            update_fields=[
-                "document", "version", "updated", "bars", "confirmed", "tempo", "is_broken",
-            ]
-        )  # fmt: skip
-        size = len(score.strokes)
-        _documents.put(self.pk, self._stamp, self.document, size)
-        _scores.put(self.pk, (*self._stamp, self.song.title, self.song.artist), score, size)
+        fields = ["version", "updated", *columns]
+        if version - self.snapshot_version >= _SNAPSHOT_EVERY:
+            self.snapshot, self.snapshot_version = self.document, version
+            fields += ["snapshot", "snapshot_version"]
+        self.save(update_fields=fields)
+        _scores.put(self._name, version, score, len(score.strokes))
 
     def mark_broken(self) -> None:
         """Remembers for the shelf that the score can't be read."""
@@ -157,12 +168,17 @@ class Edit(models.Model):
 
     An undo or a redo is a line of its own; ``of`` names the version it takes back or
     brings again. says: what was done, in a few words. key: the page's own name for what it sent;
-    the same one is done once, however often an answer was lost and it was sent again.
+    the same one is done once, however often an answer was lost and it was sent again. decides:
+    it says something of a stroke's doubt.
+
+    undo, redo: the versions that its author can undo and redo next, once this line stands;
+    under: what lies under the version that this line put on top of one of the two. So the two
+    stacks of a person are known from their last line.
     """
 
     DO, UNDO, REDO = "do", "undo", "redo"
 
-    transcription = models.ForeignKey(Transcription, on_delete=models.CASCADE, related_name="edits")
+    arrangement = models.ForeignKey(Arrangement, on_delete=models.CASCADE, related_name="edits")
     version = models.IntegerField()
     kind = models.CharField(max_length=4, choices=[(k, k) for k in (DO, UNDO, REDO)])
     operation = models.CharField(max_length=40)
@@ -172,12 +188,19 @@ class Edit(models.Model):
     says = models.CharField(max_length=120, blank=True)
     of = models.IntegerField(null=True)
     key = models.CharField(max_length=40, null=True)
+    decides = models.BooleanField(default=False)
+    undo = models.IntegerField(null=True)
+    redo = models.IntegerField(null=True)
+    under = models.IntegerField(null=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["version"]
         constraints = [
-            models.UniqueConstraint(fields=["transcription", "version"], name="one_edit_a_version"),
-            models.UniqueConstraint(fields=["transcription", "key"], name="one_edit_a_key"),
+            models.UniqueConstraint(fields=["arrangement", "version"], name="one_edit_a_version"),
+            models.UniqueConstraint(fields=["arrangement", "key"], name="one_edit_a_key"),
         ]
+
+    def __str__(self) -> str:
+        return f"{self.version}: {self.says or self.operation}"

@@ -6,23 +6,8 @@ from pydantic import BaseModel, ConfigDict, Field
 from rest_framework import serializers
 
 from orchesis.editing import AnyEdit
-from orchesis.hearing import STEPS
 from orchesis.score.kit import KIT
 from orchesis.score.stroke import CHOOSERS, DOUBTS, DYNAMICS, LIMBS, ORNAMENTS, PLACERS
-from transcription.models import HearingJob
-
-STEP_NAMES = {key: label for key, label, _ in STEPS} | {"beside": "Laying it beside the first take"}
-
-
-class JobSerializer(serializers.ModelSerializer):
-    step_name = serializers.SerializerMethodField()
-
-    class Meta:
-        model = HearingJob
-        fields = ["id", "state", "step", "step_name", "share", "message", "notes", "attempt"]
-
-    def get_step_name(self, job: HearingJob) -> str:
-        return STEP_NAMES.get(job.step, "Waiting for its turn")
 
 
 class MeasuredSerializer(serializers.Serializer):
@@ -70,7 +55,7 @@ class AsideWordsSerializer(serializers.Serializer):
 class SectionSerializer(serializers.Serializer):
     id = serializers.CharField()
     name = serializers.CharField()
-    label = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment] # shadows the field's own label
     first_bar = serializers.IntegerField()
     bars = serializers.IntegerField()
     note = serializers.CharField(allow_blank=True)
@@ -267,7 +252,7 @@ class EditRequest(StepRequest):
 class PatchSerializer(ScoreSerializer):
     """What an edit changed of a score: strokes by id (null: gone), and other keys whole."""
 
-    def get_fields(self):
+    def get_fields(self) -> dict[str, serializers.Field]:
         fields = super().get_fields()
         for name in ("title", "artist"):
             del fields[name]

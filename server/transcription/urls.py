@@ -1,7 +1,10 @@
 from django.urls import path
+from rest_framework.routers import SimpleRouter
 
-from transcription import finding_views, views
+from transcription import finding_views, shelf_views, views
 
+router = SimpleRouter(trailing_slash=False)
+router.register("songs", shelf_views.SongViewSet, basename="song")
 urlpatterns = [
     path("songs/<int:pk>/transcription", views.TranscriptionView.as_view()),
     path("songs/<int:pk>/transcription/edits", views.EditsView.as_view()),
@@ -24,6 +27,5 @@ urlpatterns = [
         path(f"songs/<int:pk>/chart.{ending}", views.ChartFileView.as_view(), {"ending": ending})
         for ending in views.WRITERS
     ),
-    path("jobs/<int:pk>/cancel", views.CancelView.as_view()),
-    path("jobs/<int:pk>/retry", views.RetryView.as_view()),
+    *router.urls,
 ]

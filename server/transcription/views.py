@@ -1,7 +1,9 @@
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any, TypeVar
 
+from django.db.models import QuerySet
 from django.http import HttpResponse
 from django.utils.http import content_disposition_header
 from drf_spectacular.types import OpenApiTypes
@@ -20,40 +22,40 @@ from orchesis import engraving
 from orchesis.correcting.writing import cue_text
 from orchesis.errors import BadScore
 from orchesis.formats import count_writer, midi, musicxml
-from orchesis.meaning import alike, evidence, form, review
+from orchesis.meaning import alike, evidence, review, summary
 from orchesis.meaning.compare import compare, words
-from orchesis.meaning.fills import fill_bars
 from orchesis.score import Score, notation
 from orchesis.score.edit import malformed
 from orchesis.score.untrusted import read_whole
-from transcription import findings, jobs, log
-from transcription.models import HearingJob, Transcription
+from transcription import findings, log
+from transcription.models import Arrangement, Edit
 from transcription.serializers import (
     ChartSerializer,
     ComparisonSerializer,
     CountTextSerializer,
     EditRequest,
     EditResultSerializer,
-    JobSerializer,
     ReviewSerializer,
     StepRequest,
     TranscriptionSerializer,
 )
 
-SAME_TEMPO = 0.04
 
-
-def own_transcription(request: Request, pk: int) -> Transcription:
-    """The transcription of a song of the asker's; 404 where there is none."""
-    visible = Transcription.objects.visible_to(request.user).select_related("song", "take")
-    # The document is fetched only where its score is not at hand.
-    found = get_object_or_404(visible.defer("document", "analysis"), song=pk)
+def own_arrangement(request: Request, pk: int) -> Arrangement:
+    """What is played in a song of the asker's, as it was recorded; 404 where there is none."""
+    # The documents are fetched only where the score is not at hand.
+    found = get_object_or_404(_visible(request), song=pk, name=Arrangement.RECORDED)
     try:
         found.score  # noqa: B018 (read once, and kept)
     except BadScore:
         found.mark_broken()
         raise
     return found
+
+
+def _visible(request: Request) -> QuerySet[Arrangement]:
+    rows = Arrangement.objects.visible_to(request.user).select_related("song", "take")
+    return rows.defer(*Arrangement.DOCUMENTS)
 
 
 def asked_bar(request: Request, score: Score, name: str = "bar") -> int:
@@ -64,43 +66,17 @@ def asked_bar(request: Request, score: Score, name: str = "bar") -> int:
         raise ValidationError(f"Name bars of the song (1 to {score.bar_count}).") from None
 
 
-def _findings(found: Transcription, user) -> dict[str, Any]:
-    """What follows from the score as it now is: tempo, fills, and what a user can undo."""
-    score, heard = found.score, findings.heard(found)["tempo"]
-    bpm, low, high = (round(x, 2) for x in score.pulse.tempo())
+def _findings(found: Arrangement, user: Any) -> dict[str, Any]:
+    """What follows from the score as it now is: tempo, fills, form, and what a user can undo."""
     undoes, redoes = log.steps(found, user)
-    filled = fill_bars(score.played())
-    rivals = [round(bpm / 2, 1), round(bpm * 2, 1)]
-    for other in (heard["bpm"], *heard["alternatives"]):
-        if all(abs(other / known - 1) > SAME_TEMPO for known in (bpm, *rivals)):
-            rivals.append(other)
-    return {
-        "tempo": {
-            "bpm": bpm,
-            "low": low,
-            "high": high,
-            "steady": heard["steady"],
-            "confidence": heard["confidence"],
-            "alternatives": sorted(rivals),
-        },
-        "fills": [
-            {"bar": bar, "start": _at(score, bar, beat), "end": score.seconds(bar + 1)}
-            for bar, beat in filled
-        ],
-        "form": form.facts(score, findings.heard(found).get("levels", []), filled),
-        "undoes": undoes,
-        "redoes": redoes,
-    }
-
-
-def _at(score: Score, bar: int, beat: int) -> float:
-    return score.pulse.seconds(score.bar_beats()[bar - 1] + beat)
+    told = summary.summary(found.score, findings.heard(found))
+    return {**told, "undoes": undoes, "redoes": redoes}
 
 
 class TranscriptionView(APIView):
     @extend_schema(responses=TranscriptionSerializer)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         return Response({
             "version": found.version,
             "take": found.take_id,
@@ -120,8 +96,7 @@ class EditsView(APIView):
     @extend_schema(request=EditRequest, responses=EditResultSerializer)
     def post(self, request: Request, pk: int) -> Response:
         asked = _read(EditRequest, request.data)
-        rows = Transcription.objects.visible_to(request.user).defer("document", "analysis")
-        found = get_object_or_404(rows, song=pk)
+        found = get_object_or_404(_visible(request), song=pk, name=Arrangement.RECORDED)
         base = None if asked.over else asked.base
         done = log.edit(found, request.user, asked.edit, base=base, key=asked.key)
         return _since(found, request.user, asked.base, alike.offer(done.old, done.new))
@@ -139,11 +114,13 @@ def _read(model: type[M], data: Any) -> M:
 
 
 class _StepView(APIView):
+    step: Callable[[Arrangement, Any, str | None], Edit]
+
     @extend_schema(request=StepRequest, responses=EditResultSerializer)
     def post(self, request: Request, pk: int) -> Response:
         asked = _read(StepRequest, request.data)
         # Also of a song that can't be read any more: undo may open it again.
-        found = get_object_or_404(Transcription.objects.visible_to(request.user), song=pk)
+        found = get_object_or_404(_visible(request), song=pk, name=Arrangement.RECORDED)
         self.step(found, request.user, asked.key)
         return _since(found, request.user, asked.base)
 
@@ -156,9 +133,11 @@ class RedoView(_StepView):
     step = staticmethod(log.step_forward)
 
 
-def _since(transcription: Transcription, user, base: int, offer: dict | None = None) -> Response:
-    rows = Transcription.objects.select_related("song").defer("document", "analysis")
-    found = rows.get(pk=transcription.pk)
+def _since(
+    arrangement: Arrangement, user: Any, base: int, offer: dict[str, Any] | None = None
+) -> Response:
+    rows = Arrangement.objects.select_related("song", "take").defer(*Arrangement.DOCUMENTS)
+    found = rows.get(pk=arrangement.pk)
     newer = found.edits.filter(version__gt=base, version__lte=found.version)
     return Response({
         "version": found.version,
@@ -182,7 +161,7 @@ class CompareView(APIView):
         responses=ComparisonSerializer,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         score = found.score
         bar, other = asked_bar(request, score), request.query_params.get("with", "")
         bars = score.by_bar()
@@ -210,7 +189,7 @@ class ReviewView(APIView):
 
     @extend_schema(responses=ReviewSerializer)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         doubts = findings.doubts(found)
         return Response({
             "version": found.version,
@@ -227,7 +206,7 @@ class CountTextView(APIView):
         responses=CountTextSerializer,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         first, last = (asked_bar(request, found.score, k) for k in ("first", "last"))
         if first > last:
             raise ValidationError("The first bar comes before the last one.")
@@ -242,7 +221,7 @@ class BandView(APIView):
         parameters=[OpenApiParameter("bar", int, required=True)], responses=CountTextSerializer
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         score = found.score
         bar = asked_bar(request, score)
         start, end = score.seconds(bar), score.seconds(bar + 1)
@@ -257,7 +236,7 @@ class ChartView(APIView):
         responses=ChartSerializer,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         written = notation.as_written(found.score)
         told = findings.decisions(found)
         return Response({
@@ -287,7 +266,7 @@ WRITERS = {
 class ChartFileView(APIView):
     @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
     def get(self, request: Request, pk: int, ending: str) -> HttpResponse:
-        found = own_transcription(request, pk)
+        found = own_arrangement(request, pk)
         kind, write = WRITERS[ending]
         written = notation.as_written(found.score)
         if ending == "pdf" and _with_footnotes(request):
@@ -301,22 +280,3 @@ class ChartFileView(APIView):
         return HttpResponse(
             content, content_type=kind, headers={"Content-Disposition": shown or "attachment"}
         )
-
-
-class _JobView(APIView):
-    @extend_schema(request=None, responses=JobSerializer)
-    def post(self, request: Request, pk: int) -> Response:
-        own = HearingJob.objects.visible_to(request.user)
-        return Response(JobSerializer(self.act(get_object_or_404(own, pk=pk))).data)
-
-
-class CancelView(_JobView):
-    """Cancel a hearing."""
-
-    act = staticmethod(jobs.cancel)
-
-
-class RetryView(_JobView):
-    """Hear again what was cancelled or refused."""
-
-    act = staticmethod(jobs.hear_again)

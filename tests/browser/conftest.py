@@ -69,7 +69,7 @@ def song(desk: Page, house, tmp_path_factory):
     page = desk
 
     def found() -> list[dict]:
-        every = page.request.get(f"{house.address}/api/songs").json()
+        every = page.request.get(f"{house.address}/api/songs").json()["results"]
         return [s for s in every if s["title"] == STEADY]
 
     if not found():

@@ -8,26 +8,29 @@ import pytest
 import soundfile as sf
 from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
+from jobs import queue, work
 from rest_framework.test import APIClient
-from transcription import jobs
+from transcription import hearing
 
 from orchesis.hearing import listen_to, take_in
 from tests import songs
 
 
 @pytest.fixture(autouse=True)
-def apart(settings, tmp_path):
+def apart(settings, tmp_path, monkeypatch):
     """Files of each test in a folder of its own; hearing only when the test says so."""
     settings.MEDIA_ROOT = tmp_path / "media"
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     settings.WORK_ROOT = tmp_path / "work"
+    # A heart that beats in a thread of its own would not see what a test has not committed.
+    monkeypatch.setattr(work, "BEAT", 3600)
 
 
 @pytest.fixture(autouse=True)
 def sent(monkeypatch):
     """Jobs that were handed to the broker, instead of a broker."""
     told: list[int] = []
-    monkeypatch.setattr(jobs, "_send", told.append)
+    monkeypatch.setattr(queue, "send", told.append)
     return told
 
 
@@ -73,7 +76,7 @@ def heard(
     client, song, rock_bytes, intake_and_hearing, monkeypatch, django_capture_on_commit_callbacks
 ):
     """A song whose recording has been heard: a job like any other, but for the listening."""
-    intake, hearing, folder = intake_and_hearing
+    intake, found, folder = intake_and_hearing
 
     def taken(_source, target, **_more):
         shutil.copy(intake.path, target)
@@ -81,13 +84,13 @@ def heard(
 
     def listened(_intake, *, drums, **_more):
         shutil.copy(folder / "drums.flac", drums)
-        return hearing
+        return found
 
     with monkeypatch.context() as patch:
-        patch.setattr(jobs, "take_in", taken)
-        patch.setattr(jobs, "listen_to", listened)
+        patch.setattr(hearing, "take_in", taken)
+        patch.setattr(hearing, "listen_to", listened)
         with django_capture_on_commit_callbacks(execute=True):
             done = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
         assert done.status_code == 201, done.content
-        jobs.work(done.json()["job"]["id"])
+        work.work(done.json()["job"]["id"])
     return client.get(f"/api/songs/{song['id']}").json()

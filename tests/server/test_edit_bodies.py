@@ -7,7 +7,7 @@ import random
 from typing import Any
 
 import pytest
-from transcription.models import Edit, Transcription
+from transcription.models import Arrangement, Edit
 
 from orchesis.editing import EDITS, apply, edit_of
 from orchesis.errors import MalformedEdit, OrchesisError
@@ -46,7 +46,7 @@ def spoiled(rng: random.Random, data: dict[str, Any]) -> dict[str, Any]:
 
 @pytest.fixture
 def score(heard) -> Score:
-    return Transcription.objects.get().score
+    return Arrangement.objects.get().score
 
 
 @pytest.mark.parametrize("name", sorted(EDITS))
@@ -68,7 +68,7 @@ def test_500_bodies_of_an_edit_are_done_or_refused_whole(score, name):
 
 def test_a_body_that_is_no_edit_is_refused_by_the_api(client, heard):
     url = f"/api/songs/{heard['id']}/transcription/edits"
-    before = Transcription.objects.get().document
+    before = Arrangement.objects.get().document
     rng = random.Random(1)
     bodies: list[Any] = [
         None, [], "x", 7, {}, {"base": 0}, {"base": "0", "edit": {"operation": "halve_tempo"}},
@@ -85,7 +85,7 @@ def test_a_body_that_is_no_edit_is_refused_by_the_api(client, heard):
     for body in bodies:
         answer = client.post(url, body, format="json")
         assert answer.status_code == 400 and answer.json()["detail"], body
-    assert Transcription.objects.get().document == before and not Edit.objects.exists()
+    assert Arrangement.objects.get().document == before and not Edit.objects.exists()
 
 
 def test_what_is_wrong_is_named():

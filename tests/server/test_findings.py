@@ -6,8 +6,8 @@ import io
 
 import pytest
 import soundfile as sf
-from transcription import jobs
-from transcription.models import KeptFill, Transcription
+from jobs import work
+from transcription.models import Arrangement, KeptFill
 
 from tests import songs
 from tests.server.conftest import sound_file
@@ -28,7 +28,7 @@ def edit(client, heard):
     def send(operation, **args):
         answer = client.post(
             f"/api/songs/{heard['id']}/transcription/edits",
-            {"base": Transcription.objects.get().version, "edit": {"operation": operation, **args}},
+            {"base": Arrangement.objects.get().version, "edit": {"operation": operation, **args}},
             format="json",
         )
         assert answer.status_code == 200, answer.content
@@ -65,7 +65,7 @@ def test_the_feel_is_told_with_the_moves_of_every_stroke(get):
     told = get("feel")
     assert next(f["section"] for f in told["feels"]) == ""
     assert any("straight" in s for s in told["feels"][0]["says"])
-    strokes = Transcription.objects.get().document["strokes"]
+    strokes = Arrangement.objects.get().document["strokes"]
     assert set(told["shifts"]) == {s["id"] for s in strokes}
 
 
@@ -118,7 +118,7 @@ def test_another_users_kept_fills_are_not_seen(client, heard, django_user_model)
 
 
 def test_decisions_carry_reason_who_and_when_and_print_as_footnotes(client, heard, get, edit):
-    stroke = next(s for s in Transcription.objects.get().document["strokes"] if s["bar"] == 3)
+    stroke = next(s for s in Arrangement.objects.get().document["strokes"] if s["bar"] == 3)
     edit("set_doubt", id=stroke["id"], doubt="assumed", reason="the bass hides it")
     [told] = get("decisions")["decisions"]
     assert (told["who"], told["reason"], told["bars"]) == ("rim", "the bass hides it", [3])
@@ -139,7 +139,7 @@ def test_another_take_is_evidence(client, heard, get, django_capture_on_commit_c
         done = client.post(
             f"/api/songs/{heard['id']}/takes", {"file": sound_file(out.getvalue(), "live.flac")}
         )
-    jobs.work(done.json()["job"]["id"])
+    work.work(done.json()["job"]["id"])
     told = get("evidence")
     assert told["takes"] == ["live.flac"]
     backbeat = next(t for t in told["tallies"] if t["part"] == "snare" and t["place"] == "3")
@@ -161,7 +161,7 @@ def test_the_spectra_of_equal_strokes_are_alike(client, heard):
     from library.models import Take
 
     take = Take.objects.get()
-    strokes = Transcription.objects.get().document["strokes"]
+    strokes = Arrangement.objects.get().document["strokes"]
     times = {
         part: [s["measured"]["time"] for s in strokes if s["part"] == part and s["bar"] in (3, 5)]
         for part in ("kick", "snare")

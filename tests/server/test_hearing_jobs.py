@@ -9,8 +9,11 @@ import pytest
 import soundfile as sf
 from django.db import OperationalError, connection
 from django.utils import timezone
-from transcription import jobs
-from transcription.models import HearingJob, Transcription
+from jobs import queue, work
+from jobs.models import Job
+from library.models import Take
+from transcription import hearing
+from transcription.models import Arrangement
 
 from orchesis.errors import BadSound
 from tests import songs
@@ -20,7 +23,7 @@ from tests.server.conftest import sound_file
 @pytest.fixture
 def job(client, song, rock_bytes):
     made = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)}).json()
-    return HearingJob.objects.get(pk=made["job"]["id"])
+    return Job.objects.get(pk=made["job"]["id"])
 
 
 def test_a_heard_song_has_tempo_bars_and_strokes(client, heard):
@@ -37,67 +40,131 @@ def test_a_heard_song_has_tempo_bars_and_strokes(client, heard):
 
 
 def test_a_job_is_done_once_however_often_it_is_sent(job):
-    jobs.work(job.pk)
-    first = Transcription.objects.get()
-    jobs.work(job.pk)
+    work.work(job.pk)
+    first = Arrangement.objects.get()
+    work.work(job.pk)
     job.refresh_from_db()
     assert (job.state, job.attempt) == ("done", 1)
-    assert Transcription.objects.get() == first
+    assert Arrangement.objects.get() == first
 
 
 def test_a_dead_workers_job_is_sent_again_and_taken_over(job, sent):
-    HearingJob.objects.update(
+    Job.objects.update(
         state="running", attempt=1, lease_until=timezone.now() - timedelta(seconds=1)
     )
     sent.clear()
-    assert jobs.send_waiting() == 1 and sent == [job.pk]
-    jobs.work(job.pk)
+    assert queue.send_waiting() == 1 and sent == [job.pk]
+    work.work(job.pk)
     job.refresh_from_db()
     assert (job.state, job.attempt) == ("done", 2)
 
 
 def test_a_job_in_good_hands_is_left_alone(job, sent):
-    HearingJob.objects.update(
+    Job.objects.update(
         state="running", attempt=1, lease_until=timezone.now() + timedelta(seconds=9)
     )
     sent.clear()
-    assert jobs.send_waiting() == 0 and jobs.claim(job.pk) is None
+    assert queue.send_waiting() == 0 and queue.claim(job.pk) is None
 
 
 def test_a_superseded_attempt_keeps_nothing(job, monkeypatch):
-    listen = jobs.listen_to
+    listen = hearing.listen_to
 
     def slow(*args, **kwargs):
-        HearingJob.objects.update(attempt=2)  # another worker took over meanwhile
+        Job.objects.update(attempt=2)  # another worker took over meanwhile
         return listen(*args, **kwargs)
 
-    monkeypatch.setattr(jobs, "listen_to", slow)
-    monkeypatch.setattr(jobs, "_TELL_EVERY", 0)
-    jobs.work(job.pk)
-    assert not Transcription.objects.exists()
+    monkeypatch.setattr(hearing, "listen_to", slow)
+    work.work(job.pk)
+    assert not Arrangement.objects.exists()
 
 
-def test_cancelling_while_it_runs_stops_the_work(client, job, monkeypatch):
-    monkeypatch.setattr(jobs, "_TELL_EVERY", 0)
-    HearingJob.objects.update(cancel_asked=True)
-    jobs.work(job.pk)
+def _refuse(*_args, **_kwargs):
+    raise BadSound("Nothing sounds here.")
+
+
+@pytest.mark.django_db(transaction=True)
+def test_cancelling_stops_the_work_in_the_middle_of_whatever_it_does(client, job, monkeypatch):
+    def never_ends(*_args, **_kwargs):
+        client.post(f"/api/jobs/{job.pk}/cancel")
+        queue.time.sleep(600)
+
+    monkeypatch.setattr(hearing, "take_in", never_ends)
+    monkeypatch.setattr(work, "BEAT", 0.05)
+    work.work(job.pk)
     job.refresh_from_db()
-    assert job.state == "cancelled" and not Transcription.objects.exists()
+    assert job.state == "cancelled" and not Arrangement.objects.exists()
     again = client.post(f"/api/jobs/{job.pk}/retry").json()
     assert again["state"] == "queued" and again["id"] != job.pk
 
 
+@pytest.mark.django_db(transaction=True)
+def test_a_silent_step_loses_no_lease(client, job, monkeypatch, settings):
+    settings.JOB_LEASE = 0.5
+
+    def silent(*_args, **_kwargs):
+        claimed = Job.objects.get().lease_until
+        while Job.objects.get().lease_until < claimed + timedelta(seconds=1):
+            assert queue.claim(job.pk) is None
+            queue.time.sleep(0.05)
+        _refuse()
+
+    monkeypatch.setattr(hearing, "take_in", silent)
+    monkeypatch.setattr(work, "BEAT", 0.05)
+    work.work(job.pk)
+    job.refresh_from_db()
+    assert (job.state, job.attempt, job.message) == ("refused", 1, "Nothing sounds here.")
+
+
+@pytest.mark.django_db(transaction=True)
+def test_what_is_being_kept_is_not_stopped_half_way(client, job, monkeypatch):
+    """A cancellation that comes while the result is written comes too late."""
+    start = Arrangement.start.__func__
+
+    def late(cls, take, score):
+        client.post(f"/api/jobs/{job.pk}/cancel")
+        made = start(cls, take, score)
+        queue.time.sleep(0.3)
+        return made
+
+    monkeypatch.setattr(Arrangement, "start", classmethod(late))
+    monkeypatch.setattr(work, "BEAT", 0.05)
+    work.work(job.pk)
+    job.refresh_from_db()
+    assert job.state == "done" and Arrangement.objects.get().bars == 16
+
+
+def test_a_file_that_kills_its_worker_is_given_up_and_fails_alone(client, job, song, rock_bytes):
+    for died in range(1, queue.MOST_BROKEN):
+        assert queue.claim(job.pk).attempt == died
+        Job.objects.update(lease_until=timezone.now() - timedelta(seconds=1))
+    assert queue.claim(job.pk).attempt == queue.MOST_BROKEN
+    Job.objects.update(lease_until=timezone.now() - timedelta(seconds=1))
+    assert queue.claim(job.pk) is None
+    job.refresh_from_db()
+    assert job.state == "refused" and "three times" in job.message and not queue.send_waiting()
+    again = client.post(f"/api/jobs/{job.pk}/retry").json()
+    assert queue.claim(again["id"]).attempt == 1
+
+
+def test_a_recording_that_is_gone_ends_its_job(job):
+    Take.objects.all().delete()
+    work.work(job.pk)
+    job.refresh_from_db()
+    assert job.state == "cancelled"
+
+
 def test_cancelling_before_it_runs(client, job):
     assert client.post(f"/api/jobs/{job.pk}/cancel").json()["state"] == "cancelled"
-    jobs.work(job.pk)
-    assert not Transcription.objects.exists()
+    work.work(job.pk)
+    assert not Arrangement.objects.exists()
 
 
 def test_a_refused_recording_says_why_and_is_kept(client, song):
     made = client.post(
         f"/api/songs/{song['id']}/takes", {"file": sound_file(b"words " * 99, "w.mp3")}
     ).json()
-    jobs.work(made["job"]["id"])
+    work.work(made["job"]["id"])
     found = client.get(f"/api/songs/{song['id']}").json()
     assert found["stage"] == "refused"
     assert "“w.mp3” is not a sound file" in found["takes"][0]["job"]["message"]
@@ -116,15 +183,15 @@ def test_every_failure_ends_the_job_with_a_sentence(job, monkeypatch, problem, s
     def fail(*_args, **_kwargs):
         raise problem
 
-    monkeypatch.setattr(jobs, "take_in", fail)
-    jobs.work(job.pk)
+    monkeypatch.setattr(hearing, "take_in", fail)
+    work.work(job.pk)
     job.refresh_from_db()
     assert job.state == "refused" and says in job.message
 
 
 def test_the_worker_waits_for_a_database_that_restarts(monkeypatch):
-    monkeypatch.setattr(jobs.time, "sleep", lambda _s: None)
-    monkeypatch.setattr(jobs, "close_old_connections", lambda: None)
+    monkeypatch.setattr(queue.time, "sleep", lambda _s: None)
+    monkeypatch.setattr(queue, "close_old_connections", lambda: None)
     tries = []
 
     def act():
@@ -133,7 +200,7 @@ def test_the_worker_waits_for_a_database_that_restarts(monkeypatch):
             raise OperationalError("gone")
         return "back"
 
-    assert jobs.retry_while_away(act) == "back" and len(tries) == 3
+    assert queue.retry_while_away(act) == "back" and len(tries) == 3
 
 
 def test_the_page_is_told_that_the_database_is_away(client, monkeypatch):
@@ -156,7 +223,7 @@ def test_a_further_take_is_laid_over_the_first_one(
         made = client.post(
             f"/api/songs/{heard['id']}/takes", {"file": sound_file(out.getvalue(), "live.flac")}
         ).json()
-    jobs.work(made["job"]["id"])
+    work.work(made["job"]["id"])
     song = client.get(f"/api/songs/{heard['id']}").json()
     first, live = song["takes"]
     assert (first["kind"], live["kind"]) == ("first", "other")
@@ -181,6 +248,6 @@ def test_a_stem_is_found_in_its_mix_by_the_sample(
         made = client.post(
             f"/api/songs/{heard['id']}/takes", {"file": sound_file(out.getvalue(), "drums.flac")}
         ).json()
-    jobs.work(made["job"]["id"])
+    work.work(made["job"]["id"])
     stem = client.get(f"/api/songs/{heard['id']}").json()["takes"][1]
     assert stem["kind"] == "stem" and stem["anchors"] == [[0.5, 0.0]]

@@ -8,11 +8,12 @@ import pytest
 import soundfile as sf
 from django.core.files.storage import default_storage
 from django.test import Client
+from jobs.models import Job
 from library import sound
-from library.models import Song, Take
+from library.models import Analysis, Song, Take
 from rest_framework.test import APIClient
 from transcription import log
-from transcription.models import HearingJob, Transcription
+from transcription.models import Arrangement
 
 from orchesis.editing import edit_of
 from tests.server.conftest import sound_file
@@ -43,7 +44,7 @@ def test_a_request_stands_on_the_shelf_with_who_and_when(client):
     assert made["stage"] == "asked" and made["due"] == "2026-12-24"
     changed = client.patch(f"/api/songs/{made['id']}", {"asked_by": "Ilka"}, format="json").json()
     assert changed["asked_by"] == "Ilka"
-    assert [s["title"] for s in client.get("/api/songs").json()] == ["Northline"]
+    assert [s["title"] for s in client.get("/api/songs").json()["results"]] == ["Northline"]
 
 
 @pytest.mark.parametrize(
@@ -62,9 +63,9 @@ def test_a_request_that_lacks_something_is_told_in_one_sentence(client, fields, 
 
 def test_a_song_taken_off_the_shelf_can_be_brought_back(client, song):
     client.delete(f"/api/songs/{song['id']}")
-    assert client.get("/api/songs").json() == []
+    assert client.get("/api/songs").json()["results"] == []
     client.post(f"/api/songs/{song['id']}/restore")
-    assert len(client.get("/api/songs").json()) == 1
+    assert len(client.get("/api/songs").json()["results"]) == 1
 
 
 def test_nobody_sees_another_ones_songs(heard, db):
@@ -122,7 +123,7 @@ def test_an_empty_file_and_no_file_are_told(client, song):
 
 
 def test_a_file_that_is_too_big_is_told(client, song, rock_bytes, monkeypatch):
-    monkeypatch.setattr("library.views.BIGGEST", 1000)
+    monkeypatch.setattr("transcription.shelf_views.BIGGEST", 1000)
     answer = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
     assert answer.status_code == 422 and "200 MB" in answer.json()["detail"]
 
@@ -191,41 +192,61 @@ def _samples(flac):
 def test_a_shelf_is_a_few_questions_however_many_songs_stand_on_it(
     client, heard, user, django_assert_max_num_queries
 ):
-    first = Transcription.objects.get()
+    first = Arrangement.objects.get()
     for n in range(30):
         song = Song.objects.create(owner=user, title=f"S{n}")
         take = Take.objects.create(song=song, name="t", digest=str(n), original="t")
-        HearingJob.objects.create(take=take, state="refused")
+        Job.objects.create(song=song, kind="hearing", subject=take.pk, state="refused")
         if n % 2:
-            Transcription.objects.create(
-                song=song, take=take, document=first.document, analysis={}, bars=16, tempo=100.0
-            )
-    with django_assert_max_num_queries(4):
-        rows = client.get("/api/songs").json()
-    assert len(rows) == 31 and {r["stage"] for r in rows} == {"heard", "refused"}
+            Arrangement.start(take, first.score)
+    with django_assert_max_num_queries(5):
+        answer = client.get("/api/songs?size=300").json()
+    rows = answer["results"]
+    assert answer["count"] == len(rows) == 31
+    assert {r["stage"] for r in rows} == {"heard", "refused"}
+
+
+def test_the_shelf_is_searched_ordered_and_turned_page_by_page(client, user):
+    from datetime import date
+
+    for n, title in enumerate(("Salt Road", "Tin Roof", "Late Tin", "Glass")):
+        due = date(2031, 1, 9 - n) if n else None
+        Song.objects.create(owner=user, title=title, asked_by="Bo" if n == 3 else "", due=due)
+
+    def titles(query):
+        return [r["title"] for r in client.get(f"/api/songs?{query}").json()["results"]]
+
+    assert titles("") == ["Glass", "Late Tin", "Tin Roof", "Salt Road"]
+    assert titles("search=tin") == ["Late Tin", "Tin Roof"]
+    assert titles("search=tin+roof") == ["Tin Roof"] and titles("search=bo") == ["Glass"]
+    assert titles("order=-title")[0] == "Tin Roof"
+    assert titles("group=desk") == [] and len(titles("group=asked")) == 4
+    assert titles("size=3&page=2") == ["Salt Road"]
+    assert client.get("/api/songs?size=3&page=3").status_code == 404
+    assert client.get("/api/songs?order=owner").status_code == 400
 
 
 def test_what_numpy_reckoned_is_kept_like_any_number(heard):
-    found = Transcription.objects.get()
-    found.analysis = {"levels": [[np.float64(-3.5), np.float32(0.5)], [np.int64(4), None]]}
+    found = Analysis.objects.get()
+    found.document = {"levels": [[np.float64(-3.5), np.float32(0.5)], [np.int64(4), None]]}
     found.save()
-    assert Transcription.objects.get().analysis == {"levels": [[-3.5, 0.5], [4, None]]}
+    assert Analysis.objects.get().document == {"levels": [[-3.5, 0.5], [4, None]]}
 
 
 def test_what_the_shelf_shows_follows_the_edits(client, heard):
     def edit(**change):
         answer = client.post(
             f"/api/songs/{heard['id']}/transcription/edits",
-            {"base": Transcription.objects.get().version, "edit": change}, format="json",
+            {"base": Arrangement.objects.get().version, "edit": change}, format="json",
         )  # fmt: skip
         assert answer.status_code == 200
 
     edit(operation="double_tempo")
-    row = client.get("/api/songs").json()[0]
+    row = client.get("/api/songs").json()["results"][0]
     assert row["tempo"] == pytest.approx(200, abs=1) and row["stage"] == "corrected"
     bars = row["bars"]
     edit(operation="confirm_bars", bar=1, last=bars, confirmed=True)
-    assert client.get("/api/songs").json()[0]["stage"] == "confirmed"
+    assert client.get("/api/songs").json()["results"][0]["stage"] == "confirmed"
 
 
 def test_a_song_and_an_account_are_deleted_whole_and_free_their_files(
@@ -241,9 +262,7 @@ def test_a_song_and_an_account_are_deleted_whole_and_free_their_files(
     with django_capture_on_commit_callbacks(execute=True):
         user.delete()
     assert (
-        not Song.objects.exists()
-        and not Transcription.objects.exists()
-        and not Take.objects.exists()
+        not Song.objects.exists() and not Arrangement.objects.exists() and not Take.objects.exists()
     )
     assert not any(default_storage.exists(n) for n in names)
 
@@ -251,11 +270,11 @@ def test_a_song_and_an_account_are_deleted_whole_and_free_their_files(
 def test_an_edit_outlives_the_account_of_whoever_made_it(client, heard, django_user_model):
     bo = django_user_model.objects.create_user("bo")
     log.edit(
-        Transcription.objects.get(),
+        Arrangement.objects.get(),
         bo,
         edit_of({"operation": "note_bar", "bar": 1, "note": "soft"}),
     )
     bo.delete()
-    line = Transcription.objects.get().edits.get()
+    line = Arrangement.objects.get().edits.get()
     assert line.author is None
     assert client.get(f"/api/songs/{heard['id']}/decisions").status_code == 200

@@ -40,14 +40,14 @@ def migrated(transactional_db, dump):
 def test_songs_edits_and_fills_of_before_are_all_there(migrated, dump, settings):
     from django.contrib.auth.models import User
     from rest_framework.test import APIClient
-    from transcription.models import KeptFill, Transcription
+    from transcription.models import Arrangement, KeptFill
 
     client = APIClient()
     client.force_authenticate(User.objects.get(username="demo"))
-    shelf = {str(row["id"]): row for row in client.get("/api/songs").json()}
+    shelf = {str(row["id"]): row for row in client.get("/api/songs").json()["results"]}
     assert len(shelf) == 6
     for song, told in dump["told"].items():
-        found = Transcription.objects.get(song=int(song))
+        found = Arrangement.objects.get(song=int(song))
         score = found.score
         assert (score.bar_count, len(score.strokes), found.version) == (
             told["bars"],
@@ -76,7 +76,7 @@ def test_songs_edits_and_fills_of_before_are_all_there(migrated, dump, settings)
             assert client.get(f"/api/songs/{song}/{path}").status_code == 200, path
         while client.get(url).json()["undoes"]:
             assert client.post(url + "/undo", {"base": 0}, format="json").status_code == 200
-        score = Transcription.objects.get(song=int(song)).score
+        score = Arrangement.objects.get(song=int(song)).score
         assert {s.placed_by for s in score.strokes.values()} == {"heard"}
         assert not score.notes and all(s.measured for s in score.strokes.values())
     [kept] = KeptFill.objects.all()

@@ -1,7 +1,7 @@
 """Edits through the API: saved at once, undone without limit, told to every page."""
 
 import pytest
-from transcription.models import Edit, Transcription
+from transcription.models import Arrangement, Edit
 
 from orchesis.score import Score
 
@@ -9,7 +9,7 @@ from orchesis.score import Score
 @pytest.fixture
 def edit(client, heard):
     def send(operation, base=None, **args):
-        base = Transcription.objects.get().version if base is None else base
+        base = Arrangement.objects.get().version if base is None else base
         return client.post(
             f"/api/songs/{heard['id']}/transcription/edits",
             {"base": base, "edit": {"operation": operation, **args}},
@@ -22,7 +22,7 @@ def edit(client, heard):
 @pytest.fixture
 def step(client, heard):
     def send(what):
-        base = Transcription.objects.get().version
+        base = Arrangement.objects.get().version
         return client.post(
             f"/api/songs/{heard['id']}/transcription/{what}", {"base": base}, format="json"
         )
@@ -31,7 +31,7 @@ def step(client, heard):
 
 
 def document():
-    return Transcription.objects.get().document
+    return Arrangement.objects.get().document
 
 
 def test_an_edit_is_saved_and_told_as_a_patch(edit, client, heard):
@@ -184,7 +184,7 @@ def test_edits_of_one_bar_from_two_windows_are_told_and_merge_elsewhere(edit, cl
     clash = edit("add_stroke", base=0, id="c", bar=2, place="3/4", part="cowbell", limb="LH")
     assert clash.status_code == 409 and clash.json()["bars"] == [2]
     assert "Bar 2 changed in another window" in clash.json()["detail"]
-    version = Transcription.objects.get().version
+    version = Arrangement.objects.get().version
     over = client.post(
         f"/api/songs/{heard['id']}/transcription/edits",
         {"base": 0, "over": True, "edit": {"operation": "add_stroke","id": "c", "bar": 2, "place": "3/4", "part": "cowbell", "limb": "LH"}},

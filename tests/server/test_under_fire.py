@@ -11,9 +11,11 @@ from config.newest import NewestKept
 from django.core.management import CommandError, call_command
 from django.test import Client
 from django.utils import timezone
+from jobs import queue, work
+from jobs.models import Job
 from library.models import Take
-from transcription import findings, jobs
-from transcription.models import Edit, HearingJob, Transcription
+from transcription import findings, hearing, models
+from transcription.models import Arrangement, Edit
 
 from orchesis.errors import BadScore
 from tests.server.conftest import sound_file
@@ -22,7 +24,7 @@ from tests.server.conftest import sound_file
 @pytest.fixture
 def edit(client, heard):
     def send(operation, *, base=None, by=client, **args):
-        base = Transcription.objects.get().version if base is None else base
+        base = Arrangement.objects.get().version if base is None else base
         return by.post(
             f"/api/songs/{heard['id']}/transcription/edits",
             {"base": base, "edit": {"operation": operation, **args}},
@@ -117,7 +119,7 @@ def test_an_edit_with_signs_nobody_can_print_is_refused(client, heard):
 
 
 def test_a_title_from_before_with_control_signs_still_prints(client, heard):
-    song = Transcription.objects.get().song
+    song = Arrangement.objects.get().song
     song.title = "Plain \x0bRock\x07"
     song.save()
     for ending in ("pdf", "musicxml", "mid"):
@@ -144,56 +146,54 @@ def test_a_failure_of_ours_answers_json(client, heard, monkeypatch):
 
 
 def test_no_ornament_is_an_ornament_that_can_be_set(edit):
-    stroke = next(iter(Transcription.objects.get().score.strokes))
+    stroke = next(iter(Arrangement.objects.get().score.strokes))
     assert edit("set_ornament", id=stroke, ornament="flam").status_code == 200
     assert edit("set_ornament", id=stroke, ornament=None).status_code == 200
-    assert Transcription.objects.get().score.strokes[stroke].ornament is None
+    assert Arrangement.objects.get().score.strokes[stroke].ornament is None
+
+
+def _break_pulse(line, pulse):
+    """Makes an edit of the log leave a pulse that stands still, as rounding once did."""
+    line.patch["pulse"], line.inverse["pulse"] = [*pulse[:5], pulse[4], *pulse[6:]], pulse
+    line.save()
+    models._scores._kept.clear()
 
 
 def test_a_broken_song_does_not_fail_the_shelf_and_is_repaired(client, heard, edit, step, capsys):
-    as_heard = Transcription.objects.get().document
+    as_heard = Arrangement.objects.get().document
     edit("rename_section", id="sec1", name="Verse")
     edit("note_bar", bar=2, note="soft")
-    found = Transcription.objects.get()
-    line = found.edits.last()
-    found.document["pulse"][5] = found.document["pulse"][4]  # as rounding once left it
-    line.patch["pulse"] = found.document["pulse"]
-    line.inverse["pulse"] = as_heard["pulse"]
-    found.save()
-    line.save()
+    found = Arrangement.objects.get()
+    _break_pulse(found.edits.last(), as_heard["pulse"])
     assert client.get(f"/api/songs/{heard['id']}/transcription").status_code == 422
-    [row] = client.get("/api/songs").json()
+    [row] = client.get("/api/songs").json()["results"]
     assert "Undo the last change" in row["trouble"] and row["tempo"] is None
     with pytest.raises(CommandError, match="1 songs can't be read"):
         call_command("check_songs")
     call_command("check_songs", "--repair")
     assert "1 edits were taken back" in capsys.readouterr().out
-    found = Transcription.objects.get()
+    found = Arrangement.objects.get()
     assert found.score.sections[0].name == "Verse" and not found.score.notes
     assert step("undo").status_code == 200
     assert (
-        Transcription.objects.get().score.sections == type(found.score).from_json(as_heard).sections
+        Arrangement.objects.get().score.sections == type(found.score).from_json(as_heard).sections
     )
-    assert client.get("/api/songs").json()[0]["trouble"] == ""
+    assert client.get("/api/songs").json()["results"][0]["trouble"] == ""
 
 
 def test_undo_opens_a_broken_song_again(client, heard, edit, step):
     edit("note_bar", bar=2, note="soft")
-    found = Transcription.objects.get()
-    line, good = found.edits.last(), list(found.document["pulse"])
-    found.document["pulse"][5] = found.document["pulse"][4]
-    line.patch["pulse"], line.inverse["pulse"] = found.document["pulse"], good
-    found.save()
-    line.save()
+    found = Arrangement.objects.get()
+    _break_pulse(found.edits.last(), found.document["pulse"])
     with pytest.raises(BadScore):
-        Transcription.objects.get().score  # noqa: B018
+        Arrangement.objects.get().score  # noqa: B018
     assert step("undo").status_code == 200
-    assert Transcription.objects.get().score.notes == {}
+    assert Arrangement.objects.get().score.notes == {}
 
 
 def test_a_song_that_can_not_be_repaired_is_told(heard):
-    found = Transcription.objects.get()
-    found.document["pulse"] = []
+    found = Arrangement.objects.get()
+    found.snapshot["pulse"] = []
     found.save()
     with pytest.raises(CommandError, match="hear its recording again"):
         call_command("check_songs", "--repair")
@@ -227,11 +227,11 @@ def test_a_song_that_can_not_be_repaired_is_told(heard):
 )
 def test_what_two_windows_write_of_one_thing_clashes(edit, first, second, named):
     assert edit(first[0], base=0, **first[1]).status_code == 200
-    kept = Transcription.objects.get().document
+    kept = Arrangement.objects.get().document
     clash = edit(second[0], base=0, **second[1])
     assert clash.status_code == 409 and clash.json()["clash"] is True
     assert named in clash.json()["detail"] and "in another window" in clash.json()["detail"]
-    assert Transcription.objects.get().document == kept
+    assert Arrangement.objects.get().document == kept
 
 
 def test_what_two_windows_write_of_different_things_merges(edit):
@@ -244,7 +244,7 @@ def test_what_two_windows_write_of_different_things_merges(edit):
     ]  # fmt: skip
     for name, args in edits:
         assert edit(name, base=0, **args).status_code == 200, name
-    document = Transcription.objects.get().document
+    document = Arrangement.objects.get().document
     assert document["notes"] == {"3": "a", "4": "b"}
     assert document["sound"] == {"room": "dry", "wires": "off"}
     assert document["confirmed"] == [1, 2, 3, 4, 5, 6]
@@ -268,21 +268,21 @@ def test_everybody_takes_back_their_own_and_is_told_what(edit, step, mate):
     assert theirs["undoes"] == "note, bar 5"
     answer = step("undo").json()
     assert answer["undoes"] == "" and answer["redoes"] == "note, bar 3"
-    assert Transcription.objects.get().document["notes"] == {"5": "theirs"}
+    assert Arrangement.objects.get().document["notes"] == {"5": "theirs"}
     assert step("undo").status_code == 409
     assert step("redo").status_code == 200
-    assert Transcription.objects.get().document["notes"] == {"3": "mine", "5": "theirs"}
+    assert Arrangement.objects.get().document["notes"] == {"3": "mine", "5": "theirs"}
     assert step("undo", by=mate).status_code == 200
-    assert Transcription.objects.get().document["notes"] == {"3": "mine"}
+    assert Arrangement.objects.get().document["notes"] == {"3": "mine"}
 
 
 def test_what_somebody_built_on_is_not_taken_away_under_it(edit, step, mate):
-    stroke = next(s for s in Transcription.objects.get().score.strokes_of(3))
+    stroke = next(s for s in Arrangement.objects.get().score.strokes_of(3))
     edit("set_dynamic", id=stroke.id, dynamic="accent")
     edit("set_part", by=mate, id=stroke.id, part="cowbell")
     refused = step("undo")
     assert refused.status_code == 409 and "changed again since" in refused.json()["detail"]
-    assert Transcription.objects.get().score.strokes[stroke.id].part == "cowbell"
+    assert Arrangement.objects.get().score.strokes[stroke.id].part == "cowbell"
 
 
 def test_an_undo_beside_another_ones_section_edit_keeps_both(edit, step, mate):
@@ -291,9 +291,9 @@ def test_an_undo_beside_another_ones_section_edit_keeps_both(edit, step, mate):
     edit("confirm_bars", bar=1, last=2, confirmed=True)
     edit("confirm_bars", by=mate, bar=2, last=3, confirmed=True)
     assert step("undo").status_code == 200
-    assert Transcription.objects.get().document["confirmed"] == [3]
+    assert Arrangement.objects.get().document["confirmed"] == [3]
     assert step("undo").status_code == 200
-    section = Transcription.objects.get().score.sections[0]
+    section = Arrangement.objects.get().score.sections[0]
     assert section.note == "soft" and section.name != "Verse"
 
 
@@ -302,15 +302,15 @@ def test_an_edit_whose_answer_was_lost_is_done_once(client, heard, edit):
         body = {"base": 0, "key": "k1", **more}
         return client.post(f"/api/songs/{heard['id']}/transcription/{what}", body, format="json")
 
-    beats = len(Transcription.objects.get().score.pulse.times)
+    beats = len(Arrangement.objects.get().score.pulse.times)
     first = send("edits", edit={"operation": "halve_tempo"})
     again = send("edits", edit={"operation": "halve_tempo"})
     assert first.status_code == again.status_code == 200
     assert again.json()["version"] == 1 and again.json()["patches"] == first.json()["patches"]
-    assert abs(len(Transcription.objects.get().score.pulse.times) - beats / 2) <= 2
+    assert abs(len(Arrangement.objects.get().score.pulse.times) - beats / 2) <= 2
     for _ in range(2):
         assert send("undo", key="k2").json()["version"] == 2
-    assert len(Transcription.objects.get().score.pulse.times) == beats
+    assert len(Arrangement.objects.get().score.pulse.times) == beats
 
 
 # -- jobs
@@ -321,52 +321,52 @@ def test_thirty_retries_of_one_refused_job_make_one(client, song):
         f"/api/songs/{song['id']}/takes", {"file": sound_file(b"words " * 99, "w.mp3")}
     )
     first = made.json()["job"]["id"]
-    jobs.work(first)
+    work.work(first)
     answers = [client.post(f"/api/jobs/{first}/retry").status_code for _ in range(30)]
     assert answers.count(200) == 1 and set(answers) == {200, 409}
-    assert HearingJob.objects.count() == 2
-    jobs.work(HearingJob.objects.last().pk)
+    assert Job.objects.count() == 2
+    work.work(Job.objects.last().pk)
     assert client.post(f"/api/jobs/{first}/retry").status_code == 200
 
 
 def test_messages_do_not_pile_up_in_the_broker(client, song, rock_bytes, sent, monkeypatch):
     client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
-    HearingJob.objects.update(created=timezone.now() - timedelta(minutes=5))
+    Job.objects.update(created=timezone.now() - timedelta(minutes=5))
     sent.clear()
     waiting = []
-    monkeypatch.setattr(jobs, "_messages", lambda: len(waiting))
-    monkeypatch.setattr(jobs, "_send", waiting.append)
+    monkeypatch.setattr(queue, "messages", lambda: len(waiting))
+    monkeypatch.setattr(queue, "send", waiting.append)
     for _ in range(200):
-        jobs.send_waiting()
+        queue.send_waiting()
     assert len(waiting) == 1
     waiting.clear()
-    assert jobs.send_waiting() == 1
+    assert queue.send_waiting() == 1
 
 
 def test_a_worker_that_ends_gives_its_job_back_and_leaves_no_folder(
     client, song, rock_bytes, settings
 ):
     made = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
-    jobs.ending.set()
+    work.ending.set()
     try:
-        jobs.work(made.json()["job"]["id"])
+        work.work(made.json()["job"]["id"])
     finally:
-        jobs.ending.clear()
-    job = HearingJob.objects.get()
+        work.ending.clear()
+    job = Job.objects.get()
     assert job.state == "queued" and not list(settings.WORK_ROOT.iterdir())
-    jobs.work(job.pk)
-    assert HearingJob.objects.get().state == "done"
+    work.work(job.pk)
+    assert Job.objects.get().state == "done"
 
 
 def test_what_a_killed_hearing_left_is_cleared_away(client, song, rock_bytes, settings):
     client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
-    job = HearingJob.objects.get()
-    HearingJob.objects.update(state="running", attempt=2)
+    job = Job.objects.get()
+    Job.objects.update(state="running", attempt=2)
     for attempt in (1, 2):
-        (settings.WORK_ROOT / f"hearing-{job.pk}-{attempt}").mkdir(parents=True)
+        (settings.WORK_ROOT / f"job-{job.pk}-{attempt}").mkdir(parents=True)
     (settings.WORK_ROOT / "hearing-999-1").mkdir()
-    assert jobs.clear_leftovers() == 2
-    assert [f.name for f in settings.WORK_ROOT.iterdir()] == [f"hearing-{job.pk}-2"]
+    assert queue.clear_leftovers() == 2
+    assert [f.name for f in settings.WORK_ROOT.iterdir()] == [f"job-{job.pk}-2"]
 
 
 def test_two_first_uploads_at_once_are_a_first_and_a_further_take(
@@ -388,29 +388,29 @@ def test_two_first_uploads_at_once_are_a_first_and_a_further_take(
         ]
         for b, n in ((rock_bytes, "a.flac"), (out.getvalue(), "b.flac"))
     ]
-    listen = jobs.listen_to
+    listen = hearing.listen_to
 
     def meanwhile(*args, **kwargs):
         """The other worker is done just before this one looks for the song's first take."""
-        monkeypatch.setattr(jobs, "listen_to", listen)
+        monkeypatch.setattr(hearing, "listen_to", listen)
         made = listen(*args, **kwargs)
-        first_of = jobs._first_of
+        first_of = hearing._first_of
 
         def late(take):
-            monkeypatch.setattr(jobs, "_first_of", first_of)
+            monkeypatch.setattr(hearing, "_first_of", first_of)
             found = first_of(take)
-            jobs.work(ids[1])
+            work.work(ids[1])
             return found
 
-        monkeypatch.setattr(jobs, "_first_of", late)
+        monkeypatch.setattr(hearing, "_first_of", late)
         return made
 
-    monkeypatch.setattr(jobs, "listen_to", meanwhile)
-    jobs.work(ids[0])
+    monkeypatch.setattr(hearing, "listen_to", meanwhile)
+    work.work(ids[0])
     takes = {t["name"]: t for t in client.get(f"/api/songs/{song['id']}").json()["takes"]}
     assert {t["job"]["state"] for t in takes.values()} == {"done"}
     assert takes["b.flac"]["kind"] == "first" and takes["a.flac"]["kind"] == "stem"
-    assert takes["a.flac"]["anchors"] and Transcription.objects.get().take.name == "b.flac"
+    assert takes["a.flac"]["anchors"] and Arrangement.objects.get().take.name == "b.flac"
     for take in takes.values():
         assert client.get(f"/api/takes/{take['id']}/sound/0").status_code == 200
 
@@ -429,7 +429,7 @@ def test_a_database_that_restarts_while_a_take_is_laid_beside_the_first_refuses_
     made = client.post(
         f"/api/songs/{heard['id']}/takes", {"file": sound_file(out.getvalue(), "stem.flac")}
     )
-    first_of, tries = jobs._first_of, []
+    first_of, tries = hearing._first_of, []
 
     def away(take):
         tries.append(1)
@@ -437,9 +437,9 @@ def test_a_database_that_restarts_while_a_take_is_laid_beside_the_first_refuses_
             raise OperationalError("gone")
         return first_of(take)
 
-    monkeypatch.setattr(jobs, "_first_of", away)
-    monkeypatch.setattr(jobs, "close_old_connections", lambda: None)
-    jobs.work(made.json()["job"]["id"])
+    monkeypatch.setattr(hearing, "_first_of", away)
+    monkeypatch.setattr(queue, "close_old_connections", lambda: None)
+    work.work(made.json()["job"]["id"])
     assert Take.objects.get(name="stem.flac").kind == "stem"
 
 
@@ -512,7 +512,7 @@ def test_a_title_in_any_script_names_its_file(client, heard, title):
 
 
 def test_findings_and_scores_are_kept_by_their_size(heard, monkeypatch):
-    found = Transcription.objects.get()
+    found = Arrangement.objects.get()
     kept = NewestKept(100_000)
     monkeypatch.setattr(findings, "_found", kept)
     for n in range(50):

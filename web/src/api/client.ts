@@ -1,5 +1,6 @@
 /** The one way to the server. Every failure becomes a `Refusal` with one sentence. */
-import type { components } from "./schema";
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
 export type Song = Schemas["Song"];
@@ -59,20 +60,26 @@ async function refusal(response: Response): Promise<Refusal> {
   }
 }
 
-export async function ask<T>(method: string, path: string, body?: unknown): Promise<T> {
-  let response: Response;
-  try {
-    response = await fetch(`/api/${path}`, {
-      method,
-      headers: { "Content-Type": "application/json", "X-CSRFToken": csrf() },
-      body: body === undefined ? undefined : JSON.stringify(body),
-    });
-  } catch {
-    throw new Refusal(AWAY, 0);
-  }
-  if (!response.ok) throw await refusal(response);
-  return (response.status === 204 ? undefined : await response.json()) as T;
+/** The server's calls by their paths, typed by its schema: `brought(server.GET("/api/session"))`. */
+export const server = createClient<paths>({
+  baseUrl: globalThis.location?.origin,
+  fetch: (request) => globalThis.fetch(request),
+});
+server.use({
+  onRequest: ({ request }) => request.headers.set("X-CSRFToken", csrf()),
+  onResponse: async ({ response }) => {
+    if (!response.ok) throw await refusal(response);
+  },
+  onError: () => new Refusal(AWAY, 0),
+});
+
+/** What a call brings; every failure is thrown as a `Refusal`. */
+export async function brought<T>(call: Promise<{ data?: T }>): Promise<T> {
+  return (await call).data as T;
 }
+
+/** The path of a song, or of another thing with a number. */
+export const of = (id: number) => ({ path: { id } });
 
 const RETRY_MS = 1500;
 

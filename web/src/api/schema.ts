@@ -13,7 +13,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Cancel a hearing. */
+        /** @description Cancels a job. */
         post: operations["jobs_cancel_create"];
         delete?: never;
         options?: never;
@@ -30,7 +30,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Hear again what was cancelled or refused. */
+        /** @description Does again what was cancelled or refused. */
         post: operations["jobs_retry_create"];
         delete?: never;
         options?: never;
@@ -484,7 +484,6 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The sound of a take, in pieces of ten seconds or as an outline. */
         get: operations["takes_outline_retrieve"];
         put?: never;
         post?: never;
@@ -985,6 +984,7 @@ export interface components {
         };
         Job: {
             readonly id: number;
+            kind: string;
             state?: components["schemas"]["StateEnum"];
             step?: string;
             readonly step_name: string;
@@ -1287,6 +1287,21 @@ export interface components {
          * @enum {string}
          */
         OrnamentEnum: "flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop";
+        PaginatedSongList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["Song"][];
+        };
         /** @enum {string} */
         PartEnum: "kick" | "snare" | "cross_stick" | "rimshot" | "hat_closed" | "hat_half" | "hat_open" | "hat_foot" | "ride" | "ride_bell" | "hat_splash" | "crash" | "crash_2" | "splash" | "china" | "tom_high" | "tom_mid" | "tom_low" | "tom_floor" | "clap" | "shaker" | "tambourine" | "cowbell" | "block";
         /** @description What an edit changed of a score: strokes by id (null: gone), and other keys whole. */
@@ -1342,6 +1357,8 @@ export interface components {
             readonly takes?: components["schemas"]["Take"][];
             readonly stage?: components["schemas"]["StageEnum"];
             readonly bars?: number | null;
+            readonly confirmed?: number | null;
+            readonly doubts?: number | null;
             /** Format: double */
             readonly tempo?: number | null;
             readonly trouble?: string;
@@ -1833,6 +1850,8 @@ export interface components {
             readonly takes: components["schemas"]["Take"][];
             readonly stage: components["schemas"]["StageEnum"];
             readonly bars: number | null;
+            readonly confirmed: number | null;
+            readonly doubts: number | null;
             /** Format: double */
             readonly tempo: number | null;
             readonly trouble: string;
@@ -2333,7 +2352,31 @@ export interface operations {
     };
     songs_list: {
         parameters: {
-            query?: never;
+            query?: {
+                /**
+                 * @description * `asked` - Asked for
+                 *     * `desk` - On the desk
+                 */
+                group?: "asked" | "desk";
+                /**
+                 * @description Ordering
+                 *
+                 *     * `title` - Title
+                 *     * `-title` - Title (descending)
+                 *     * `asked_by` - Asked by
+                 *     * `-asked_by` - Asked by (descending)
+                 *     * `due` - Due
+                 *     * `-due` - Due (descending)
+                 *     * `tempo` - Tempo
+                 *     * `-tempo` - Tempo (descending)
+                 */
+                order?: ("-asked_by" | "-due" | "-tempo" | "-title" | "asked_by" | "due" | "tempo" | "title")[];
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                search?: string;
+                /** @description Number of results to return per page. */
+                size?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2345,7 +2388,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Song"][];
+                    "application/json": components["schemas"]["PaginatedSongList"];
                 };
             };
         };

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Two bars laid over each other: what is equal is quiet, what differs is marked and said. */
 import { computed, ref, shallowRef, watch } from "vue";
-import { ask, type Comparison } from "@/api/client";
+import { brought, of, server, type Comparison } from "@/api/client";
 import { usable } from "./takes";
 import SpineBar from "@/spine/SpineBar.vue";
 import { usePlayback } from "@/stores/playback";
@@ -21,7 +21,11 @@ async function compare(): Promise<void> {
   const asked = `${props.bar} ${other.value}`;
   complaint.value = "";
   try {
-    const told = await ask<Comparison>("GET", `songs/${desk.id}/transcription/compare?bar=${props.bar}&with=${other.value}`);
+    const told = await brought(
+      server.GET("/api/songs/{id}/transcription/compare", {
+        params: { ...of(desk.id), query: { bar: props.bar, with: String(other.value) } },
+      }),
+    );
     if (asked === `${props.bar} ${other.value}`) found.value = told;
   } catch (problem) {
     complaint.value = (problem as Error).message;
@@ -36,7 +40,7 @@ watch(
 );
 watch([() => props.bar, other, () => desk.shown?.version], () => void compare(), { immediate: true });
 
-const takes = computed(() => usable(shelf.songs?.find((s) => s.id === desk.id)?.takes ?? []));
+const takes = computed(() => usable(shelf.get(desk.id)?.takes ?? []));
 const takeName = computed(() => takes.value.find((t) => `take${t.id}` === other.value)?.name);
 const marks = (side: "a" | "b") =>
   new Map((found.value?.differences ?? []).filter((d) => d[side]).map((d) => [d[side]!, d.kind]));

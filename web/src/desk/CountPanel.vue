@@ -2,7 +2,7 @@
 /** The bar as count text: shown, copied, typed or pasted; errors point at the character. */
 import { useEventListener } from "@vueuse/core";
 import { nextTick, onBeforeUnmount, ref, watch } from "vue";
-import { ask } from "@/api/client";
+import { brought, of, server } from "@/api/client";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 import { freshId } from "./clipboard";
@@ -20,7 +20,9 @@ const field = ref<HTMLTextAreaElement | null>(null);
 async function fetchText(): Promise<void> {
   const last = props.bar + props.bars - 1;
   const asked = [props.bar, last];
-  const found = await ask<{ text: string }>("GET", `songs/${desk.id}/transcription/text?first=${props.bar}&last=${last}`).catch(() => null);
+  const found = await brought(
+    server.GET("/api/songs/{id}/transcription/text", { params: { ...of(desk.id), query: { first: props.bar, last } } }),
+  ).catch(() => null);
   if (!found || asked[0] !== props.bar) return;
   if (!isTyped.value) text.value = found.text; // what is being typed stays
   shown.value = found.text;
@@ -51,7 +53,9 @@ async function write(): Promise<void> {
 async function takeCue(): Promise<void> {
   complaint.value = "";
   try {
-    const found = await ask<{ text: string }>("GET", `songs/${desk.id}/transcription/band?bar=${props.bar}`);
+    const found = await brought(
+      server.GET("/api/songs/{id}/transcription/band", { params: { ...of(desk.id), query: { bar: props.bar } } }),
+    );
     if (found.text) desk.edit({ operation: "set_cue", bar: props.bar, text: found.text });
     else complaint.value = "Beside the drums nothing begins in this bar.";
   } catch (problem) {

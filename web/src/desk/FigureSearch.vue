@@ -2,7 +2,7 @@
 /** Where else is this pattern: in the song, or on the whole shelf. */
 import { computed, ref, shallowRef, watch } from "vue";
 import { useRouter } from "vue-router";
-import { ask as fetchIt, type Schemas } from "@/api/client";
+import { brought, of, server, type Schemas } from "@/api/client";
 import { clockText } from "@/score/time";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
@@ -16,20 +16,21 @@ const SCOPES = [
   ["time", "its time hand"], ["feet", "its feet"], ["all", "all of it"],
 ] as const;
 const SPANS = [["", "the whole bar"], ["0 2", "beats 1 and 2"], ["1 2", "beats 2 and 3"], ["2 2", "beats 3 and 4"]] as const;
-const scope = ref("");
+type Scope = (typeof SCOPES)[number][0];
+const scope = ref<Scope | "">("");
 const span = ref("");
 const over = ref<"shelf" | "song">("shelf");
 const found = shallowRef<Schemas["Match"][] | null>(null);
 const complaint = ref("");
 
-async function ask(what: string): Promise<void> {
+async function ask(what: Scope): Promise<void> {
   scope.value = what;
   const [first = "", length = ""] = span.value.split(" ");
   const asked = `${props.bar} ${what} ${span.value} ${over.value}`;
   try {
-    const query = new URLSearchParams({ bar: String(props.bar), scope: what, over: over.value });
-    if (length) [["first", first], ["length", length]].forEach(([k, v]) => query.set(k!, v!));
-    const told = await fetchIt<Schemas["Matches"]>("GET", `songs/${desk.id}/search?${query}`);
+    const part = length ? { first, length } : {};
+    const query = { bar: props.bar, scope: what, over: over.value, ...part };
+    const told = await brought(server.GET("/api/songs/{id}/search", { params: { ...of(desk.id), query } }));
     if (asked !== `${props.bar} ${scope.value} ${span.value} ${over.value}`) return;
     found.value = told.matches;
     complaint.value = "";

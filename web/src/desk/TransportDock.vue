@@ -24,7 +24,7 @@ const bar = computed(() => desk.clock?.barAt(playback.now) ?? 0);
 const section = computed(() =>
   desk.score?.sections.find((s) => s.first_bar <= bar.value && bar.value < s.first_bar + s.bars),
 );
-const others = computed(() => usable(shelf.songs?.find((s) => s.id === desk.id)?.takes ?? []));
+const others = computed(() => usable(shelf.get(desk.id)?.takes ?? []));
 const share = computed(() => playback.now / (desk.shown?.duration || 1));
 
 function loopBar(): void {

@@ -22,7 +22,7 @@ beforeEach(async () => {
   setActivePinia(createPinia());
   vi.stubGlobal("fetch", async () => {
     asked++;
-    return { ok: true, status: 200, json: async () => ({ doubts, minutes: 4, total: doubts.length }) };
+    return Response.json({ doubts, minutes: 4, total: doubts.length });
   });
   [doubts, asked, single, many, gone] = [[], 0, [], [], []];
   Object.assign(playback, { loop: null, play: vi.fn(), pause: vi.fn() });

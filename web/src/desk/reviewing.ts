@@ -1,6 +1,6 @@
 /** Walking the review queue: each doubt loops by itself and is answered with one key. */
 import { computed, ref, shallowRef, watch } from "vue";
-import { ask, type Doubt, type PartName, type Review, type StrokeEdit } from "@/api/client";
+import { brought, of, server, type Doubt, type PartName, type Review, type StrokeEdit } from "@/api/client";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 import { freshId } from "./clipboard";
@@ -27,7 +27,7 @@ export function useReviewing(go: (bar: number) => void) {
 
   async function fetchQueue(): Promise<void> {
     const song = desk.id;
-    const queue = await ask<Review>("GET", `songs/${song}/transcription/review`).catch(() => null);
+    const queue = await brought(server.GET("/api/songs/{id}/transcription/review", { params: of(song) })).catch(() => null);
     if (queue && desk.id === song) found.value = queue;
   }
   watch(() => desk.shown?.version, () => isOn.value && desk.isSaved && void fetchQueue());

@@ -1,6 +1,7 @@
 import { createPinia, setActivePinia } from "pinia";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import { effectScope, ref, type EffectScope } from "vue";
+import { of, server } from "@/api/client";
 import { useFinding } from "./finding";
 import { useSong } from "./song";
 
@@ -14,11 +15,9 @@ beforeEach(() => {
   asked = [];
   answers = [];
   scope = effectScope();
-  vi.stubGlobal("fetch", (url: string) => {
-    asked.push(url);
-    return new Promise((resolve) =>
-      answers.push((body) => resolve({ ok: true, status: 200, json: async () => body })),
-    );
+  vi.stubGlobal("fetch", (request: Request) => {
+    asked.push(request.url.replace(location.origin, ""));
+    return new Promise((resolve) => answers.push((body) => resolve(Response.json(body))));
   });
 });
 afterEach(() => {
@@ -27,6 +26,8 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+const grooves = (id: number) => server.GET("/api/songs/{id}/grooves", { params: of(id) });
+const feel = (id: number) => server.GET("/api/songs/{id}/feel", { params: of(id) });
 const flush = () => vi.advanceTimersByTimeAsync(0);
 function shown(version: number): void {
   const song = useSong();
@@ -35,7 +36,7 @@ function shown(version: number): void {
 }
 
 it("waits for a song and asks for what stands behind its number", async () => {
-  const found = scope.run(() => useFinding<{ version: number }>(() => "grooves"))!;
+  const found = scope.run(() => useFinding(grooves))!;
   await flush();
   expect(asked).toEqual([]);
   shown(1);
@@ -49,7 +50,10 @@ it("waits for a song and asks for what stands behind its number", async () => {
 it("asks anew after an edit and where another thing is wanted, and keeps showing what it had", async () => {
   const share = ref(0.8);
   shown(1);
-  const found = scope.run(() => useFinding<{ version: number }>(() => `grooves?share=${share.value}`))!;
+  const found = scope.run(() => useFinding(
+    (id) => server.GET("/api/songs/{id}/grooves", { params: { ...of(id), query: { threshold: share.value } } }),
+    () => share.value,
+  ))!;
   await flush();
   answers[0]!({ version: 1 });
   await flush();
@@ -59,12 +63,12 @@ it("asks anew after an edit and where another thing is wanted, and keeps showing
   expect(found.value.value).toEqual({ version: 1 });
   share.value = 0.5;
   await flush();
-  expect(asked[2]).toBe("/api/songs/5/grooves?share=0.5");
+  expect(asked[2]).toBe("/api/songs/5/grooves?threshold=0.5");
 });
 
 it("drops an answer that came too late", async () => {
   shown(1);
-  const found = scope.run(() => useFinding<{ version: number }>(() => "feel"))!;
+  const found = scope.run(() => useFinding(feel))!;
   await flush();
   shown(2);
   await flush();
@@ -76,12 +80,12 @@ it("drops an answer that came too late", async () => {
 });
 
 it("says why it has nothing, and takes it back", async () => {
-  vi.stubGlobal("fetch", async () => ({ ok: false, status: 400, json: async () => ({ detail: "No bars." }) }));
+  vi.stubGlobal("fetch", async () => Response.json({ detail: "No bars." }, { status: 400 }));
   shown(1);
-  const found = scope.run(() => useFinding<{ version: number }>(() => "feel"))!;
+  const found = scope.run(() => useFinding(feel))!;
   await flush();
   expect(found.complaint.value).toBe("No bars.");
-  vi.stubGlobal("fetch", async () => ({ ok: true, status: 200, json: async () => ({ version: 2 }) }));
+  vi.stubGlobal("fetch", async () => Response.json({ version: 2 }));
   shown(2);
   await flush();
   expect(found.complaint.value).toBe("");

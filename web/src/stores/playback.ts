@@ -1,7 +1,7 @@
 /** The transport as the views see it: one for the whole desk, it never loses its place. */
 import { defineStore } from "pinia";
 import { reactive, ref, shallowRef, watch } from "vue";
-import { ask, type Schemas, type Stroke } from "@/api/client";
+import { brought, of, server, type Stroke } from "@/api/client";
 import { type Drums, RATE } from "@/audio/pieces";
 import { Transport, type Sounding, type Tick } from "@/audio/transport";
 import { GRACES, LAYERS, LIMBS, layerOf, part } from "@/kit";
@@ -117,7 +117,7 @@ export const usePlayback = defineStore("playback", () => {
   }
   async function learnFeel(): Promise<void> {
     const id = song.id;
-    const found = await ask<Schemas["Feel"]>("GET", `songs/${id}/feel`).catch(() => null);
+    const found = await brought(server.GET("/api/songs/{id}/feel", { params: of(id) })).catch(() => null);
     if (found && song.id === id) shifts.value = found.shifts;
   }
 

@@ -1,52 +1,66 @@
-/** Songs on the shelf, and what is being heard. */
+/** Songs on the shelf, a page at a time, and what is being heard. */
 import { defineStore } from "pinia";
 import { ref } from "vue";
-import { ask, upload, type Job, type Song } from "@/api/client";
+import { brought, of, server, upload, type Job, type Song } from "@/api/client";
+import type { paths } from "@/api/schema";
 
 export type NewSong = Pick<Song, "title"> &
   Partial<Pick<Song, "artist" | "asked_by" | "due" | "depth">>;
+/** What of the shelf is wanted: words, group, order and page. */
+export type Wanted = NonNullable<paths["/api/songs"]["get"]["parameters"]["query"]>;
 
 export const useShelf = defineStore("shelf", () => {
-  const songs = ref<Song[] | null>(null);
+  /** Every song that was fetched so far. */
+  const songs = ref<Song[]>([]);
+  /** The songs of the page that was asked for, in its order, out of how many; null before. */
+  const page = ref<{ ids: number[]; count: number } | null>(null);
+  let newest = 0;
 
-  function put(song: Song): void {
-    const known = songs.value ?? [];
-    const at = known.findIndex((s) => s.id === song.id);
-    songs.value = at < 0 ? [...known, song] : known.with(at, song);
+  function put(...found: Song[]): void {
+    const fresh = new Map(found.map((s) => [s.id, s]));
+    const known = songs.value.map((s) => fresh.get(s.id) ?? s);
+    const ids = new Set(known.map((s) => s.id));
+    songs.value = [...known, ...found.filter((s) => !ids.has(s.id))];
   }
+  const get = (id: number): Song | undefined => songs.value.find((s) => s.id === id);
 
-  async function load(): Promise<void> {
-    songs.value = await ask<Song[]>("GET", "songs");
+  async function load(wanted: Wanted = {}): Promise<void> {
+    const asked = ++newest;
+    const found = await brought(server.GET("/api/songs", { params: { query: wanted } }));
+    if (asked !== newest) return;
+    put(...found.results);
+    page.value = { ids: found.results.map((s) => s.id), count: found.count };
   }
 
   async function refresh(id: number): Promise<Song> {
-    const song = await ask<Song>("GET", `songs/${id}`);
+    const song = await brought(server.GET("/api/songs/{id}", { params: of(id) }));
     put(song);
     return song;
   }
 
   async function add(song: NewSong): Promise<Song> {
-    const made = await ask<Song>("POST", "songs", song);
+    const made = await brought(server.POST("/api/songs", { body: song as Song }));
     put(made);
     return made;
   }
 
   async function change(id: number, fields: Partial<NewSong>): Promise<void> {
-    put(await ask<Song>("PATCH", `songs/${id}`, fields));
+    put(await brought(server.PATCH("/api/songs/{id}", { params: of(id), body: fields })));
   }
 
   async function remove(id: number): Promise<void> {
-    await ask("DELETE", `songs/${id}`);
-    songs.value = (songs.value ?? []).filter((s) => s.id !== id);
+    await server.DELETE("/api/songs/{id}", { params: of(id) });
+    songs.value = songs.value.filter((s) => s.id !== id);
+    if (page.value) page.value = { ids: page.value.ids.filter((k) => k !== id), count: page.value.count - 1 };
   }
 
   async function restore(id: number): Promise<void> {
-    put(await ask<Song>("POST", `songs/${id}/restore`));
+    put(await brought(server.POST("/api/songs/{id}/restore", { params: of(id) })));
   }
 
   /** Undo the newest change of a song that can't be opened any more. */
   async function takeBack(id: number): Promise<void> {
-    await ask("POST", `songs/${id}/transcription/undo`, { base: 0 });
+    await server.POST("/api/songs/{id}/transcription/undo", { params: of(id), body: { base: 0 } });
     await refresh(id);
   }
 
@@ -56,8 +70,8 @@ export const useShelf = defineStore("shelf", () => {
   }
 
   async function act(job: Job, what: "cancel" | "retry"): Promise<void> {
-    await ask<Job>("POST", `jobs/${job.id}/${what}`);
+    await server.POST(`/api/jobs/{id}/${what}`, { params: of(job.id) });
   }
 
-  return { songs, load, refresh, add, change, remove, restore, takeBack, takeIn, act };
+  return { songs, page, get, load, refresh, add, change, remove, restore, takeBack, takeIn, act };
 });

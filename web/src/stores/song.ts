@@ -1,7 +1,7 @@
 /** One song's transcription on the page: shown at once, saved behind, undone without limit. */
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
-import { ask, Refusal, type Edit, type EditResult, type Offer, type Stroke, type StrokeEdit, type Transcription } from "@/api/client";
+import { brought, of, Refusal, server, type Edit, type EditResult, type Offer, type Stroke, type StrokeEdit, type Transcription } from "@/api/client";
 import { foreseen, patched } from "@/score/edit";
 import { Clock } from "@/score/time";
 import { adopt, fresh, keep, type Pending } from "./waiting";
@@ -17,6 +17,9 @@ export interface Clash {
 }
 
 const RETRY_MS = 1500;
+
+const fetched = (song: number): Promise<Transcription> =>
+  brought(server.GET("/api/songs/{id}/transcription", { params: of(song) }));
 
 export const useSong = defineStore("song", () => {
   const id = ref(0);
@@ -49,7 +52,7 @@ export const useSong = defineStore("song", () => {
   async function open(song: number): Promise<void> {
     if (id.value !== song) close();
     id.value = song;
-    const found = await ask<Transcription>("GET", `songs/${song}/transcription`);
+    const found = await fetched(song);
     const unsent = queue.length ? [] : await adopt(song);
     if (id.value !== song) return;
     if (unsent.length && !queue.length) {
@@ -95,7 +98,7 @@ export const useSong = defineStore("song", () => {
     if (isAway.value) return push(edit), "";
     pending.value = queue.length + 1;
     try {
-      const result = await ask<EditResult>("POST", `songs/${song}/transcription/edits`, asked(edit));
+      const result = await sent(song, edit);
       if (id.value === song) settle(result, false);
       return "";
     } catch (problem) {
@@ -130,15 +133,17 @@ export const useSong = defineStore("song", () => {
     isKept.value = keep(id.value, queue);
   }
 
-  /** What the server is sent of an edit: made on the version it was made on, where that is older. */
-  function asked(p: Pending) {
+  /** Sends an edit or a step: made on the version it was made on, where that is older. */
+  function sent(song: number, p: Pending): Promise<EditResult> {
     const version = confirmed!.version;
-    return {
-      base: p.base && p.base < version && !p.over ? p.base : version,
-      over: p.over ?? false,
-      edit: p.edit,
-      key: p.key,
-    };
+    const base = p.base && p.base < version && !p.over ? p.base : version;
+    const params = of(song);
+    if (p.path === "edits") {
+      const body = { base, over: p.over ?? false, edit: p.edit!, key: p.key };
+      return brought(server.POST("/api/songs/{id}/transcription/edits", { params, body }));
+    }
+    const step = p.path === "undo" ? "undo" : "redo";
+    return brought(server.POST(`/api/songs/{id}/transcription/${step}`, { params, body: { base, key: p.key } }));
   }
 
   async function send(): Promise<void> {
@@ -148,7 +153,7 @@ export const useSong = defineStore("song", () => {
     while (queue.length > 0 && confirmed && id.value === song) {
       const p = queue[0]!;
       try {
-        const result = await ask<EditResult>("POST", `songs/${song}/transcription/${p.path}`, asked(p));
+        const result = await sent(song, p);
         if (id.value !== song) break;
         isAway.value = false;
         settle(result);
@@ -184,7 +189,7 @@ export const useSong = defineStore("song", () => {
     const mine = shown.value!.score;
     queue.shift();
     changed();
-    const found = await ask<Transcription>("GET", `songs/${song}/transcription`).catch(() => null);
+    const found = await fetched(song).catch(() => null);
     if (!found || id.value !== song) return;
     clash.value = { edit: p, says: problem.message, ...problem.clash!, mine, theirs: found.score };
     show(found);
@@ -201,7 +206,7 @@ export const useSong = defineStore("song", () => {
     changed();
     complaint.value = problem.message;
     try {
-      const found = await ask<Transcription>("GET", `songs/${song}/transcription`);
+      const found = await fetched(song);
       if (id.value === song) show(found);
     } catch {
       if (confirmed) show(confirmed);

@@ -26,7 +26,7 @@ const isHelping = ref(false);
 const complaint = ref("");
 let isHere = true;
 const songId = computed(() => Number(route.params.id));
-const song = computed(() => shelf.songs?.find((s) => s.id === songId.value));
+const song = computed(() => shelf.get(songId.value));
 
 watch(
   songId,

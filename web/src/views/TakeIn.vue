@@ -31,7 +31,7 @@ const STEPS = [
   ["drums", "Bringing the drums forward"],
 ] as const;
 
-const song = computed(() => shelf.songs?.find((s) => s.id === props.songId));
+const song = computed(() => shelf.get(props.songId));
 const take = computed(() => song.value?.takes.at(-1));
 const job = computed(() => take.value?.job ?? null);
 const isOpen = computed(() => job.value?.state === "queued" || job.value?.state === "running");

@@ -74,7 +74,7 @@ const barWidth = computed(() => {
 });
 /** A video take is seen beside the bar: that which sounds, or else the newest. */
 const video = computed(() => {
-  const takes = (shelf.songs?.find((s) => s.id === desk.id)?.takes ?? []).filter((t) => t.is_video && t.job?.state === "done");
+  const takes = (shelf.get(desk.id)?.takes ?? []).filter((t) => t.is_video && t.job?.state === "done");
   return takes.find((t) => t.id === playback.take) ?? takes.at(-1) ?? null;
 });
 const writing = useWriting(bar);

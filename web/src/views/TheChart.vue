@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Chart: what the player will get. The pages are those that print. */
 import { computed, nextTick, ref, shallowRef, watch } from "vue";
-import { ask, type Schemas } from "@/api/client";
+import { brought, of, server, type Schemas } from "@/api/client";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 
@@ -20,7 +20,9 @@ const FILES = [
 
 async function fetchPages(): Promise<void> {
   try {
-    chart.value = await ask<Schemas["Chart"]>("GET", `songs/${props.songId}/chart${footnotes.value ? "?footnotes=1" : ""}`);
+    chart.value = await brought(
+      server.GET("/api/songs/{id}/chart", { params: { ...of(props.songId), query: { footnotes: footnotes.value } } }),
+    );
     complaint.value = "";
     lit = 0;
     await nextTick();

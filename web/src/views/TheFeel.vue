@@ -2,7 +2,7 @@
 /** Feel: straight or swung and how much, who is late or early, how loud each layer is. */
 import { useElementSize, useEventListener } from "@vueuse/core";
 import { computed, ref } from "vue";
-import type { Schemas, SectionFeel } from "@/api/client";
+import { of, server, type SectionFeel } from "@/api/client";
 import { placeValue } from "@/score/time";
 import PlacementStrip from "@/spine/PlacementStrip.vue";
 import { placeName } from "@/spine/grooves";
@@ -12,7 +12,7 @@ import { useSong } from "@/stores/song";
 
 const desk = useSong();
 const playback = usePlayback();
-const found = useFinding<Schemas["Feel"]>(() => "feel");
+const found = useFinding((id) => server.GET("/api/songs/{id}/feel", { params: of(id) }));
 const at = ref(0);
 const board = ref<HTMLElement | null>(null);
 const { width } = useElementSize(board);

@@ -6,7 +6,7 @@ import DataTable from "primevue/datatable";
 import { useToast } from "primevue/usetoast";
 import { computed, onMounted, ref, shallowRef } from "vue";
 import { useRouter } from "vue-router";
-import { ask, type KeptFill, type Schemas, type Stroke, type ToldFill } from "@/api/client";
+import { brought, of, server, type KeptFill, type Schemas, type Stroke, type ToldFill } from "@/api/client";
 import { part } from "@/kit";
 import { Clock, clockText, placeValue } from "@/score/time";
 import CellBrackets from "@/spine/CellBrackets.vue";
@@ -23,7 +23,7 @@ const desk = useSong();
 const playback = usePlayback();
 const router = useRouter();
 const toast = useToast();
-const list = useFinding<Schemas["FillList"]>(() => "fills");
+const list = useFinding((id) => server.GET("/api/songs/{id}/fills", { params: of(id) }));
 const kept = shallowRef<KeptFill[]>([]);
 const shows = ref<"song" | "collection">("song");
 const at = ref(0);
@@ -58,7 +58,7 @@ const isKept = computed(() => kept.value.some((k) => k.song === desk.id && k.bar
 const HOW: Record<string, string> = { same: "the same", near: "nearly", rhythm: "its rhythm" };
 
 async function fetchKept(): Promise<void> {
-  kept.value = await ask<KeptFill[]>("GET", "kept-fills").catch(() => kept.value);
+  kept.value = await brought(server.GET("/api/kept-fills")).catch(() => kept.value);
 }
 onMounted(() => void fetchKept());
 
@@ -74,7 +74,9 @@ function play(lead = 1): void {
 async function lift(): Promise<void> {
   if (!fill.value) return;
   try {
-    const made = await ask<KeptFill>("POST", "kept-fills", { song: desk.id, fill: fills.value.indexOf(fill.value) });
+    const made = await brought(
+      server.POST("/api/kept-fills", { body: { song: desk.id, fill: fills.value.indexOf(fill.value) } }),
+    );
     toast.add({ severity: "success", summary: `Kept: the fill of bar ${made.bar}.`, life: 4000 });
     await fetchKept();
   } catch (problem) {
@@ -82,11 +84,11 @@ async function lift(): Promise<void> {
   }
 }
 async function forget(k: KeptFill): Promise<void> {
-  await ask("DELETE", `kept-fills/${k.id}`);
+  await server.DELETE("/api/kept-fills/{id}", { params: of(k.id) });
   await fetchKept();
 }
 async function note(k: KeptFill, text: string): Promise<void> {
-  if (text !== k.note) await ask("PATCH", `kept-fills/${k.id}`, { note: text });
+  if (text !== k.note) await server.PATCH("/api/kept-fills/{id}", { params: of(k.id), body: { note: text } });
   await fetchKept();
 }
 /** A kept fill on a clock of its own, for it outlives its song. */

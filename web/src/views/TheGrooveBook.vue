@@ -4,7 +4,7 @@
 import { useElementSize, useEventListener } from "@vueuse/core";
 import { computed, onUnmounted, ref, watch } from "vue";
 import { useRouter } from "vue-router";
-import type { Groove, Option, Schemas, Stroke } from "@/api/client";
+import { of, server, type Groove, type Option, type Stroke } from "@/api/client";
 import FigureSearch from "@/desk/FigureSearch.vue";
 import { layerOf, part } from "@/kit";
 import { clockText } from "@/score/time";
@@ -19,8 +19,11 @@ const desk = useSong();
 const playback = usePlayback();
 const router = useRouter();
 const threshold = ref(0.75);
-const book = useFinding<Schemas["GrooveBook"]>(() => `grooves?threshold=${threshold.value}`);
-const evidence = useFinding<Schemas["Evidence"]>(() => "evidence");
+const book = useFinding(
+  (id) => server.GET("/api/songs/{id}/grooves", { params: { ...of(id), query: { threshold: threshold.value } } }),
+  () => threshold.value,
+);
+const evidence = useFinding((id) => server.GET("/api/songs/{id}/evidence", { params: of(id) }));
 const at = ref(0);
 const withOptions = ref<Set<string>>(new Set());
 const hearing = ref<"written" | "core">("written");

@@ -2,60 +2,81 @@
 /** Shelf: which songs are asked for, by whom, by when, how far is each, what next. */
 import Button from "primevue/button";
 import Column from "primevue/column";
-import DataTable, { type DataTableRowClickEvent } from "primevue/datatable";
+import DataTable, { type DataTableRowClickEvent, type DataTableSortEvent } from "primevue/datatable";
 import InputText from "primevue/inputtext";
 import SelectButton from "primevue/selectbutton";
 import { useToast } from "primevue/usetoast";
-import { computed, onMounted, onUnmounted, ref } from "vue";
+import { refDebounced } from "@vueuse/core";
+import { computed, onMounted, onUnmounted, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 import { retryWhileAway, type Song } from "@/api/client";
 import NewSong from "@/desk/NewSong.vue";
 import TopBar from "@/desk/TopBar.vue";
-import { useShelf } from "@/stores/shelf";
+import { useShelf, type Wanted } from "@/stores/shelf";
 
 const shelf = useShelf();
 const router = useRouter();
 let isHere = true;
 const toast = useToast();
-const search = ref("");
-const filter = ref("All");
+const typed = ref("");
+const search = refDebounced(typed, 200);
+const group = ref<Wanted["group"]>(undefined);
+const order = ref<NonNullable<Wanted["order"]>[number]>("due");
+/** Which song of all that are wanted stands at the top. */
+const first = ref(0);
 const isAdding = ref(false);
 const complaint = ref("");
 const removed = ref<Song | null>(null);
 
-const STAGES: Record<Song["stage"], { label: string; group: string; step: number }> = {
-  asked: { label: "No recording yet", group: "Asked for", step: 0 },
-  hearing: { label: "Being heard", group: "Asked for", step: 1 },
-  refused: { label: "Recording refused", group: "Asked for", step: 1 },
-  heard: { label: "Heard, to be corrected", group: "On the desk", step: 2 },
-  corrected: { label: "Being corrected", group: "On the desk", step: 3 },
-  confirmed: { label: "Confirmed", group: "On the desk", step: 4 },
+const STAGES: Record<Song["stage"], { label: string; step: number }> = {
+  asked: { label: "No recording yet", step: 0 },
+  hearing: { label: "Being heard", step: 1 },
+  refused: { label: "Recording refused", step: 1 },
+  heard: { label: "Heard, to be corrected", step: 2 },
+  corrected: { label: "Being corrected", step: 3 },
+  confirmed: { label: "Confirmed", step: 4 },
 };
-const FILTERS = ["All", "Asked for", "On the desk"];
+const GROUPS = [
+  { label: "All", value: undefined },
+  { label: "Asked for", value: "asked" },
+  { label: "On the desk", value: "desk" },
+] as const;
+const PAGE = 50;
 
-const rows = computed(() => {
-  const wanted = search.value.trim().toLowerCase();
-  return (shelf.songs ?? [])
-    .filter((s) => filter.value === "All" || STAGES[s.stage].group === filter.value)
-    .filter((s) => `${s.title} ${s.artist} ${s.asked_by}`.toLowerCase().includes(wanted))
-    .map((s) => ({ ...s, dueSort: s.due ?? "9999" }));
-});
+const wanted = computed<Wanted>(() => ({
+  search: search.value.trim() || undefined,
+  group: group.value,
+  order: [order.value],
+  page: 1 + first.value / PAGE,
+}));
+const rows = computed(() => (shelf.page?.ids ?? []).map((id) => shelf.get(id)).filter((s) => s !== undefined));
+const isNarrowed = computed(() => !!(wanted.value.search || wanted.value.group));
 
 let timer: ReturnType<typeof setInterval>;
-onMounted(async () => {
+const load = () => retryWhileAway(() => shelf.load(wanted.value), (why) => (complaint.value = why), () => isHere);
+onMounted(() => {
   timer = setInterval(() => {
-    if (shelf.songs?.some((s) => s.stage === "hearing")) void shelf.load().catch(() => {});
+    if (rows.value.some((s) => s.stage === "hearing")) void shelf.load(wanted.value).catch(() => {});
   }, 1500);
-  try {
-    await retryWhileAway(shelf.load, (why) => (complaint.value = why), () => isHere);
-  } catch (problem) {
-    complaint.value = (problem as Error).message;
-  }
 });
+watch([search, group], () => (first.value = 0));
+watch(wanted, () => load().catch((problem: Error) => (complaint.value = problem.message)), { immediate: true });
 onUnmounted(() => {
   isHere = false;
   clearInterval(timer);
 });
+
+function sort(e: DataTableSortEvent): void {
+  order.value = `${e.sortOrder === -1 ? "-" : ""}${e.sortField as "title"}`;
+}
+
+/** What of a song's bars is confirmed, and how many questions the review still asks. */
+function left(song: Song): string {
+  if (!song.bars || song.stage === "confirmed") return "";
+  const share = Math.round((100 * (song.confirmed ?? 0)) / song.bars);
+  const doubts = song.doubts ? `${song.doubts} doubt${song.doubts > 1 ? "s" : ""} open` : "no doubt open";
+  return share ? `${share} % confirmed, ${doubts}` : doubts;
+}
 
 function due(song: Song): { text: string; isNear: boolean } {
   if (!song.due) return { text: "no date", isNear: false };
@@ -91,6 +112,7 @@ async function takeBack(song: Song): Promise<void> {
 async function bringBack(): Promise<void> {
   if (removed.value) await shelf.restore(removed.value.id);
   removed.value = null;
+  await load();
 }
 </script>
 
@@ -99,9 +121,9 @@ async function bringBack(): Promise<void> {
   <main>
     <header>
       <h1>Shelf</h1>
-      <SelectButton v-model="filter" :options="FILTERS" :allow-empty="false" aria-label="Show" />
+      <SelectButton v-model="group" :options="[...GROUPS]" option-label="label" option-value="value" :allow-empty="false" aria-label="Show" />
       <span class="grow" />
-      <InputText v-model="search" placeholder="Search title, artist, who asked" aria-label="Search" class="search" />
+      <InputText v-model="typed" placeholder="Search title, artist, who asked" aria-label="Search" class="search" />
       <Button label="Add a song" icon="pi pi-plus" @click="isAdding = true" />
     </header>
     <p v-if="complaint" class="notice" role="alert">{{ complaint }}</p>
@@ -110,18 +132,24 @@ async function bringBack(): Promise<void> {
       <button class="plain" @click="bringBack">Bring it back</button>
     </p>
     <DataTable
-      v-if="shelf.songs"
+      v-if="shelf.page"
+      v-model:first="first"
       :value="rows"
       data-key="id"
-      sort-field="dueSort"
-      :sort-order="1"
+      lazy
+      :paginator="shelf.page.count > PAGE"
+      :rows="PAGE"
+      :total-records="shelf.page.count"
+      :sort-field="order.replace('-', '')"
+      :sort-order="order.startsWith('-') ? -1 : 1"
       row-hover
+      @sort="sort"
       class="table"
       @row-click="(e: DataTableRowClickEvent) => open(e.data as Song)"
     >
       <template #empty>
         <div class="empty">
-          <p v-if="shelf.songs.length">No song here matches “{{ search || filter }}”.</p>
+          <p v-if="isNarrowed">No song here matches “{{ search || GROUPS.find((g) => g.value === group)?.label }}”.</p>
           <template v-else>
             <p><strong>The shelf is empty.</strong> Add the first song that somebody asked you for.</p>
             <Button label="Add a song" icon="pi pi-plus" @click="isAdding = true" />
@@ -142,7 +170,7 @@ async function bringBack(): Promise<void> {
         </template>
       </Column>
       <Column field="asked_by" header="Asked by" sortable />
-      <Column field="dueSort" header="Due" sortable>
+      <Column field="due" header="Due" sortable>
         <template #body="{ data }">
           <span :class="['figure', { near: due(data).isNear }]">{{ due(data).text }}</span>
           <div v-if="data.due" class="soft figure">{{ data.due }}</div>
@@ -162,6 +190,7 @@ async function bringBack(): Promise<void> {
             <i v-for="n in 4" :key="n" :class="{ done: n <= STAGES[data.stage as Song['stage']].step, bad: data.stage === 'refused' && n === 1 }" />
           </div>
           <span :class="{ near: data.stage === 'refused' }">{{ STAGES[data.stage as Song["stage"]].label }}</span>
+          <div v-if="left(data)" class="soft figure">{{ left(data) }}</div>
         </template>
       </Column>
       <Column header="">

@@ -8,7 +8,7 @@ from django.core.management.base import BaseCommand, CommandError
 
 from orchesis.errors import BadScore
 from transcription import log
-from transcription.models import Transcription
+from transcription.models import Arrangement
 
 
 class Command(BaseCommand):
@@ -19,7 +19,7 @@ class Command(BaseCommand):
 
     def handle(self, *, repair: bool = False, **_options: Any) -> None:
         broken = 0
-        for found in Transcription.objects.select_related("song").iterator():
+        for found in Arrangement.objects.select_related("song").iterator(chunk_size=1):
             try:
                 found.score  # noqa: B018 (reading it is the check)
             except BadScore as problem:
@@ -33,7 +33,7 @@ class Command(BaseCommand):
             raise CommandError(f"{broken} songs can't be read; run it again with --repair.")
         self.stdout.write("All songs can be read.")
 
-    def _repair(self, found: Transcription) -> None:
+    def _repair(self, found: Arrangement) -> None:
         try:
             undone = log.repair(found)
         except BadScore as problem:

@@ -11,9 +11,9 @@ from django.core.files import File
 from django.core.management.base import BaseCommand
 from django.db import transaction
 from django.utils import timezone
-from transcription.jobs import start_hearing
-
 from library.models import Song, Take
+
+from transcription.hearing import start_hearing
 
 NAME, PASSWORD = "demo", "tin-meridian"
 #: title, artist, asked by, due in days, depth, recording

@@ -1,0 +1,62 @@
+"""What a song comes to at a glance: its tempo and that tempo's rivals, its fills, its form."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from orchesis.meaning import form
+from orchesis.meaning.fills import fill_bars
+from orchesis.score import Score
+
+#: Two tempi that differ by less than this share are one (bench: the tempo is heard to 0.1 %).
+_SAME_TEMPO = 0.04
+#: Share of all tones that one pitch class of twelve must pass, in even shares, to stand out.
+_STANDS_OUT = 2.0
+
+
+def summary(score: Score, heard: Mapping[str, Any]) -> dict[str, Any]:
+    """{tempo, fills, form} of a score. heard: the analysis file of its recording."""
+    filled = fill_bars(score.played())
+    beats = score.bar_beats()
+    return {
+        "tempo": tempo(score, heard["tempo"]),
+        "fills": [
+            {
+                "bar": bar, "start": score.pulse.seconds(beats[bar - 1] + beat),
+                "end": score.seconds(bar + 1),
+            }
+            for bar, beat in filled
+        ],
+        "form": form.facts(score, heard.get("levels", []), filled),
+    }  # fmt: skip
+
+
+def tempo(score: Score, heard: Mapping[str, Any]) -> dict[str, Any]:
+    """The tempo (bpm, low, high) as the score now has it, and the readings that rival it: half,
+    double, and what else was heard. heard: the tempo of the analysis file."""
+    bpm, low, high = (round(x, 2) for x in score.pulse.tempo())
+    rivals = [round(bpm / 2, 1), round(bpm * 2, 1)]
+    for other in (heard["bpm"], *heard["alternatives"]):
+        if all(abs(other / known - 1) > _SAME_TEMPO for known in (bpm, *rivals)):
+            rivals.append(other)
+    return {
+        "bpm": bpm, "low": low, "high": high, "steady": heard["steady"],
+        "confidence": heard["confidence"], "alternatives": sorted(rivals),
+    }  # fmt: skip
+
+
+def bass_tones(heard: Mapping[str, Any], bar_count: int) -> list[int | None]:
+    """The pitch class (0 = C) that each bar of the band has most of; None where none stands out.
+
+    Empty where the song has other bars by now than were heard.
+    """
+    bars = heard.get("bars", [])
+    if len(bars) != bar_count:
+        return []
+    return [_standing_out(b["chroma"]) for b in bars]
+
+
+def _standing_out(chroma: list[float]) -> int | None:
+    top = max(range(12), key=lambda k: chroma[k])
+    return top if chroma[top] > _STANDS_OUT * sum(chroma) / 12 else None

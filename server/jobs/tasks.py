@@ -1,0 +1,29 @@
+"""Celery's side of the queue: one task, and a sweep that lives with the worker."""
+
+from __future__ import annotations
+
+import threading
+
+from celery import shared_task
+from celery.signals import worker_ready, worker_shutting_down
+from django.db import close_old_connections
+
+from jobs import work
+from jobs.queue import TASK
+
+
+@shared_task(name=TASK)
+def do(pk: int) -> None:
+    close_old_connections()
+    work.work(pk)
+
+
+@worker_shutting_down.connect
+def _ending(**_kwargs: object) -> None:
+    """What is being worked on goes back to the queue within a second."""
+    work.ending.set()
+
+
+@worker_ready.connect
+def _sweep(**_kwargs: object) -> None:
+    threading.Thread(target=work.sweep_forever, name="sweep", daemon=True).start()

@@ -1,0 +1,118 @@
+"""The shelf's answers: songs, their takes, and how far each is."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
+from jobs.models import Job
+from jobs.serializers import JobSerializer
+from library.models import Song, Take
+from rest_framework import serializers
+
+from transcription.hearing import HEARING
+from transcription.models import Arrangement
+
+
+class TakeSerializer(serializers.ModelSerializer):
+    job = serializers.SerializerMethodField()
+    anchors = serializers.ListField(
+        child=serializers.ListField(child=serializers.FloatField()),
+        read_only=True,
+        help_text="Pairs of seconds: in the song's first take, and in this one.",
+    )
+
+    class Meta:
+        model = Take
+        fields = [
+            "id", "name", "kind", "is_video", "anchors", "likeness", "duration", "created", "job",
+        ]  # fmt: skip
+
+    @extend_schema_field(JobSerializer(allow_null=True))
+    def get_job(self, take: Take) -> dict[str, Any] | None:
+        job = newest_job(take)
+        return JobSerializer(job).data if job else None
+
+
+def newest_job(take: Take) -> Job | None:
+    """The newest hearing of a take, out of what was fetched with its song."""
+    own = [j for j in take.song.jobs.all() if (j.kind, j.subject) == (HEARING, take.pk)]
+    return max(own, key=lambda job: job.pk, default=None)
+
+
+def recorded(song: Song) -> Arrangement | None:
+    """What is played in a song, out of what was fetched with it; None before it was heard."""
+    return next((a for a in song.arrangements.all() if a.name == Arrangement.RECORDED), None)
+
+
+class SongSerializer(serializers.ModelSerializer):
+    takes = TakeSerializer(many=True, read_only=True)
+    stage = serializers.SerializerMethodField()
+    bars = serializers.SerializerMethodField()
+    confirmed = serializers.SerializerMethodField()
+    doubts = serializers.SerializerMethodField()
+    tempo = serializers.SerializerMethodField()
+    trouble = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Song
+        fields = [
+            "id", "title", "artist", "asked_by", "due", "depth", "created", "takes", "stage",
+            "bars", "confirmed", "doubts", "tempo", "trouble",
+        ]  # fmt: skip
+        extra_kwargs = {
+            "title": {"error_messages": {"blank": "Give the song a title."}},
+            "due": {"error_messages": {"invalid": "Write the due date like 2026-12-24."}},
+        }
+
+    @extend_schema_field(
+        serializers.ChoiceField(["asked", "hearing", "refused", "heard", "corrected", "confirmed"])
+    )
+    def get_stage(self, song: Song) -> str:
+        """How far the song is: asked, hearing, refused, heard, corrected, confirmed."""
+        found = recorded(song)
+        if found is not None:
+            if found.confirmed == found.bars:
+                return "confirmed"
+            return "corrected" if found.version > 0 else "heard"
+        takes = song.takes.all()
+        job = newest_job(takes[len(takes) - 1]) if takes else None
+        if job is None:
+            return "asked"
+        return "hearing" if job.is_open else "refused"
+
+    @extend_schema_field(serializers.IntegerField(allow_null=True))
+    def get_bars(self, song: Song) -> int | None:
+        found = recorded(song)
+        return found.bars if found else None
+
+    @extend_schema_field(serializers.IntegerField(allow_null=True))
+    def get_confirmed(self, song: Song) -> int | None:
+        """Bars that are confirmed."""
+        found = recorded(song)
+        return found.confirmed if found else None
+
+    @extend_schema_field(serializers.IntegerField(allow_null=True))
+    def get_doubts(self, song: Song) -> int | None:
+        """Questions that the review still asks."""
+        found = recorded(song)
+        return found.doubts if found else None
+
+    @extend_schema_field(serializers.FloatField(allow_null=True))
+    def get_tempo(self, song: Song) -> float | None:
+        found = recorded(song)
+        return found.tempo if found and not found.is_broken else None
+
+    @extend_schema_field(serializers.CharField(allow_blank=True))
+    def get_trouble(self, song: Song) -> str:
+        """Why the song can't be opened, and what to do; empty where nothing is wrong."""
+        found = recorded(song)
+        if found is None or not found.is_broken:
+            return ""
+        return "This song can't be read any more. Undo the last change, or run check_songs."
+
+
+class UploadSerializer(serializers.Serializer):
+    file = serializers.FileField(
+        allow_empty_file=True, max_length=255, error_messages={"required": "Choose a recording."}
+    )

@@ -1,0 +1,149 @@
+"""The shelf: the songs that were asked for, a page at a time, and the recordings given to them."""
+
+from __future__ import annotations
+
+import hashlib
+
+import django_filters
+from config.errors import Conflict
+from django.db import models, transaction
+from django.db.models import Exists, OuterRef, Prefetch, Q, QuerySet
+from django.db.models.functions import Coalesce
+from django.utils import timezone
+from drf_spectacular.utils import extend_schema
+from library.models import Song, Take
+from rest_framework import mixins, viewsets
+from rest_framework.decorators import action
+from rest_framework.pagination import PageNumberPagination
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.serializers import BaseSerializer
+
+from orchesis.errors import BadSound
+from orchesis.hearing.sound import BIGGEST
+from orchesis.score.untrusted import printable
+from transcription.hearing import start_hearing
+from transcription.models import Arrangement
+from transcription.shelf_serializers import SongSerializer, TakeSerializer, UploadSerializer
+
+
+class ShelfPages(PageNumberPagination):
+    """Fifty songs a page; a page of any size up to 300 on asking."""
+
+    page_size = 50
+    page_size_query_param = "size"
+    max_page_size = 300
+
+
+class SongFilter(django_filters.FilterSet):
+    """search: words in title, artist or who asked; group: still asked for (no part yet), or on
+    the desk."""
+
+    search = django_filters.CharFilter(method="having")
+    group = django_filters.ChoiceFilter(
+        choices=[("asked", "Asked for"), ("desk", "On the desk")], method="being"
+    )
+    order = django_filters.OrderingFilter(
+        fields=[
+            ("title", "title"),
+            ("asked_by", "asked_by"),
+            ("due_or_never", "due"),
+            ("tempo", "tempo"),
+        ]
+    )
+
+    class Meta:
+        model = Song
+        fields: list[str] = []
+
+    def filter_queryset(self, queryset: QuerySet[Song]) -> QuerySet[Song]:
+        recorded = Arrangement.objects.filter(song=OuterRef("pk"), name=Arrangement.RECORDED)
+        never = models.Value("9999-12-31", models.DateField())
+        songs = queryset.annotate(
+            has_part=Exists(recorded), tempo=models.Subquery(recorded.values("tempo")[:1]),
+            due_or_never=Coalesce("due", never),
+        ).order_by("due_or_never", "created")  # fmt: skip
+        return super().filter_queryset(songs)
+
+    def having(self, songs: QuerySet[Song], _name: str, words: str) -> QuerySet[Song]:
+        for word in words.split()[:8]:
+            songs = songs.filter(
+                Q(title__icontains=word) | Q(artist__icontains=word) | Q(asked_by__icontains=word)
+            )
+        return songs
+
+    def being(self, songs: QuerySet[Song], _name: str, group: str) -> QuerySet[Song]:
+        return songs.filter(Q(has_part=group == "desk"))
+
+
+class SongViewSet(
+    mixins.ListModelMixin,
+    mixins.CreateModelMixin,
+    mixins.RetrieveModelMixin,
+    mixins.UpdateModelMixin,
+    mixins.DestroyModelMixin,
+    viewsets.GenericViewSet,
+):
+    """The shelf. A removed song can be brought back."""
+
+    serializer_class = SongSerializer
+    pagination_class = ShelfPages
+    filterset_class = SongFilter
+    http_method_names = ["get", "post", "patch", "delete"]
+
+    def get_queryset(self) -> QuerySet[Song]:
+        own = Song.objects.visible_to(self.request.user, also_removed=self.action == "restore")
+        # The shelf needs no score: what it shows of one is kept beside it.
+        scores = Arrangement.objects.defer(*Arrangement.DOCUMENTS)
+        return own.prefetch_related("takes", "jobs", Prefetch("arrangements", scores))
+
+    def perform_create(self, serializer: BaseSerializer[Song]) -> None:
+        serializer.save(owner=self.request.user)
+
+    def perform_destroy(self, song: Song) -> None:
+        song.removed = timezone.now()
+        song.save(update_fields=["removed"])
+
+    @extend_schema(request=None, responses=SongSerializer)
+    @action(detail=True, methods=["post"])
+    def restore(self, request: Request, pk: str) -> Response:
+        song = self.get_object()
+        song.removed = None
+        song.save(update_fields=["removed"])
+        return Response(SongSerializer(song).data)
+
+    @extend_schema(
+        request={"multipart/form-data": UploadSerializer}, responses={201: TakeSerializer}
+    )
+    @action(detail=True, methods=["post"], parser_classes=[MultiPartParser])
+    def takes(self, request: Request, pk: str) -> Response:
+        """Give the song its recording; hearing begins at once."""
+        song = self.get_object()
+        given = UploadSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        file = given.validated_data["file"]
+        if file.size == 0:
+            raise BadSound(f"“{file.name}” is empty; choose the recording again.")
+        if file.size > BIGGEST:
+            raise BadSound(
+                f"“{file.name}” has {file.size / 2**20:.0f} MB; the most we take is 200 MB."
+            )
+        digest = hashlib.sha256()
+        for chunk in file.chunks():
+            digest.update(chunk)
+        twin = (
+            Take.objects.visible_to(request.user)
+            .filter(digest=digest.hexdigest())
+            .select_related("song")
+            .first()
+        )
+        if twin is not None:
+            raise Conflict(f"This recording is on the shelf already, as “{twin.song.title}”.")
+        file.seek(0)
+        with transaction.atomic():
+            take = Take.objects.create(
+                song=song, name=printable(file.name), digest=digest.hexdigest(), original=file
+            )
+            start_hearing(take)
+        return Response(TakeSerializer(Take.objects.get(pk=take.pk)).data, status=201)
