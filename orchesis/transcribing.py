@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from orchesis.hands import assign
 from orchesis.hearing import Hearing
-from orchesis.meaning import form
+from orchesis.meaning import section_names
 from orchesis.placing.place import place
 from orchesis.score import Score
 
@@ -16,6 +16,6 @@ def transcribe(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
     sections by the names that the form proposes."""
     placed = place(hearing, title=title, artist=artist)
     placed = placed.with_strokes(assign(placed.strokes.values()))
-    proposed = form.names(placed, hearing.levels)
+    proposed = section_names.names(placed, hearing.levels)
     named = (replace(s, name=n) for s, n in zip(placed.sections, proposed, strict=True))
     return replace(placed, sections=tuple(named))

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from dataclasses import replace
 from fractions import Fraction
-from functools import cached_property
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -41,16 +39,9 @@ class Strokes:
         #: Ids by place and part of each bar that was asked for; the others are as before.
         self._taken: dict[int, dict[tuple[Fraction, str], str]] = {}
 
-    @cached_property
-    def _before(self) -> dict[int, list[Stroke]]:
-        bars: dict[int, list[Stroke]] = defaultdict(list)
-        for s in self.score.strokes.values():
-            bars[s.bar].append(s)
-        return bars
-
     def _bar(self, bar: int) -> dict[tuple[Fraction, str], str]:
         if bar not in self._taken:
-            self._taken[bar] = {(s.place, s.part): s.id for s in self._before[bar]}
+            self._taken[bar] = {(s.place, s.part): s.id for s in self.score.strokes_of(bar)}
         return self._taken[bar]
 
     def get(self, wanted: str) -> Stroke:

@@ -134,7 +134,7 @@ def _tempo(score: Score) -> str:
     )
 
 
-def _voices(strokes: list[Stroke], meter: Meter) -> tuple[str, str]:
+def _voices(strokes: Sequence[Stroke], meter: Meter) -> tuple[str, str]:
     hands: dict[Fraction, list[Stroke]] = defaultdict(list)
     feet: dict[Fraction, list[Stroke]] = defaultdict(list)
     for s in strokes:
@@ -183,7 +183,7 @@ def _event(event: Event, strokes: dict[Fraction, list[Stroke]], stem: str, rests
     return f'{graces}<chord {dur} stem.dir="{stem}"{buzz}>{marks}{notes}</chord>'
 
 
-def _distinct(strokes: list[Stroke]) -> list[Stroke]:
+def _distinct(strokes: Sequence[Stroke]) -> list[Stroke]:
     """One note a staff place: of two (snare and rimshot) the louder is written."""
     by_loc: dict[int, Stroke] = {}
     for s in sorted(strokes, key=lambda s: s.loudness):

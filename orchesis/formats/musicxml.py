@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Sequence
 from fractions import Fraction
 from xml.etree import ElementTree as ET
 
@@ -96,7 +97,7 @@ def _metronome(measure: ET.Element, score: Score) -> None:
     ET.SubElement(direction, "sound", tempo=f"{bpm * float(meter.beat_quarters):.2f}")
 
 
-def _bar(measure: ET.Element, strokes: list[Stroke], meter: Meter) -> None:
+def _bar(measure: ET.Element, strokes: Sequence[Stroke], meter: Meter) -> None:
     voices: list[dict[Fraction, list[Stroke]]] = [defaultdict(list), defaultdict(list)]
     for s in strokes:
         voices[s.limb in ("RF", "LF")][s.place].append(s)

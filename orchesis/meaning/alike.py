@@ -7,11 +7,12 @@ alike; the edit ``Spread`` makes it there.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from orchesis.meaning.compare import compare, words
 from orchesis.score import Score, Stroke
+from orchesis.score.bar import of_bar
 from orchesis.score.stroke import CARRIED
 
 _Place = tuple[int, int]
@@ -19,34 +20,29 @@ _LIKE = 0.6  # least share of the other strokes that two bars have in common
 _MOST = 32  # changes; more is another bar, not a correction
 
 
-def offer(old: Score, new: Score) -> dict[str, Any] | None:
+def offer(old: Score, new: Score, ids: Iterable[str]) -> dict[str, Any] | None:
     """{bar, bars, changes, says} of an edit that changed strokes of one bar, or None where it
     did anything else or no other bar reads alike.
 
-    bars: those where the change would fit, the likest first; changes: [{was, now}] for
-    the edit ``Spread``; says: what the edit did, in words.
+    ids: of the strokes it changed. bars: those where the change would fit, the likest first;
+    changes: [{was, now}] for the edit ``Spread``; says: what the edit did, in words.
     """
     if old.meters != new.meters:
         return None
-    ids = [
-        k
-        for k in {**old.strokes, **new.strokes}
-        if _differs(old.strokes.get(k), new.strokes.get(k))
-    ]
     pairs = [(old.strokes.get(k), new.strokes.get(k)) for k in ids]
+    pairs = [pair for pair in pairs if _differs(*pair)]
     bars = {s.bar for pair in pairs for s in pair if s is not None}
     if len(bars) != 1 or not 0 < len(pairs) <= _MOST:
         return None
     [bar] = bars
     changes = [{"was": _told(was), "now": _told(now)} for was, now in pairs]
-    by_bar = old.by_bar()
     touched = {_at(s) for pair in pairs for s in pair if s is not None}
-    own = _rest(by_bar.get(bar, []), touched)
+    own = _rest(old.strokes_of(bar), touched)
     found = []
     for other in range(1, old.bar_count + 1):
         is_free = other != bar and other not in old.confirmed
         if is_free and old.meters[other - 1] == old.meters[bar - 1]:
-            strokes = by_bar.get(other, [])
+            strokes = old.strokes_of(other)
             rest = _rest(strokes, touched)
             like = len(own & rest) / len(own | rest) if own | rest else 0.0
             if like >= _LIKE and all(_fits(strokes, was, now) for was, now in pairs):
@@ -79,7 +75,12 @@ def _told(s: Stroke | None) -> dict[str, Any] | None:
 
 def _rest(strokes: Sequence[Stroke], touched: set[_Place]) -> set[tuple[str, _Place]]:
     """What a bar reads beside the places that were touched."""
-    return {(s.part, at) for s in strokes if (at := _at(s)) not in touched}
+    return {read for read in _reads(strokes) if read[1] not in touched}
+
+
+@of_bar
+def _reads(strokes: Sequence[Stroke]) -> frozenset[tuple[str, _Place]]:
+    return frozenset((s.part, _at(s)) for s in strokes)
 
 
 def _at(s: Stroke) -> _Place:
@@ -87,16 +88,22 @@ def _at(s: Stroke) -> _Place:
     return s.place.numerator, s.place.denominator
 
 
+@of_bar
+def _spots(strokes: Sequence[Stroke]) -> Mapping[tuple[str, _Place], Stroke]:
+    return {(s.part, _at(s)): s for s in strokes}
+
+
 def _fits(strokes: Sequence[Stroke], was: Stroke | None, now: Stroke | None) -> bool:
     """Whether a bar has what was changed, as it was, and room for what it became."""
+    spots = _spots(strokes)
     if was is not None:
-        own = next((s for s in strokes if (s.part, s.place) == (was.part, was.place)), None)
+        own = spots.get((was.part, _at(was)))
         if own is None or (now is not None and not _differs_there(own, now)):
             return False
         if now is not None and was.dynamic != now.dynamic and own.dynamic != was.dynamic:
             return False
     if now is not None and (was is None or (was.part, was.place) != (now.part, now.place)):
-        return all((s.part, s.place) != (now.part, now.place) for s in strokes)
+        return (now.part, _at(now)) not in spots
     return True
 
 

@@ -10,12 +10,6 @@ from typing import Any
 from orchesis.score import KIT, Meter, Stroke
 from orchesis.score.counting import place_text
 
-#: Ways of playing one instrument: a change between them is another sound, not another stroke.
-_INSTRUMENTS = (
-    ("hat_closed", "hat_half", "hat_open"), ("snare", "rimshot", "cross_stick"),
-    ("ride", "ride_bell"), ("crash", "crash_2", "splash", "china"), ("hat_foot", "hat_splash"),
-    ("tom_high", "tom_mid", "tom_low", "tom_floor"),
-)  # fmt: skip
 _MOVED = Fraction(1, 2)  # beats that a stroke may have moved and still be the same one
 _LOUDER = 0.12
 _FULL_ORDER = {"ghost": 0, "normal": 1, "accent": 2}
@@ -38,11 +32,6 @@ class Difference:
             "b": self.b.id if self.b else None,
             "says": self.says,
         }
-
-
-def instrument(part: str) -> str:
-    """The first of the parts that are ways of playing the same instrument."""
-    return next((group[0] for group in _INSTRUMENTS if part in group), part)
 
 
 def compare(a: Sequence[Stroke], b: Sequence[Stroke], meter: Meter) -> list[Difference]:
@@ -69,7 +58,7 @@ def compare(a: Sequence[Stroke], b: Sequence[Stroke], meter: Meter) -> list[Diff
         right[:] = [y for j, y in enumerate(right) if j not in used_b]
 
     match(lambda x, y: x.part == y.part and x.place == y.place)
-    match(lambda x, y: x.place == y.place and instrument(x.part) == instrument(y.part))
+    match(lambda x, y: x.place == y.place and KIT[x.part].instrument == KIT[y.part].instrument)
     match(lambda x, y: x.part == y.part and abs(x.place - y.place) <= _MOVED)
     match(lambda x, y: x.place == y.place and x.limb == y.limb)
     told = [_pair(x, y, meter) for x, y in found]

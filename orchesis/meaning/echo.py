@@ -17,9 +17,9 @@ from math import atanh
 
 import numpy as np
 
-from orchesis.meaning.compare import instrument
 from orchesis.meaning.feel import db_of, lateness
 from orchesis.score import KIT, Score, Stroke
+from orchesis.score.kit import MAIN_WAY
 
 _SHORTEST, _LONGEST = 0.09, 0.9  # seconds of a delay
 _SOFT = 6.0  # dB below the full strokes of its drum, to be a repeat
@@ -54,7 +54,7 @@ def echoes(score: Score) -> list[Echo]:
     drums: dict[str, list[Stroke]] = defaultdict(list)
     for s in score.ordered():
         if s.time is not None and KIT[s.part].family == "drum" and s.part != "kick":
-            drums[instrument(s.part) if KIT[s.part].layer != "toms" else s.part].append(s)
+            drums[MAIN_WAY[s.part] if KIT[s.part].layer != "toms" else s.part].append(s)
     found = []
     for part, strokes in drums.items():
         echo = _of(score, part, sorted(strokes, key=lambda s: s.time or 0.0))

@@ -10,12 +10,12 @@ from typing import Any
 
 import numpy as np
 
-from orchesis.meaning.compare import instrument
 from orchesis.meaning.echo import echoes
 from orchesis.meaning.review import Doubt
 from orchesis.placing import quantise
 from orchesis.score import KIT, Measured, Score, Stroke
 from orchesis.score.counting import place_text
+from orchesis.score.kit import MAIN_WAY
 
 _WITHIN = 0.06  # seconds within which another take plays the same stroke
 _FEWEST = 4  # bars that a sum is told from
@@ -145,7 +145,7 @@ def tallies(score: Score, others: Sequence[Other]) -> list[Tally]:
         names.setdefault(s.label, s.name)
     counted: dict[tuple[str, str, Fraction], list[Stroke]] = defaultdict(list)
     for stroke in score.played().ordered():
-        counted[labels.get(stroke.bar, ""), instrument(stroke.part), stroke.place].append(stroke)
+        counted[labels.get(stroke.bar, ""), MAIN_WAY[stroke.part], stroke.place].append(stroke)
     sounding = {o.name: _times(o.hits) for o in others}
     made = []
     for (label, part, place), strokes in counted.items():
@@ -175,7 +175,7 @@ def tallies(score: Score, others: Sequence[Other]) -> list[Tally]:
 def _times(hits: Iterable[tuple[float, str, float]]) -> dict[str, np.ndarray]:
     by_part: dict[str, list[float]] = defaultdict(list)
     for time, part, _ in hits:
-        by_part[instrument(part)].append(time)
+        by_part[MAIN_WAY[part]].append(time)
     return {part: np.array(sorted(v)) for part, v in by_part.items()}
 
 
@@ -195,7 +195,7 @@ def told(doubts: Iterable[Doubt], score: Score, others: Sequence[Other]) -> list
             moments = [score.seconds(b, d.place) for b in d.bars]
             covered = [t for t in moments if o.start <= t <= o.end]
             if covered and d.kind != "echo":
-                own = sounding[o.name].get(instrument(d.part), np.zeros(0))
+                own = sounding[o.name].get(MAIN_WAY[d.part], np.zeros(0))
                 count = sum(_near(own, t) for t in covered)
                 words.append(f"{o.name} has it in {count} of {len(covered)}")
         made.append(replace(d, says="; ".join([d.says, *words])) if words else d)

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from itertools import combinations
 from math import log10
+from statistics import median
 
 import numpy as np
 
@@ -20,13 +21,24 @@ from orchesis.meaning import fills
 from orchesis.meaning.feel_words import sentences
 from orchesis.meaning.voices import VOICES, voice_of
 from orchesis.score import KIT, Score, Stroke
-from orchesis.score.feel import Feel, Level, Place, Placement, Point, Rush, Swing, Together
+from orchesis.score.feel import (
+    Feel,
+    Level,
+    Place,
+    PlaceLevel,
+    Placement,
+    Point,
+    Rush,
+    Swing,
+    Together,
+)
 from orchesis.score.fill import Span
 from orchesis.score.swing import swung
 
 _PAIRS = 12  # that a swing is claimed from
 _LEAST_SWING = 0.03
 _LOOSEST = 0.06  # spread of the pairs beyond which nothing swings
+_FEWEST = 4  # strokes that one place's lateness is taken from
 _FEW = 8  # strokes that a placement is told from
 _SPREAD = 1.4826  # median absolute deviation -> standard deviation of a normal
 _ERROR = 1.96 * 1.253  # of a median, in standard deviations over the root of n
@@ -41,9 +53,8 @@ def db_of(loudness: float) -> float:
 
 def _median(values: Sequence[float]) -> tuple[float, float]:
     """(median, spread as a standard deviation, by the median deviation)."""
-    own = np.asarray(values, float)
-    middle = float(np.median(own))
-    return middle, _SPREAD * float(np.median(np.abs(own - middle)))
+    middle = median(values)
+    return middle, _SPREAD * median([abs(x - middle) for x in values])
 
 
 def _off_by(spread: float, count: int) -> float:
@@ -90,14 +101,14 @@ def _feel(known: _Known, section: str, first: int, bars: int, strokes: Sequence[
     starts = score.bar_beats()
     late: list[tuple[Stroke, float]] = []
     for s in strokes:
-        beat = starts[s.bar - 1] + s.place
+        beat = starts[s.bar - 1] + s.place.numerator / s.place.denominator
         period = score.pulse.seconds(beat + 1) - score.pulse.seconds(beat)
         off = lateness(score, s, swing)
         if abs(off) < _FAR * period:
             late.append((s, 1000 * off))
     placement = _placements(score, [(s, ms) for s, ms in late if s.id not in known.in_fill])
     together = _together(strokes)
-    hand, evenness = _hand(strokes, score)
+    hand, evenness = _hand(strokes)
     bpm, drift = _tempo(score, first, bars)
     rush = tuple(_rush(score, span) for span in known.spans if first <= span.bar < first + bars)
     ladder = _levels(strokes)
@@ -181,7 +192,7 @@ def _ratios(
             beat = starts[s.bar - 1] + float(s.place)
             at[beat] = s.time
             late.append(s.time - score.pulse.seconds(beat))
-    usual = float(np.median(late)) if late else 0.0
+    usual = median(late) if late else 0.0
 
     def moment(beat: float) -> float:
         known = at.get(beat)
@@ -231,7 +242,7 @@ def _placements(score: Score, late: Sequence[tuple[Stroke, float]]) -> list[Plac
                 voice, round(middle, 1), round(middle / sixteenth, 3), round(spread, 1),
                 round(_off_by(spread, len(firm)), 1), len(firm),
                 tuple(
-                    Place(str(p), round(float(np.median(v)), 1), len(v))
+                    Place(str(p), round(median(v), 1), len(v))
                     for p, v in sorted(places.items()) if len(v) >= 3
                 ),
             )
@@ -241,10 +252,11 @@ def _placements(score: Score, late: Sequence[tuple[Stroke, float]]) -> list[Plac
 
 def _together(strokes: Iterable[Stroke]) -> list[Together]:
     """Voices against each other wherever they sound at one written place."""
-    moments: dict[tuple[int, Fraction], dict[str, float]] = defaultdict(dict)
+    moments: dict[tuple[int, int, int], dict[str, float]] = defaultdict(dict)
     for s in strokes:
         if voice_of(s) and s.time is not None:
-            moments[s.bar, s.place].setdefault(voice_of(s), s.time)
+            at = (s.bar, s.place.numerator, s.place.denominator)
+            moments[at].setdefault(voice_of(s), s.time)
     gaps: dict[tuple[str, str], list[float]] = defaultdict(list)
     for own in moments.values():
         for a, b in combinations([v for v in VOICES if v in own], 2):
@@ -266,10 +278,10 @@ def _looseness(late: Sequence[tuple[Stroke, float]]) -> dict[str, float]:
     rest: dict[str, list[float]] = defaultdict(list)
     for (limb, _, _), values in groups.items():
         if len(values) >= 3:
-            middle = float(np.median(values))
+            middle = median(values)
             rest[limb] += [v - middle for v in values]
     return {
-        limb: round(_SPREAD * float(np.median(np.abs(v))), 1)
+        limb: round(_SPREAD * median([abs(x) for x in v]), 1)
         for limb, v in sorted(rest.items())
         if len(v) >= _FEW
     }
@@ -283,7 +295,7 @@ def _usual(strokes: Iterable[Stroke]) -> dict[str, float]:
     by_part: dict[str, list[float]] = defaultdict(list)
     for s in strokes:
         by_part[s.part].append(db_of(s.loudness))
-    return {part: float(np.median(v)) for part, v in by_part.items()}
+    return {part: median(v) for part, v in by_part.items()}
 
 
 def _levels(strokes: Sequence[Stroke]) -> list[Level]:
@@ -297,7 +309,7 @@ def _levels(strokes: Sequence[Stroke]) -> list[Level]:
         by_layer["backbeat" if voice_of(s) == "backbeat" else s.layer].append(own)
     if len(by_layer.get("backbeat", ())) < 4:
         return []
-    zero = float(np.median(by_layer["backbeat"]))
+    zero = median(by_layer["backbeat"])
     made = []
     for layer, values in by_layer.items():
         if len(values) >= 4:
@@ -316,14 +328,14 @@ def _gaps(strokes: Sequence[Stroke]) -> dict[str, float | None]:
     full = [*own["normal"], *own["accent"]]
     if len(full) < 4:
         return {"ghost": None, "accent": None}
-    zero = float(np.median(own["normal"])) if len(own["normal"]) >= 4 else float(np.median(full))
+    zero = median(own["normal"]) if len(own["normal"]) >= 4 else median(full)
     return {
-        name: round(float(np.median(own[name])) - zero, 1) if len(own[name]) >= 4 else None
+        name: round(median(own[name]) - zero, 1) if len(own[name]) >= 4 else None
         for name in ("ghost", "accent")
     }
 
 
-def _hand(strokes: Sequence[Stroke], score: Score) -> tuple[list[Place], float | None]:
+def _hand(strokes: Sequence[Stroke]) -> tuple[list[PlaceLevel], float | None]:
     """(the time hand's level at each place, against its own median; its spread within places).
 
     Places at which a drum sounds too are left out: it hides how loud the hand was.
@@ -337,15 +349,15 @@ def _hand(strokes: Sequence[Stroke], score: Score) -> tuple[list[Place], float |
     own = [s for s in time if s.part == usual and (s.bar, s.place) not in masked]
     if len(own) < _FEW:
         return [], None
-    zero = float(np.median([db_of(s.loudness) for s in own]))
+    zero = median([db_of(s.loudness) for s in own])
     places: dict[Fraction, list[float]] = defaultdict(list)
     for s in own:
         places[s.place].append(db_of(s.loudness) - zero)
     kept = {p: v for p, v in sorted(places.items()) if len(v) >= 3}
-    middle = {p: float(np.median(v)) for p, v in kept.items()}
+    middle = {p: median(v) for p, v in kept.items()}
     rest = [x - middle[p] for p, v in kept.items() for x in v]
-    even = round(_SPREAD * float(np.median(np.abs(rest))), 1) if len(rest) >= _FEW else None
-    return [Place(str(p), round(middle[p], 1), len(v)) for p, v in kept.items()], even
+    even = round(_SPREAD * median([abs(x) for x in rest]), 1) if len(rest) >= _FEW else None
+    return [PlaceLevel(str(p), round(middle[p], 1), len(v)) for p, v in kept.items()], even
 
 
 # -- tempo
@@ -360,7 +372,7 @@ def _tempo(score: Score, first: int, bars: int) -> tuple[float, float]:
         return 0.0, 0.0
     quarter = max(1, len(steps) // 4)
     drift = float(np.median(steps[:quarter]) / np.median(steps[-quarter:]) - 1) * 100
-    return round(60 / float(np.median(steps)), 2), round(drift, 1)
+    return round(60 / median(steps), 2), round(drift, 1)
 
 
 def _rush(score: Score, span: Span) -> Rush:
@@ -387,7 +399,7 @@ def layback_ms(score: Score) -> dict[str, float]:
             part = "hat" if s.part.startswith("hat") else s.part
             late.setdefault(part, []).append(s.time - score.seconds(s.bar, s.place))
     return {
-        part: round(float(np.median(v)) * 1000, 1)
+        part: round(median(v) * 1000, 1)
         for part, v in sorted(late.items())
         if len(v) >= 12 and part in ("kick", "snare", "hat")
     }
@@ -405,10 +417,15 @@ def shifts(score: Score) -> Callable[[Stroke], float]:
             by_place[voice_of(s), s.place].append(off)
             by_voice[voice_of(s)].append(off)
 
+    def usual(late: list[float]) -> float | None:
+        return median(late) if len(late) >= _FEWEST else None
+
+    places = {k: usual(v) for k, v in by_place.items()}
+    voices = {k: usual(v) for k, v in by_voice.items()}
+
     def shift(s: Stroke) -> float:
-        own = by_place.get((voice_of(s), s.place), [])
-        if len(own) < 4:
-            own = by_voice.get(voice_of(s), [])
-        return float(np.median(own)) if len(own) >= 4 else 0.0
+        voice = voice_of(s)
+        own = places.get((voice, s.place))
+        return (voices.get(voice) if own is None else own) or 0.0
 
     return shift

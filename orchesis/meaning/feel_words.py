@@ -7,7 +7,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from orchesis.score.feel import Level, Place, Placement, Rush, Swing, Together
+from orchesis.score.feel import Level, PlaceLevel, Placement, Rush, Swing, Together
 
 _LATE, _EARLY = 6.0, -5.0  # ms from which on a drummer calls it behind or ahead
 _CALM = 1.5  # per cent of tempo in a fill that nobody calls a rush
@@ -15,7 +15,7 @@ _CALM = 1.5  # per cent of tempo in a fill that nobody calls a rush
 
 def sentences(
     swings: Sequence[Swing], placement: Sequence[Placement], together: Sequence[Together],
-    ladder: Sequence[Level], gaps: Mapping[str, float | None], hand: Sequence[Place],
+    ladder: Sequence[Level], gaps: Mapping[str, float | None], hand: Sequence[PlaceLevel],
     rush: Sequence[Rush], drift: float,
 ) -> list[str]:  # fmt: skip
     told = [_swing_says(swings)]
@@ -26,8 +26,8 @@ def sentences(
             told.append(f"The backbeat sounds {abs(t.ms):.0f} ms {side} the time hand.")
     if gaps.get("ghost") is not None:
         told.append(f"Ghosts lie {abs(gaps['ghost'] or 0):.0f} dB below the backbeat.")
-    on = [p.ms for p in hand if Fraction(p.place).denominator == 1]
-    off = [p.ms for p in hand if Fraction(p.place).denominator == 2]
+    on = [p.db for p in hand if Fraction(p.place).denominator == 1]
+    off = [p.db for p in hand if Fraction(p.place).denominator == 2]
     if on and off and abs(np.mean(on) - np.mean(off)) >= 2:
         louder = "beats" if np.mean(on) > np.mean(off) else "“ands”"
         told.append(

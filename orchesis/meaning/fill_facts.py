@@ -8,14 +8,13 @@ from itertools import groupby, pairwise
 
 from orchesis.hands import rudiments
 from orchesis.meaning import cells, fills
-from orchesis.meaning.compare import instrument
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.counting import place_text
 from orchesis.score.fill import Fill, Span
+from orchesis.score.kit import MAIN_WAY
 
 _NEAR = 0.6  # share of the strokes that two fills have in common to be nearly the same
 _FEWEST = 3  # strokes of a fill that can be like another
-_CRASHES = ("crash", "crash_2", "splash", "china")
 _LATE = Fraction(1, 4)  # beats behind the end within which a fill resolves
 
 
@@ -70,9 +69,7 @@ def _way(hands: Sequence[Stroke]) -> list[str]:
     way = []
     for own in moments.values():
         drums = [s for s in own if KIT[s.part].role != "time"] or own
-        way.append(
-            drums[0].part if KIT[drums[0].part].layer == "toms" else instrument(drums[0].part)
-        )
+        way.append(drums[0].part if KIT[drums[0].part].layer == "toms" else MAIN_WAY[drums[0].part])
     return way
 
 
@@ -112,16 +109,15 @@ def _starts(score: Score, span: Span, strokes: Sequence[Stroke]) -> str:
 
 def _resolves(score: Score, span: Span) -> str:
     """What stands on the first place behind the fill."""
-    bars = score.by_bar()
     if span.end >= score.meters[span.last_bar - 1].beats:
-        after, at, where = bars.get(span.last_bar + 1, []), Fraction(0), "1"
+        after, at, where = score.strokes_of(span.last_bar + 1), Fraction(0), "1"
     else:
-        after, at = bars.get(span.last_bar, []), span.end
+        after, at = score.strokes_of(span.last_bar), span.end
         where = place_text(span.end, score.meters[span.last_bar - 1])
     near = [s for s in after if at <= s.place < at + _LATE]
     if not near:
         return "into silence" if not after else f"open: nothing on {where}"
-    crash = next((s for s in near if s.part in _CRASHES), None)
+    crash = next((s for s in near if KIT[s.part].is_crash), None)
     kick = any(s.part == "kick" for s in near)
     if crash is not None:
         with_kick = " and kick" if kick else ""
@@ -176,7 +172,7 @@ def _shape(score: Score, span: Span) -> _Shape:
     """A fill counted back from its end: (places with parts, places alone)."""
     end = score.beat_of(span.last_bar, span.end)
     own = [
-        (end - score.beat_of(s.bar, s.place), instrument(s.part) if KIT[s.part].layer != "toms"
+        (end - score.beat_of(s.bar, s.place), MAIN_WAY[s.part] if KIT[s.part].layer != "toms"
          else s.part)
         for s in fills.inside(score, span)
         if KIT[s.part].role != "time"

@@ -11,9 +11,10 @@ from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from fractions import Fraction
 
-from orchesis.meaning.compare import instrument
 from orchesis.score import KIT, Meter, Score, Stroke
+from orchesis.score.bar import of_bar
 from orchesis.score.fill import Span
+from orchesis.score.kit import MAIN_WAY
 
 _SOFT = 0.42  # ghosts louder than this may be plain strokes of a fill
 _USUAL = 0.4  # share of the bars from which on a stroke belongs to the groove
@@ -23,7 +24,6 @@ _LONGEST = 4  # bars; more is another part of the song
 _MOSTLY = 0.5  # share of a section beyond which fills are its part
 _FEW_BARS = 3  # music of fewer bars is weighed against the whole song
 _GAP = 2  # units without a new stroke that a fill may hold
-_CRASHES = ("crash", "crash_2", "splash", "china")
 
 
 def _on_drums(stroke: Stroke) -> bool:
@@ -35,22 +35,55 @@ def _on_drums(stroke: Stroke) -> bool:
     )
 
 
+#: An instrument and a place (a fraction's two numbers: found ten times faster than a fraction).
+_Spot = tuple[str, int, int]
+
+
+@of_bar
+def _drum_strokes(strokes: Sequence[Stroke], count: int) -> tuple[tuple[int, _Spot, float], ...]:
+    """Each drum stroke that may belong to a fill: its unit (``count`` a beat), where it stands,
+    what it counts."""
+    return tuple(
+        (
+            s.place.numerator * count // s.place.denominator,
+            (MAIN_WAY[s.part], s.place.numerator, s.place.denominator),
+            1.2 if KIT[s.part].layer == "toms" else 1.0,
+        )
+        for s in strokes
+        if _on_drums(s)
+    )
+
+
+@of_bar
+def _time_units(strokes: Sequence[Stroke], count: int) -> frozenset[int]:
+    """The units of a bar that the time hand plays in."""
+    return frozenset(
+        s.place.numerator * count // s.place.denominator
+        for s in strokes
+        if KIT[s.part].role == "time"
+    )
+
+
+@of_bar
+def _kept_units(strokes: Sequence[Stroke], count: int) -> frozenset[int]:
+    """The units in which the time goes on, or a crash stands for it."""
+    return frozenset(
+        s.place.numerator * count // s.place.denominator
+        for s in strokes
+        if KIT[s.part].role == "time" or KIT[s.part].is_crash
+    )
+
+
 class _Usual:
     """What the bars of one music do at each place, as shares of its bars."""
 
     def __init__(self, bars: Sequence[Sequence[Stroke]], count: int) -> None:
         n = max(1, len(bars))
-        drums: Counter[tuple[str, Fraction]] = Counter()
+        drums: Counter[_Spot] = Counter()
         time: Counter[int] = Counter()
         for strokes in bars:
-            drums.update({(instrument(s.part), s.place) for s in strokes if _on_drums(s)})
-            time.update(
-                {
-                    s.place.numerator * count // s.place.denominator
-                    for s in strokes
-                    if KIT[s.part].role == "time"
-                }
-            )
+            drums.update({spot for _, spot, _ in _drum_strokes(strokes, count)})
+            time.update(_time_units(strokes, count))
         self.drums = {k: v / n for k, v in drums.items()}
         self.time = {k: v / n for k, v in time.items()}
 
@@ -111,16 +144,12 @@ def _units(score: Score, bar: int, strokes: Sequence[Stroke], usual: _Usual) -> 
     """A bar's units, each with its new drum strokes and whether the time hand is missed."""
     count = 3 if score.meters[bar - 1].is_compound else 2
     size = count * score.meters[bar - 1].beats
-    new, keeps = [0.0] * size, [False] * size
-    for s in strokes:
-        k = s.place.numerator * count // s.place.denominator
-        if k >= size:
-            continue
-        if _on_drums(s) and usual.drums.get((instrument(s.part), s.place), 0.0) < _USUAL:
-            new[k] += 1.2 if KIT[s.part].layer == "toms" else 1.0
-        keeps[k] |= KIT[s.part].role == "time" or s.part in _CRASHES
+    new, keeps = [0.0] * size, _kept_units(strokes, count)
+    for k, spot, counts in _drum_strokes(strokes, count):
+        if k < size and usual.drums.get(spot, 0.0) < _USUAL:
+            new[k] += counts
     return [
-        (bar, k, new[k], usual.time.get(k, 0.0) >= _KEEPS and not keeps[k]) for k in range(size)
+        (bar, k, new[k], usual.time.get(k, 0.0) >= _KEEPS and k not in keeps) for k in range(size)
     ]
 
 
@@ -162,7 +191,7 @@ def _judged(
     reaches_end = end >= beats
     after = by_bar.get(end_bar + 1, []) if reaches_end else by_bar.get(end_bar, [])
     at = Fraction(0) if reaches_end else end
-    answered = any(s.part in _CRASHES and s.place == at for s in after)
+    answered = any(KIT[s.part].is_crash and s.place == at for s in after)
     turn = reaches_end and (end_bar == last_bar or end_bar % 4 == 0)
     strength = new + 0.5 * missed + 1.0 * answered + 0.5 * turn
     is_drum_part = len(run) * unit_of(score, bar) > _LONGEST * beats

@@ -24,7 +24,6 @@ _GAIN = 2.5  # bits that a stroke must save to be told bar by bar of the unit
 _SPLIT = 8.0  # bits that a second groove within a section must save
 _SURFACE = 0.5  # share of the bars from which on crashes are a surface
 _ALIKE = 0.6  # mean likeness of neighbours that makes some bars one groove
-_CRASHES = ("crash", "crash_2", "splash", "china")
 
 
 #: What makes two strokes the same one of a groove: place, part, and for snares whether it is soft.
@@ -80,14 +79,14 @@ def bars_of(score: Score, spans: Sequence[Span], first: int, last: int) -> list[
     for b in range(first, min(last, score.bar_count) + 1):
         end = until.get(b, Fraction(score.meters[b - 1].beats))
         own = {key_of(s): s for s in by_bar.get(b, []) if s.place < end}
-        hidden = frozenset(k[:2] for k in own if k.part in _CRASHES)
+        hidden = frozenset(k[:2] for k in own if KIT[k.part].is_crash)
         if own and end > 0:
             made.append(Bar(b, own, end, hidden))
     crashing = sum(bool(b.hidden) for b in made)
     if crashing > _SURFACE * len(made):
         return [replace(b, hidden=frozenset()) for b in made]
     return [
-        replace(b, strokes={k: s for k, s in b.strokes.items() if k.part not in _CRASHES})
+        replace(b, strokes={k: s for k, s in b.strokes.items() if not KIT[k.part].is_crash})
         for b in made
     ]
 

@@ -199,7 +199,7 @@ class _Reader:
         strokes = [x for b in self.bars for x in b.strokes.values()]
         whole = self.score.by_bar()
         every = [x for b in range(self.first, self.last + 1) for x in whole.get(b, [])]
-        crashes = sorted({x.bar for x in every if x.part.startswith("crash")})
+        crashes = sorted({x.bar for x in every if KIT[x.part].is_crash})
         made = Groove(
             section=self.section.id,
             first_bar=self.first,
@@ -219,7 +219,7 @@ class _Reader:
             difference=tuple(self._difference(core)),
             phrases=found.phrases if found and kind == "vocabulary" else (),
             feet=found.feet if found and kind == "vocabulary" else (),
-            never=tuple(form.never(every, told_fills, crashes)) if strokes else (),
+            never=tuple(form.never({s.part for s in strokes and every}, told_fills, crashes)),
             figures=tuple(figures(list(core.values()), self.meter, self.length)),
         )
         return replace(made, says=self._says(made, found))

@@ -14,6 +14,7 @@ from fractions import Fraction
 from typing import Any
 
 from orchesis.score import KIT, Score, Stroke
+from orchesis.score.bar import of_bar
 from orchesis.score.counting import place_text
 
 #: Confidence below which a heard stroke is asked about (and drawn as doubtful on the page).
@@ -89,12 +90,20 @@ def open_count(score: Score) -> int:
     """How many questions the strokes alone ask: of the queue, what is unsure or marked."""
     labels = {b: s.label for s in score.sections for b in range(s.first_bar, s.last_bar + 1)}
     keys: set[str] = set()
-    for s in score.strokes.values():
-        if s.doubt == "doubtful" and s.bar not in score.confirmed:
-            keys.add(_marked_key(s))
-        elif _is_unsure(s) and s.bar not in score.confirmed:
-            keys.add(_unsure_key(labels.get(s.bar, ""), s.part, s.place))
+    for bar in range(1, score.bar_count + 1):
+        if bar not in score.confirmed:
+            keys |= _keys(score.strokes_of(bar), labels.get(bar, ""))
     return len(keys - set(score.settled))
+
+
+@of_bar
+def _keys(strokes: Sequence[Stroke], label: str) -> frozenset[str]:
+    """The questions that a bar's strokes ask."""
+    return frozenset(
+        _marked_key(s) if s.doubt == "doubtful" else _unsure_key(label, s.part, s.place)
+        for s in strokes
+        if s.doubt == "doubtful" or _is_unsure(s)
+    )
 
 
 def _is_unsure(s: Stroke) -> bool:
@@ -186,11 +195,14 @@ def minutes(doubts: Sequence[Doubt]) -> float:
 
 def states(score: Score) -> list[str]:
     """heard, review or confirmed, for each bar: in review is a bar that a person has touched."""
-    touched = {
-        s.bar for s in score.strokes.values() if "person" in (s.placed_by, s.limb_by) or s.doubt
-    }
-    touched |= set(score.notes)
     return [
-        "confirmed" if b in score.confirmed else "review" if b in touched else "heard"
+        "confirmed" if b in score.confirmed
+        else "review" if b in score.notes or _is_touched(score.strokes_of(b))
+        else "heard"
         for b in range(1, score.bar_count + 1)
-    ]
+    ]  # fmt: skip
+
+
+@of_bar
+def _is_touched(strokes: Sequence[Stroke]) -> bool:
+    return any("person" in (s.placed_by, s.limb_by) or s.doubt for s in strokes)

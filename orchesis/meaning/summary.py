@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import asdict
 from typing import Any
 
-from orchesis.meaning import form
+from orchesis.meaning import form, form_events, pulse_agreement, review, words
 from orchesis.meaning.fills import fill_bars
 from orchesis.score import Score
 
@@ -28,8 +29,26 @@ def summary(score: Score, heard: Mapping[str, Any]) -> dict[str, Any]:
             }
             for bar, beat in filled
         ],
-        "form": form.facts(score, heard.get("levels", []), filled),
+        "form": form_of(score, {bar for bar, _ in filled}, heard.get("levels", [])),
     }  # fmt: skip
+
+
+def form_of(
+    score: Score, fills: Collection[int], levels: Sequence[Sequence[float]] = ()
+) -> dict[str, Any]:
+    """{sections, events, disagree, states, confidence} of a score.
+
+    fills: the bars of fills. levels: of the whole and of the drums each second, in dB.
+    """
+    played = score.played()
+    told = form_events.events(played, fills, levels)
+    return {
+        "sections": [asdict(f) for f in form.section_facts(played, fills, levels)],
+        "events": [{"bar": e.bar, "kind": e.kind, "says": words.form_event(e)} for e in told],
+        "disagree": pulse_agreement.disagreeing(played),
+        "states": review.states(score),
+        "confidence": pulse_agreement.pulse_confidence(played),
+    }
 
 
 def tempo(score: Score, heard: Mapping[str, Any]) -> dict[str, Any]:

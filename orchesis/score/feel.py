@@ -30,6 +30,16 @@ class Place:
 
 
 @dataclass(frozen=True)
+class PlaceLevel:
+    """One place of the bar: the time hand's median level there in dB against its own median, and
+    from how many."""
+
+    place: str
+    db: float
+    count: int
+
+
+@dataclass(frozen=True)
 class Placement:
     """A voice against the pulse: median lateness in ms (+ is late), as a share of a 16th, its
     spread, how far off the median may be (95 %), and by place."""
@@ -107,7 +117,7 @@ class Feel:
     together: tuple[Together, ...]
     levels: tuple[Level, ...]
     gaps: dict[str, float | None]
-    hand: tuple[Place, ...]
+    hand: tuple[PlaceLevel, ...]
     evenness: float | None
     loose: dict[str, float]
     bpm: float

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from orchesis.errors import BadEdit
-from orchesis.score.song import Score
+from orchesis.score.song import FRAME, Score
 from orchesis.score.stroke import Stroke
 
 Patch = Mapping[str, Any]
@@ -32,8 +32,10 @@ def difference(old: Score, new: Score) -> dict[str, Any]:
     strokes |= dict.fromkeys(old.strokes.keys() - new.strokes.keys())
     if strokes:
         patch["strokes"] = strokes
-    before, after = old.frame(), new.frame()
-    patch |= {k: after[k] for k in after if after[k] != before[k]}
+    for name, field in FRAME.items():
+        was, now = getattr(old, name), getattr(new, name)
+        if was is not now and (told := field.told(now)) != field.told(was):
+            patch[name] = told
     return patch
 
 
@@ -43,10 +45,7 @@ def inverse_of(score: Score, patch: Patch) -> dict[str, Any]:
     if "strokes" in patch:
         was = {k: score.strokes.get(k) for k in patch["strokes"]}
         made["strokes"] = {k: None if s is None else s.to_json() for k, s in was.items()}
-    if patch.keys() - {"strokes"}:
-        frame = score.frame()
-        made |= {k: frame[k] for k in patch if k != "strokes"}
-    return made
+    return made | {k: f.told(getattr(score, k)) for k, f in FRAME.items() if k in patch}
 
 
 def patched(score: Score, patch: Patch) -> Score:
@@ -57,14 +56,11 @@ def patched(score: Score, patch: Patch) -> Score:
             strokes.pop(key, None)
         else:
             strokes[key] = Stroke.from_json(data)
-    frame = {**score.frame(), **{k: v for k, v in patch.items() if k != "strokes"}}
-    # The pulse is kept to the digit where the patch does not touch it.
-    framed = Score.from_json({**frame, "strokes": []})
-    pulse = framed.pulse if "pulse" in patch else score.pulse
-    return replace(
-        framed, pulse=pulse, strokes=strokes, title=score.title, artist=score.artist,
-        ones=score.ones, sounding=score.sounding,
-    )  # fmt: skip
+    # What the patch does not touch is kept to the digit.
+    made = replace(score.changed_by(patch), strokes=strokes)
+    changed = patch.get("strokes", {})
+    bars = {s.bar for k in changed for s in (score.strokes.get(k), strokes.get(k)) if s}
+    return made.sharing_bars(score, bars)
 
 
 def patched_document(document: Mapping[str, Any], patch: Patch) -> dict[str, Any]:

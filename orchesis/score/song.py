@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from functools import cached_property
 from itertools import accumulate
-from typing import Any
+from typing import Any, NamedTuple
 
 from orchesis.errors import BadScore
+from orchesis.score.bar import NO_STROKES, Bar, of_bar
 from orchesis.score.cue import Cue
+from orchesis.score.kit import KIT
 from orchesis.score.meter import Meter
 from orchesis.score.pulse import PulseMap
 from orchesis.score.stroke import Stroke
@@ -19,6 +21,22 @@ from orchesis.score.untrusted import is_moment, shown
 
 #: What can be noted of the sound of a song or a section.
 SOUND_KEYS = ("implement", "wires", "damping", "tuning", "room", "borrowed")
+
+
+_ORDER = {name: i for i, name in enumerate(KIT)}
+
+
+@of_bar
+def _has_left_out(strokes: Sequence[Stroke]) -> bool:
+    return any(s.doubt == "left_out" for s in strokes)
+
+
+def _in_order(strokes: Iterable[Stroke]) -> Bar:
+    # A place as a float: two grids' places never meet where they differ, and it is compared a
+    # hundred times faster.
+    return Bar(
+        sorted(strokes, key=lambda s: (s.place.numerator / s.place.denominator, _ORDER[s.part]))
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,40 +181,52 @@ class Score:
         return self.pulse.seconds(first + float(place))
 
     @cached_property
-    def _bars(self) -> dict[int, list[Stroke]]:
-        from orchesis.score.kit import KIT
-
-        order = {name: i for i, name in enumerate(KIT)}
+    def _bars(self) -> dict[int, Bar]:
         bars: dict[int, list[Stroke]] = defaultdict(list)
         for s in self.strokes.values():
             bars[s.bar].append(s)
-        for strokes in bars.values():
-            # A place as a float: two grids' places never meet where they differ, and it is
-            # compared a hundred times faster.
-            strokes.sort(key=lambda s: (s.place.numerator / s.place.denominator, order[s.part]))
-        return bars
+        return {bar: _in_order(strokes) for bar, strokes in bars.items()}
 
-    def by_bar(self) -> dict[int, list[Stroke]]:
+    def by_bar(self) -> dict[int, Bar]:
         """Strokes of each bar, in the order of time and then of the kit table."""
-        return defaultdict(list, {bar: list(own) for bar, own in self._bars.items()})
+        return defaultdict(Bar, self._bars)
 
-    def strokes_of(self, bar: int) -> list[Stroke]:
+    def strokes_of(self, bar: int) -> Bar:
         """Strokes of one bar, in the order of ``by_bar``."""
-        return list(self._bars.get(bar, ()))
+        return self._bars.get(bar, NO_STROKES)
 
     def ordered(self) -> Iterator[Stroke]:
-        bars = self.by_bar()
+        """Every stroke, in the order of ``by_bar``."""
+        bars = self._bars
         for bar in sorted(bars):
             yield from bars[bar]
+
+    def sharing_bars(self, old: Score, bars: set[int]) -> Score:
+        """This score, which has the strokes of an older one but in ``bars``: what the older one
+        knows of its other bars is shared."""
+        own = {b: strokes for b, strokes in old._bars.items() if b not in bars}
+        fresh: dict[int, list[Stroke]] = {b: [] for b in bars}
+        for s in self.strokes.values():
+            if s.bar in bars:
+                fresh[s.bar].append(s)
+        own |= {b: _in_order(strokes) for b, strokes in fresh.items() if strokes}
+        self.__dict__["_bars"] = own  # as the cached property would keep it
+        return self
 
     def section_at(self, bar: int) -> Section | None:
         return next((s for s in self.sections if s.first_bar <= bar <= s.last_bar), None)
 
+    @cached_property
+    def _played(self) -> Score:
+        bars = {b for b, strokes in self._bars.items() if _has_left_out(strokes)}
+        if not bars:
+            return self
+        played = self.with_strokes(s for s in self.strokes.values() if s.doubt != "left_out")
+        return played.sharing_bars(self, bars)
+
     def played(self) -> Score:
         """The score without the strokes that a person left out."""
-        if all(s.doubt != "left_out" for s in self.strokes.values()):
-            return self
-        return self.with_strokes(s for s in self.strokes.values() if s.doubt != "left_out")
+        return self._played
 
     def with_strokes(self, strokes: Iterable[Stroke]) -> Score:
         return replace(self, strokes={s.id: s for s in strokes})
@@ -213,44 +243,78 @@ class Score:
 
     def frame(self) -> dict[str, Any]:
         """Everything but the strokes and the names, as JSON."""
-        return {
-            "meters": [str(m) for m in self.meters],
-            "pulse": [round(t, 5) for t in self.pulse.times],
-            "swing": list(self.swing),
-            "sections": [s.to_json() for s in self.sections],
-            "locked": [[round(a, 5), round(b, 5)] for a, b in self.locked],
-            "confirmed": sorted(self.confirmed),
-            "aside": [a.to_json() for a in self.aside],
-            "aside_words": [w.to_json() for w in self.aside_words],
-            "notes": {str(bar): text for bar, text in sorted(self.notes.items())},
-            "sound": dict(self.sound),
-            "notation": self.notation,
-            "settled": list(self.settled),
-            "cues": {str(bar): c.to_json() for bar, c in sorted(self.cues.items())},
-        }
+        return {name: field.told(getattr(self, name)) for name, field in FRAME.items()}
+
+    def changed_by(self, frame: Mapping[str, Any]) -> Score:
+        """This score with some entries of its frame as JSON says; BadScore where they are odd."""
+        try:
+            return replace(self, **{k: f.read(frame[k]) for k, f in FRAME.items() if k in frame})
+        except _ODD as problem:
+            raise BadScore(f"This is not a score of ours: {problem!r} is missing or odd.") from None
 
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Score:
+        """The score that JSON describes; BadScore where it describes none."""
         try:
             return cls(
-                meters=tuple(Meter.parse(m) for m in data["meters"]),
-                pulse=PulseMap.of(data["pulse"]),
                 strokes={s["id"]: Stroke.from_json(s) for s in data["strokes"]},
-                sections=tuple(Section.from_json(s) for s in data["sections"]),
                 title=data.get("title", ""),
                 artist=data.get("artist", ""),
-                swing=(str(data["swing"][0]), float(data["swing"][1])),
-                locked=tuple((float(a), float(b)) for a, b in data.get("locked", ())),
-                confirmed=frozenset(data.get("confirmed", ())),
-                aside=tuple(Aside.from_json(a) for a in data.get("aside", ())),
-                aside_words=tuple(AsideWords.from_json(w) for w in data.get("aside_words", ())),
                 ones=tuple((float(t), float(p)) for t, p in data.get("ones", ())),
                 sounding=tuple(data["sounding"]) if data.get("sounding") else None,
-                notes={int(bar): text for bar, text in data.get("notes", {}).items()},
-                sound=dict(data.get("sound", {})),
-                notation=data.get("notation", "counted"),
-                settled=tuple(data.get("settled", ())),
-                cues={int(bar): Cue.from_json(c) for bar, c in data.get("cues", {}).items()},
+                **{
+                    name: field.read(data[name])
+                    for name, field in FRAME.items()
+                    if name in data or field.is_needed
+                },
             )
-        except (KeyError, TypeError, ValueError, IndexError, AttributeError) as problem:
+        except _ODD as problem:
             raise BadScore(f"This is not a score of ours: {problem!r} is missing or odd.") from None
+
+
+_ODD = (KeyError, TypeError, ValueError, IndexError, AttributeError)
+
+
+class _Field(NamedTuple):
+    """How an entry of a score's frame is told as JSON, and read from it."""
+
+    told: Callable[[Any], Any]
+    read: Callable[[Any], Any]
+    is_needed: bool = False
+
+
+#: Everything of a score but its strokes, its names, and what stays as it was heard.
+FRAME: dict[str, _Field] = {
+    "meters": _Field(
+        lambda own: [str(m) for m in own], lambda data: tuple(map(Meter.parse, data)), True
+    ),
+    "pulse": _Field(lambda own: [round(t, 5) for t in own.times], PulseMap.of, True),
+    "swing": _Field(list, lambda data: (str(data[0]), float(data[1])), True),
+    "sections": _Field(
+        lambda own: [s.to_json() for s in own],
+        lambda data: tuple(map(Section.from_json, data)),
+        is_needed=True,
+    ),
+    "locked": _Field(
+        lambda own: [[round(a, 5), round(b, 5)] for a, b in own],
+        lambda data: tuple((float(a), float(b)) for a, b in data),
+    ),
+    "confirmed": _Field(sorted, frozenset),
+    "aside": _Field(
+        lambda own: [a.to_json() for a in own], lambda data: tuple(map(Aside.from_json, data))
+    ),
+    "aside_words": _Field(
+        lambda own: [w.to_json() for w in own], lambda data: tuple(map(AsideWords.from_json, data))
+    ),
+    "notes": _Field(
+        lambda own: {str(bar): text for bar, text in sorted(own.items())},
+        lambda data: {int(bar): text for bar, text in data.items()},
+    ),
+    "sound": _Field(dict, dict),
+    "notation": _Field(str, str),
+    "settled": _Field(list, tuple),
+    "cues": _Field(
+        lambda own: {str(bar): c.to_json() for bar, c in sorted(own.items())},
+        lambda data: {int(bar): Cue.from_json(c) for bar, c in data.items()},
+    ),
+}

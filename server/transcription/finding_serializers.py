@@ -186,7 +186,13 @@ class SwingSerializer(serializers.Serializer):
 
 class FeelPlaceSerializer(serializers.Serializer):
     place = serializers.CharField()
-    ms = serializers.FloatField(help_text="Lateness in ms; of the time hand's levels: dB.")
+    ms = serializers.FloatField(help_text="Median lateness.")
+    count = serializers.IntegerField()
+
+
+class PlaceLevelSerializer(serializers.Serializer):
+    place = serializers.CharField()
+    db = serializers.FloatField(help_text="Median level against the time hand's own median.")
     count = serializers.IntegerField()
 
 
@@ -243,7 +249,7 @@ class SectionFeelSerializer(serializers.Serializer):
     together = TogetherSerializer(many=True)
     levels = LevelSerializer(many=True)
     gaps = GapsSerializer()
-    hand = FeelPlaceSerializer(many=True)
+    hand = PlaceLevelSerializer(many=True)
     evenness = serializers.FloatField(allow_null=True)
     loose = serializers.DictField(child=serializers.FloatField())
     bpm = serializers.FloatField()

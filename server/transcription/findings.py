@@ -144,7 +144,6 @@ def searched(
             Arrangement.objects.visible_to(user)
             .filter(name=Arrangement.RECORDED)
             .select_related("song")
-            .defer(*Arrangement.DOCUMENTS)
         )
     known = {t.song_id: t for t in songs}
     index = search.Index((k, _kept(t, "rows", partial(_rows_of, t))) for k, t in known.items())

@@ -16,7 +16,7 @@ from transcription.models import Arrangement, Edit
 
 def _locked(arrangement: Arrangement) -> Arrangement:
     rows = Arrangement.objects.select_for_update().select_related("song")
-    return rows.defer(*Arrangement.DOCUMENTS).get(pk=arrangement.pk)
+    return rows.get(pk=arrangement.pk)
 
 
 class Done(NamedTuple):

@@ -21,17 +21,16 @@ from orchesis.score.patches import patched, patched_document
 _KEPT_STROKES = 100_000
 _scores = NewestKept(_KEPT_STROKES)
 #: Edits after which the whole score is written; until then the log's patches stand for it.
-_SNAPSHOT_EVERY = 25
+_SNAPSHOT_EVERY = 50
 
 
 class Arrangement(models.Model):
     """One version of what is played in a song: as it was recorded, or as somebody arranged it.
 
-    heard: its score as it was at first (version 0), never written again; snapshot: the score at
-    ``snapshot_version``; the newest one is what the log's patches make of that. take: what it
-    was heard from. bars, confirmed, doubts, tempo: what the shelf shows of it, kept with every
-    edit so that no list has to read a score. is_broken: it was found that the score can't be
-    read any more.
+    take: what it was heard from. Its score is the newest snapshot and what the log's patches make
+    of that. bars, confirmed, doubts, tempo: what the shelf shows of it, kept with every edit so
+    that no list has to read a score. is_broken: it was found that the score can't be read any
+    more.
     """
 
     RECORDED = "As recorded"
@@ -40,9 +39,6 @@ class Arrangement(models.Model):
     name = models.CharField(max_length=80, default=RECORDED)
     take = models.ForeignKey(Take, on_delete=models.RESTRICT)
     version = models.IntegerField(default=0)
-    heard = FastJSONField()
-    snapshot = FastJSONField()
-    snapshot_version = models.IntegerField(default=0)
     created = models.DateTimeField(default=timezone.now)
     updated = models.DateTimeField(auto_now=True)
     bars = models.IntegerField(default=0)
@@ -52,7 +48,6 @@ class Arrangement(models.Model):
     is_broken = models.BooleanField(default=False)
 
     objects = OfSongQuerySet.as_manager()
-    DOCUMENTS = ("heard", "snapshot")
 
     class Meta:
         ordering = ["id"]
@@ -66,10 +61,9 @@ class Arrangement(models.Model):
     @classmethod
     def start(cls, take: Take, score: Score) -> Arrangement:
         """What is played as it was heard in a take."""
-        document = score.to_json()
-        return cls.objects.create(
-            song=take.song, take=take, heard=document, snapshot=document, **cls._columns(score)
-        )
+        made = cls.objects.create(song=take.song, take=take, **cls._columns(score))
+        made.snapshots.create(version=0, document=score.to_json())
+        return made
 
     @property
     def _name(self) -> tuple[Any, ...]:
@@ -94,10 +88,14 @@ class Arrangement(models.Model):
     @property
     def document(self) -> dict[str, Any]:
         """The newest score's JSON, also where it can't be read any more; not to be changed."""
-        document: dict[str, Any] = self.snapshot
-        for patch in self._patches(self.snapshot_version):
+        snapshot = self._last_snapshot()
+        document: dict[str, Any] = snapshot.document
+        for patch in self._patches(snapshot.version):
             document = patched_document(document, patch)
         return document
+
+    def _last_snapshot(self) -> Snapshot:
+        return self.snapshots.filter(version__lte=self.version).latest("version")
 
     def _patches(self, version: int) -> Iterator[dict[str, Any]]:
         """What leads from a version to this one."""
@@ -107,7 +105,8 @@ class Arrangement(models.Model):
 
     def heard_bar(self, bar: int) -> list[Stroke]:
         """The strokes of a bar as it was heard, before anybody changed anything."""
-        return [Stroke.from_json(s) for s in self.heard["strokes"] if s["bar"] == bar]
+        heard = self.snapshots.get(version=0).document["strokes"]
+        return [Stroke.from_json(s) for s in heard if s["bar"] == bar]
 
     @staticmethod
     def _columns(score: Score) -> dict[str, Any]:
@@ -124,16 +123,43 @@ class Arrangement(models.Model):
         columns = self._columns(score)
         for name, value in columns.items():
             setattr(self, name, value)
-        fields = ["version", "updated", *columns]
-        if version - self.snapshot_version >= _SNAPSHOT_EVERY:
-            self.snapshot, self.snapshot_version = self.document, version
-            fields += ["snapshot", "snapshot_version"]
-        self.save(update_fields=fields)
+        self.save(update_fields=["version", "updated", *columns])
+        self._take_snapshot()
         _scores.put(self._name, version, score, len(score.strokes))
+
+    def _take_snapshot(self) -> None:
+        """Writes the whole score where the last one lies some edits back; the one that was heard
+        stays, others give way."""
+        last = self.snapshots.order_by("-version").values_list("version", flat=True)[0]
+        if self.version - last >= _SNAPSHOT_EVERY:
+            document = self.document
+            self.snapshots.filter(version__gt=0).delete()
+            self.snapshots.create(version=self.version, document=document)
 
     def mark_broken(self) -> None:
         """Remembers for the shelf that the score can't be read."""
         type(self).objects.filter(pk=self.pk).update(is_broken=True)
+
+
+class Snapshot(models.Model):
+    """The whole score of an arrangement at one version; version 0 is what was heard.
+
+    In a table of its own: the database checks every document of a row that is written.
+    """
+
+    arrangement = models.ForeignKey(Arrangement, on_delete=models.CASCADE, related_name="snapshots")
+    version = models.IntegerField()
+    document = FastJSONField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["arrangement", "version"], name="one_snapshot_a_version"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.arrangement}, version {self.version}"
 
 
 class KeptFillQuerySet(models.QuerySet["KeptFill"]):

@@ -7,7 +7,7 @@ import hashlib
 import django_filters
 from config.errors import Conflict
 from django.db import models, transaction
-from django.db.models import Exists, OuterRef, Prefetch, Q, QuerySet
+from django.db.models import Exists, OuterRef, Q, QuerySet
 from django.db.models.functions import Coalesce
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
@@ -95,8 +95,7 @@ class SongViewSet(
     def get_queryset(self) -> QuerySet[Song]:
         own = Song.objects.visible_to(self.request.user, also_removed=self.action == "restore")
         # The shelf needs no score: what it shows of one is kept beside it.
-        scores = Arrangement.objects.defer(*Arrangement.DOCUMENTS)
-        return own.prefetch_related("takes", "jobs", Prefetch("arrangements", scores))
+        return own.prefetch_related("takes", "jobs", "arrangements")
 
     def perform_create(self, serializer: BaseSerializer[Song]) -> None:
         serializer.save(owner=self.request.user)

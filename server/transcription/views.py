@@ -1,6 +1,6 @@
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any, TypeVar
 
 from django.db.models import QuerySet
@@ -24,7 +24,7 @@ from orchesis.errors import BadScore
 from orchesis.formats import count_writer, midi, musicxml
 from orchesis.meaning import alike, evidence, review, summary
 from orchesis.meaning.compare import compare, words
-from orchesis.score import Score, notation
+from orchesis.score import Score, Stroke, notation
 from orchesis.score.edit import malformed
 from orchesis.score.untrusted import read_whole
 from transcription import findings, log
@@ -55,7 +55,7 @@ def own_arrangement(request: Request, pk: int) -> Arrangement:
 
 def _visible(request: Request) -> QuerySet[Arrangement]:
     rows = Arrangement.objects.visible_to(request.user).select_related("song", "take")
-    return rows.defer(*Arrangement.DOCUMENTS)
+    return rows
 
 
 def asked_bar(request: Request, score: Score, name: str = "bar") -> int:
@@ -99,7 +99,8 @@ class EditsView(APIView):
         found = get_object_or_404(_visible(request), song=pk, name=Arrangement.RECORDED)
         base = None if asked.over else asked.base
         done = log.edit(found, request.user, asked.edit, base=base, key=asked.key)
-        return _since(found, request.user, asked.base, alike.offer(done.old, done.new))
+        offer = alike.offer(done.old, done.new, done.line.patch.get("strokes", ()))
+        return _since(done.line, request.user, asked.base, offer)
 
 
 M = TypeVar("M", bound=BaseModel)
@@ -121,8 +122,8 @@ class _StepView(APIView):
         asked = _read(StepRequest, request.data)
         # Also of a song that can't be read any more: undo may open it again.
         found = get_object_or_404(_visible(request), song=pk, name=Arrangement.RECORDED)
-        self.step(found, request.user, asked.key)
-        return _since(found, request.user, asked.base)
+        line = self.step(found, request.user, asked.key)
+        return _since(line, request.user, asked.base)
 
 
 class UndoView(_StepView):
@@ -133,11 +134,9 @@ class RedoView(_StepView):
     step = staticmethod(log.step_forward)
 
 
-def _since(
-    arrangement: Arrangement, user: Any, base: int, offer: dict[str, Any] | None = None
-) -> Response:
-    rows = Arrangement.objects.select_related("song", "take").defer(*Arrangement.DOCUMENTS)
-    found = rows.get(pk=arrangement.pk)
+def _since(line: Edit, user: Any, base: int, offer: dict[str, Any] | None = None) -> Response:
+    """Every change since a version, up to the one that was just done."""
+    found = line.arrangement
     newer = found.edits.filter(version__gt=base, version__lte=found.version)
     return Response({
         "version": found.version,
@@ -164,7 +163,7 @@ class CompareView(APIView):
         found = own_arrangement(request, pk)
         score = found.score
         bar, other = asked_bar(request, score), request.query_params.get("with", "")
-        bars = score.by_bar()
+        a: Sequence[Stroke]
         if other.startswith("take"):
             takes = Take.objects.filter(song=found.song_id).exclude(heard={})
             number = read_whole(other[4:], 1, 2**31, "A take")
@@ -173,8 +172,8 @@ class CompareView(APIView):
         elif other == "heard":
             a = found.heard_bar(bar)
         else:
-            a = bars.get(asked_bar(request, score, "with"), [])
-        b = bars.get(bar, [])
+            a = score.strokes_of(asked_bar(request, score, "with"))
+        b = score.strokes_of(bar)
         told = compare(a, b, score.meters[bar - 1])
         return Response({
             "a": [s.to_json() for s in a],

@@ -29,7 +29,7 @@ async ({take, seconds, from, rate}) => {
 
 
 def find_song(page: Page, title: str) -> dict | None:
-    every = page.evaluate("fetch('/api/songs').then(r => r.json())")
+    every = page.evaluate("fetch('/api/songs').then(r => r.json())")["results"]
     return next((s for s in every if s["title"] == title), None)
 
 

@@ -133,7 +133,7 @@ def test_a_killed_worker_leaves_a_job_that_ends_once(desk: Page, rock, house, tm
     expect(page.get_by_role("progressbar")).to_be_visible()
     # Killed in the middle of its work, not while it waits behind other songs.
     page.wait_for_function(
-        "() => fetch('/api/songs').then(r => r.json()).then(songs => songs.some(s =>"
+        "() => fetch('/api/songs').then(r => r.json()).then(shelf => shelf.results.some(s =>"
         " s.title === 'Long Rock' && s.takes[0].job.state === 'running' && s.takes[0].job.share > 0.1))",
         polling=200,
     )
@@ -144,7 +144,7 @@ def test_a_killed_worker_leaves_a_job_that_ends_once(desk: Page, rock, house, tm
     house.start_worker()
     row = page.get_by_role("row", name=re.compile("Long Rock"))
     expect(row).to_contain_text("Heard, to be corrected", timeout=90000)
-    songs = page.evaluate("fetch('/api/songs').then(r => r.json())")
+    songs = page.evaluate("fetch('/api/songs').then(r => r.json())")["results"]
     song = next(s for s in songs if s["title"] == "Long Rock")
     assert [t["job"]["state"] for t in song["takes"]] == ["done"]
     assert song["takes"][0]["job"]["attempt"] == 2

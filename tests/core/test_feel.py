@@ -103,8 +103,8 @@ def test_ghosts_and_the_hands_accents_are_told_in_decibels():
     ]
     found = whole(score.with_strokes(louder))
     assert found.gaps["ghost"] == pytest.approx(40 * np.log10(0.3 / 0.95), abs=0.2)
-    beats = [p.ms for p in found.hand if Fraction(p.place).denominator == 1]
-    ands = [p.ms for p in found.hand if Fraction(p.place).denominator == 2]
+    beats = [p.db for p in found.hand if Fraction(p.place).denominator == 1]
+    ands = [p.db for p in found.hand if Fraction(p.place).denominator == 2]
     assert np.mean(beats) - np.mean(ands) == pytest.approx(40 * np.log10(0.8 / 0.6), abs=0.1)
     assert any("beats are" in s for s in found.says)
 

@@ -1,9 +1,12 @@
 """What is said of the form: surface, twins, odd lengths, what never happens, events, fades."""
 
+import json
+
 import pytest
 
 from orchesis.formats import count
-from orchesis.meaning import form
+from orchesis.meaning import form, form_events, pulse_agreement, section_names, summary
+from orchesis.meaning.fills import fill_bars
 from orchesis.score import Measured, Score
 from tests.core.test_edits import timed
 from tests.edits import apply
@@ -47,9 +50,15 @@ def score() -> Score:
     return apply(made, "link_section", {"id": ids["B2"], "like": ids["B"]})[0]
 
 
+def form_of(score, levels=()):
+    """What is said of the form, as it is sent."""
+    fills = {bar for bar, _ in fill_bars(score.played())}
+    return json.loads(json.dumps(summary.form_of(score, fills, levels)))
+
+
 @pytest.fixture(scope="module")
 def facts(score):
-    made = form.facts(score)
+    made = form_of(score)
     return {s.name: f for s, f in zip(score.sections, made["sections"], strict=True)} | {
         "events": made["events"]
     }
@@ -104,12 +113,19 @@ def test_layers_that_enter_and_rests_are_events(facts):
 
 
 def test_names_are_proposed_as_drummers_say_them(score):
-    assert form.names(score) == ["Intro", "Verse 1", "Chorus 1", "Verse 2", "Breakdown", "Chorus 2"]
+    assert section_names.names(score) == [
+        "Intro",
+        "Verse 1",
+        "Chorus 1",
+        "Verse 2",
+        "Breakdown",
+        "Chorus 2",
+    ]
 
 
 def test_a_meter_change_is_an_event(score):
     short = apply(score, "set_meter", {"meter": "2/4", "bar": 12, "last": 12})[0]
-    assert [e["says"] for e in form.facts(short)["events"] if e["kind"] == "meter"] == [
+    assert [e["says"] for e in form_of(short)["events"] if e["kind"] == "meter"] == [
         "2/4",
         "4/4",
     ]
@@ -118,10 +134,10 @@ def test_a_meter_change_is_an_event(score):
 def test_a_fade_is_told_from_an_end():
     flat = [(-6.0, -8.0)] * 40
     fade = flat + [(-6.0 - 1.5 * k, -8.0) for k in range(14)]
-    assert form.fade_out(fade) == pytest.approx(39, abs=3)
-    assert form.fade_out(flat) is None
-    assert form.fade_out([*flat, (-40.0, -60.0), (-60.0, -80.0)]) is None
-    assert form.fade_out([]) is None
+    assert form_events.fade_out(fade) == pytest.approx(39, abs=3)
+    assert form_events.fade_out(flat) is None
+    assert form_events.fade_out([*flat, (-40.0, -60.0), (-60.0, -80.0)]) is None
+    assert form_events.fade_out([]) is None
 
 
 def test_a_section_that_grows_evenly_louder_builds():
@@ -129,41 +145,41 @@ def test_a_section_that_grows_evenly_louder_builds():
     steady = [(-6.0, -8.0)] * 20
     grows = steady + [(-8.0 + 0.4 * k, -9.0) for k in range(20)]
     verse, chorus = score.sections
-    assert form.build(score, verse, grows) is None
-    assert 5 < form.build(score, chorus, grows) < 9
-    told = [e for e in form.facts(score, grows)["events"] if e["kind"] == "build"]
+    assert form_events.build(score, verse, grows) is None
+    assert 5 < form_events.build(score, chorus, grows) < 9
+    told = [e for e in form_of(score, grows)["events"] if e["kind"] == "build"]
     assert [e["bar"] for e in told] == [9] and "up to bar 16" in told[0]["says"]
-    assert form.build(score, verse, [(-6, -6)] * 3) is None
+    assert form_events.build(score, verse, [(-6, -6)] * 3) is None
 
 
 def test_confirmed_bars_are_told_where_the_sound_disagrees():
     heard = timed(count.read(ROCK))
     sure = apply(heard, "confirm_bars", {"bar": 3, "last": 4, "confirmed": True})[0]
-    assert form.disagreeing(sure) == []
+    assert pulse_agreement.disagreeing(sure) == []
     late = apply(sure, "shift_half", {"later": True})[0]
-    assert form.disagreeing(late) == sorted(late.confirmed) != []
-    told = [e for e in form.facts(late)["events"] if e["kind"] == "disagrees"]
+    assert pulse_agreement.disagreeing(late) == sorted(late.confirmed) != []
+    told = [e for e in form_of(late)["events"] if e["kind"] == "disagrees"]
     assert [e["bar"] for e in told] == sorted(late.confirmed)
 
 
 def test_the_level_of_a_section_is_its_mean_in_decibels(score):
     loud = [(-3.0, -5.0)] * 200
-    assert form.facts(score, loud)["sections"][0]["level"] == pytest.approx(-3.0)
-    assert form.facts(score)["sections"][0]["level"] is None
+    assert form_of(score, loud)["sections"][0]["level"] == pytest.approx(-3.0)
+    assert form_of(score)["sections"][0]["level"] is None
 
 
 def test_the_pulse_is_sure_where_strokes_lie_on_its_beats(score):
     timed = score.with_strokes(
         s.changed(measured=Measured(score.seconds(s.bar, s.place))) for s in score.strokes.values()
     )
-    sure = form.pulse_confidence(timed)
+    sure = pulse_agreement.pulse_confidence(timed)
     assert len(sure) == score.bar_count
     assert sure[4] > 0.85 and sure[25] == 0.5
     off = timed.with_strokes(
         s.changed(measured=Measured(s.time + (0.09 if s.bar == 5 else 0)))
         for s in timed.strokes.values()
     )
-    assert form.pulse_confidence(off)[4] < 0.5
+    assert pulse_agreement.pulse_confidence(off)[4] < 0.5
 
 
 def test_likeness_of_bars_leaves_ghosts_out(score):
@@ -194,4 +210,4 @@ crash: {" | ".join(["1.>", "-"] * 4)}
 ride: {eight}
 snare: {" | ".join(["2 4"] * 8)}
 """
-    assert form.names(count.read(text)) == ["Verse", "Chorus 1", "Bridge", "Chorus 2"]
+    assert section_names.names(count.read(text)) == ["Verse", "Chorus 1", "Bridge", "Chorus 2"]

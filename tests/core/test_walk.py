@@ -12,7 +12,7 @@ from orchesis import engraving
 from orchesis.editing import EDITS
 from orchesis.errors import BadEdit
 from orchesis.formats import count, count_writer, midi, musicxml
-from orchesis.meaning import feel, fill_facts, form, grooves, review
+from orchesis.meaning import feel, fill_facts, grooves, review, summary
 from orchesis.score import Score
 from orchesis.score.notation import as_written
 from orchesis.score.patches import patched
@@ -42,7 +42,7 @@ OUTPUTS = {
     "grooves": lambda s: grooves.grooves(s, 0.75, [], []),
     "fills": fill_facts.told,
     "feel": feel.read,
-    "form": lambda s: form.facts(s, []),
+    "form": lambda s: summary.form_of(s, ()),
     "review": review.queue,
     "chart": lambda s: engraving.svg_pages(as_written(s)),
     "pdf": lambda s: engraving.pdf(as_written(s)),

@@ -192,9 +192,9 @@ def test_undo_opens_a_broken_song_again(client, heard, edit, step):
 
 
 def test_a_song_that_can_not_be_repaired_is_told(heard):
-    found = Arrangement.objects.get()
-    found.snapshot["pulse"] = []
-    found.save()
+    [heard] = Arrangement.objects.get().snapshots.all()
+    heard.document["pulse"] = []
+    heard.save()
     with pytest.raises(CommandError, match="hear its recording again"):
         call_command("check_songs", "--repair")
 
@@ -520,7 +520,7 @@ def test_findings_and_scores_are_kept_by_their_size(heard, monkeypatch):
     assert 90_000 <= kept.size <= 100_000
     assert findings._kept(found, "huge", lambda: "x" * 200_000) == "x" * 200_000
     assert kept.get(("huge", found.pk), found.version) is None
-    assert kept.get(("big", found.pk, 49), found.version) == "x" * 10_000
+    assert kept.get(("big", found.pk, found.created, 49), found.version) == "x" * 10_000
 
 
 def test_only_the_newest_version_of_a_song_is_kept():

@@ -1,5 +1,5 @@
 """A song's transcription becomes its first arrangement: the whole score is written every few
-edits, the log's patches stand for what follows; what was heard moves to its take; a person's
+edits, in a table of its own, the log's patches stand for what follows; what was heard moves to its take; a person's
 undo stacks stand in the log; hearing becomes one kind of long work."""
 
 import config.fields
@@ -48,17 +48,20 @@ def forward(apps, _schema):
 
     Analysis = apps.get_model("library", "Analysis")
     Job = apps.get_model("jobs", "Job")
+    Snapshot = apps.get_model("transcription", "Snapshot")
     for found in apps.get_model("transcription", "Arrangement").objects.iterator(chunk_size=1):
         Analysis.objects.create(take_id=found.take_id, document=found.analysis)
-        found.heard = found.snapshot
+        heard = found.document
         for inverse in found.edits.order_by("-version").values_list("inverse", flat=True):
-            found.heard = _patched(found.heard, inverse)
-        found.snapshot_version = found.version
+            heard = _patched(heard, inverse)
+        Snapshot.objects.create(arrangement=found, version=0, document=heard)
+        if found.version:
+            Snapshot.objects.create(arrangement=found, version=found.version, document=found.document)
         try:
-            found.doubts = review.open_count(Score.from_json(found.snapshot))
+            found.doubts = review.open_count(Score.from_json(found.document))
         except BadScore:
             found.is_broken = True
-        found.save(update_fields=["heard", "snapshot_version", "doubts", "is_broken"])
+        found.save(update_fields=["doubts", "is_broken"])
         _stacks(found.edits.order_by("version").iterator(chunk_size=50))
     for old in apps.get_model("transcription", "HearingJob").objects.order_by("id").iterator():
         kept = ("state", "step", "share", "message", "notes", "cancel_asked", "attempt", "lease_until", "finished")
@@ -87,9 +90,16 @@ class Migration(migrations.Migration):
         migrations.AlterModelOptions("arrangement", {"ordering": ["id"]}),
         migrations.AddField("arrangement", "name", models.CharField(default="As recorded", max_length=80)),
         migrations.AddConstraint("arrangement", models.UniqueConstraint(fields=["song", "name"], name="one_arrangement_a_name")),
-        migrations.RenameField("arrangement", "document", "snapshot"),
-        migrations.AddField("arrangement", "snapshot_version", models.IntegerField(default=0)),
-        migrations.AddField("arrangement", "heard", config.fields.FastJSONField(default=dict), preserve_default=False),
+        migrations.CreateModel(
+            "Snapshot",
+            [
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("version", models.IntegerField()),
+                ("document", config.fields.FastJSONField()),
+                ("arrangement", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="snapshots", to="transcription.arrangement")),
+            ],
+            options={"constraints": [models.UniqueConstraint(fields=["arrangement", "version"], name="one_snapshot_a_version")]},
+        ),
         migrations.AddField("arrangement", "created", models.DateTimeField(default=django.utils.timezone.now)),
         migrations.AddField("arrangement", "doubts", models.IntegerField(default=0)),
         migrations.AddField("edit", "decides", models.BooleanField(default=False)),
@@ -98,5 +108,6 @@ class Migration(migrations.Migration):
         migrations.AddField("edit", "under", models.IntegerField(null=True)),
         migrations.RunPython(forward, migrations.RunPython.noop),
         migrations.RemoveField("arrangement", "analysis"),
+        migrations.RemoveField("arrangement", "document"),
         migrations.DeleteModel("HearingJob"),
     ]

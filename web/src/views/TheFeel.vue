@@ -51,8 +51,8 @@ const rungs = computed(() => {
 /** The time hand's accents, place by place. */
 const hand = computed(() => {
   const own = feel.value?.hand ?? [];
-  const most = Math.max(3, ...own.map((p) => Math.abs(p.ms)));
-  return own.map((p) => ({ name: placeName(p.place, meter.value.isCompound), db: p.ms, share: p.ms / most }));
+  const most = Math.max(3, ...own.map((p) => Math.abs(p.db)));
+  return own.map((p) => ({ name: placeName(p.place, meter.value.isCompound), db: p.db, share: p.db / most }));
 });
 const terraces = computed(() => feels.value.slice(1).filter((f) => f.levels.length));
 const tempi = computed(() => {

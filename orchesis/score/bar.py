@@ -1,0 +1,48 @@
+"""The strokes of one bar, and what follows from them alone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Sequence
+from functools import cached_property, wraps
+from typing import Any, Concatenate, ParamSpec, TypeVar
+
+from orchesis.score.stroke import Stroke
+
+P = ParamSpec("P")
+T = TypeVar("T")
+
+
+class Bar(tuple[Stroke, ...]):
+    """The strokes of a bar in the order of time and then of the kit table; never changed.
+
+    An edit leaves the bars it does not touch as the very same objects, so that what was reckoned
+    of them (``of_bar``) need not be reckoned again.
+    """
+
+    @cached_property
+    def known(self) -> dict[Hashable, Any]:
+        """What was reckoned of this bar so far."""
+        return {}
+
+
+def of_bar(
+    reckon: Callable[Concatenate[Sequence[Stroke], P], T],
+) -> Callable[Concatenate[Sequence[Stroke], P], T]:
+    """Makes a function of a bar's strokes (and of further arguments by place) reckon once a bar.
+
+    What it gives is shared and must not be changed. It still takes any strokes, reckoning anew.
+    """
+
+    @wraps(reckon)
+    def kept(strokes: Sequence[Stroke], *args: P.args, **kwargs: P.kwargs) -> T:
+        if not isinstance(strokes, Bar):
+            return reckon(strokes, *args, **kwargs)
+        known, name = strokes.known, (reckon, args)
+        if name not in known:
+            known[name] = reckon(strokes, *args, **kwargs)
+        return known[name]
+
+    return kept
+
+
+NO_STROKES = Bar()
