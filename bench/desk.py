@@ -124,9 +124,11 @@ def figures() -> dict[str, float]:
         )
         for what in ("feel", "grooves", "fills"):
             made[f"{what}, cold"] = _milliseconds(lambda what=what: client.get(f"{at}/{what}"))
-        made["shelf of 300 songs"] = min(
-            _milliseconds(lambda: client.get("/api/songs?size=300")) for _ in range(3)
-        )
+        for what, query in (("shelf of 300 songs", ""), ("all 300 as one page", "?size=300")):
+            made[what] = min(
+                _milliseconds(lambda query=query: client.get(f"/api/songs{query}"))
+                for _ in range(3)
+            )
         return made
 
 
@@ -136,7 +138,8 @@ def table() -> list[str]:
     once = made["reading the score once"]
     lines = [
         "## The desk's answers\n",
-        "160 bars, 4,020 strokes; through the API against our own MariaDB, one process.\n",
+        "160 bars, 4,020 strokes; through the API against our own MariaDB, one process. The shelf "
+        "answers a page of 50 songs at a time.\n",
         "| answer | ms | asked | times one reading of the score |",
         "|---|---|---|---|",
     ]

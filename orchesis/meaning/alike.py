@@ -7,7 +7,8 @@ alike; the edit ``Spread`` makes it there.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence, Set
 from typing import Any
 
 from orchesis.meaning.compare import compare, words
@@ -37,14 +38,15 @@ def offer(old: Score, new: Score, ids: Iterable[str]) -> dict[str, Any] | None:
     [bar] = bars
     changes = [{"was": _told(was), "now": _told(now)} for was, now in pairs]
     touched = {_at(s) for pair in pairs for s in pair if s is not None}
-    own = _rest(old.strokes_of(bar), touched)
+    own = {read for read in _spots(old.strokes_of(bar)) if read[1] not in touched}
     found = []
     for other in range(1, old.bar_count + 1):
         is_free = other != bar and other not in old.confirmed
         if is_free and old.meters[other - 1] == old.meters[bar - 1]:
             strokes = old.strokes_of(other)
-            rest = _rest(strokes, touched)
-            like = len(own & rest) / len(own | rest) if own | rest else 0.0
+            shared = len(own & _spots(strokes).keys())
+            every = len(own) + _beside(strokes, touched) - shared
+            like = shared / every if every else 0.0
             if like >= _LIKE and all(_fits(strokes, was, now) for was, now in pairs):
                 found.append((-like, other))
     if not found:
@@ -73,14 +75,15 @@ def _told(s: Stroke | None) -> dict[str, Any] | None:
     return {"id": s.id, **{k: data[k] for k in CARRIED}}
 
 
-def _rest(strokes: Sequence[Stroke], touched: set[_Place]) -> set[tuple[str, _Place]]:
-    """What a bar reads beside the places that were touched."""
-    return {read for read in _reads(strokes) if read[1] not in touched}
+def _beside(strokes: Sequence[Stroke], touched: Set[_Place]) -> int:
+    """How many strokes a bar has beside the places that were touched."""
+    places = _places(strokes)
+    return len(_spots(strokes)) - sum(places.get(at, 0) for at in touched)
 
 
 @of_bar
-def _reads(strokes: Sequence[Stroke]) -> frozenset[tuple[str, _Place]]:
-    return frozenset((s.part, _at(s)) for s in strokes)
+def _places(strokes: Sequence[Stroke]) -> Mapping[_Place, int]:
+    return Counter(at for _, at in _spots(strokes))
 
 
 def _at(s: Stroke) -> _Place:

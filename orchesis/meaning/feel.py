@@ -8,7 +8,7 @@ two voices sound together their distance is measured without any grid.
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence, Set
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import combinations
@@ -98,13 +98,12 @@ def _feel(known: _Known, section: str, first: int, bars: int, strokes: Sequence[
     swings = _swings(score, strokes)
     claimed = next((s for s in swings if s.claimed and s.who == "all"), None)
     swing = (claimed.level, claimed.ratio) if claimed else ("none", 0.5)
-    starts = score.bar_beats()
+    starts, times = score.bar_beats(), score.pulse.times
     late: list[tuple[Stroke, float]] = []
     for s in strokes:
-        beat = starts[s.bar - 1] + s.place.numerator / s.place.denominator
-        period = score.pulse.seconds(beat + 1) - score.pulse.seconds(beat)
+        beat = min(starts[s.bar - 1] + int(s.place), len(times) - 2)
         off = lateness(score, s, swing)
-        if abs(off) < _FAR * period:
+        if abs(off) < _FAR * (times[beat + 1] - times[beat]):
             late.append((s, 1000 * off))
     placement = _placements(score, [(s, ms) for s, ms in late if s.id not in known.in_fill])
     together = _together(strokes)
@@ -146,12 +145,15 @@ def _swings(score: Score, strokes: Sequence[Stroke]) -> list[Swing]:
     found = []
     groups: dict[str, list[Stroke]] = defaultdict(list)
     for s in strokes:
-        if voice_of(s):
-            groups[voice_of(s)].append(s)
+        if voice := voice_of(s):
+            groups[voice].append(s)
+    triplets = {
+        (s.bar, int(s.place))
+        for s in strokes
+        if s.place.denominator == 3 and s.place.numerator % 3 == 1
+    }
     for level in ("eighth", "sixteenth"):
-        ratios: dict[str, list[float]] = {}
-        for who, own in groups.items():
-            ratios[who] = _ratios(score, own, level, strokes)
+        ratios = {who: _ratios(score, own, level, triplets) for who, own in groups.items()}
         everyone = [r for own in ratios.values() for r in own]
         for who, own_ratios in (("all", everyone), *sorted(ratios.items())):
             if len(own_ratios) >= _PAIRS:
@@ -170,21 +172,21 @@ def _swing(level: str, who: str, ratios: Sequence[float]) -> Swing:
 
 
 def _ratios(
-    score: Score, own: Sequence[Stroke], level: str, every: Sequence[Stroke]
+    score: Score, own: Sequence[Stroke], level: str, triplets: Set[tuple[int, int]]
 ) -> list[float]:
     """Long part / pair of each pair of a voice, measured from its own strokes on the beats (or
-    8ths) where it has them, else from the pulse and its usual lateness."""
+    8ths) where it has them, else from the pulse and its usual lateness.
+
+    triplets: bars and beats in which the second triplet 8th is played, so that the third is no
+    swung 8th."""
     # Places by their parts of a beat, as whole numbers: a song has thousands of them. Of a pair
     # of 8ths the first stands on the beat, the second has halves (or is the last triplet); of a
     # pair of 16ths the first has none or halves, the second fourths.
     step, halves = (1.0, 2) if level == "eighth" else (0.5, 4)
     firsts = (1,) if level == "eighth" else (1, 2)
     starts = score.bar_beats()
-    triplets = {
-        (s.bar, int(s.place))
-        for s in every
-        if s.place.denominator == 3 and s.place.numerator % 3 == 1
-    }
+    if not any(s.place.denominator == halves or s.place.denominator == 3 for s in own):
+        return []
     at: dict[float, float] = {}
     late: list[float] = []
     for s in own:
@@ -225,8 +227,11 @@ def _firm(s: Stroke) -> bool:
 
 def _placements(score: Score, late: Sequence[tuple[Stroke, float]]) -> list[Placement]:
     made = []
-    for voice in VOICES:
-        own = [(s, ms) for s, ms in late if voice_of(s) == voice]
+    voices: dict[str, list[tuple[Stroke, float]]] = {voice: [] for voice in VOICES}
+    for s, ms in late:
+        if voice := voice_of(s):
+            voices[voice].append((s, ms))
+    for voice, own in voices.items():
         firm = [ms for s, ms in own if _firm(s)] if voice != "ghosts" else [ms for _, ms in own]
         if len(firm) < _FEW:
             continue
@@ -254,9 +259,10 @@ def _together(strokes: Iterable[Stroke]) -> list[Together]:
     """Voices against each other wherever they sound at one written place."""
     moments: dict[tuple[int, int, int], dict[str, float]] = defaultdict(dict)
     for s in strokes:
-        if voice_of(s) and s.time is not None:
+        voice = voice_of(s)
+        if voice and s.time is not None:
             at = (s.bar, s.place.numerator, s.place.denominator)
-            moments[at].setdefault(voice_of(s), s.time)
+            moments[at].setdefault(voice, s.time)
     gaps: dict[tuple[str, str], list[float]] = defaultdict(list)
     for own in moments.values():
         for a, b in combinations([v for v in VOICES if v in own], 2):

@@ -128,7 +128,7 @@ def build(score: Score, section: Section, levels: Sequence[Sequence[float]]) -> 
     None if it does not."""
     loud = []
     for bar in range(section.first_bar, section.last_bar + 1):
-        a, b = score.seconds(bar), score.seconds(bar + 1)
+        a, b = score.bar_seconds[bar - 1 : bar + 1]
         inside = [pair[0] for pair in levels[max(0, round(a)) : max(round(b), round(a) + 1)]]
         if inside:
             loud.append(sum(inside) / len(inside))

@@ -181,6 +181,11 @@ class Score:
         return self.pulse.seconds(first + float(place))
 
     @cached_property
+    def bar_seconds(self) -> tuple[float, ...]:
+        """The moments (seconds) at which the bars begin, and the last one ends."""
+        return tuple(self.pulse.seconds(beat) for beat in self._starts)
+
+    @cached_property
     def _bars(self) -> dict[int, Bar]:
         bars: dict[int, list[Stroke]] = defaultdict(list)
         for s in self.strokes.values():

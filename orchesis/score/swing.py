@@ -8,12 +8,18 @@ from functools import lru_cache
 _QUARTER, _HALF, _THREE = Fraction(1, 4), Fraction(1, 2), Fraction(3, 4)
 
 
-@lru_cache(maxsize=4096)  # a song has few places, each thousands of times
 def swung(place: Fraction, swing: tuple[str, float]) -> float:
     """A written place (beats) as it is played: the second of each pair is late.
 
     swing: (level, long part / pair). Triplets and everything finer stay where they are.
     """
+    if swing[0] == "none" or place.denominator not in (2, 4):
+        return place.numerator / place.denominator
+    return _swung(place, swing)
+
+
+@lru_cache(maxsize=4096)  # a song has few places, each thousands of times
+def _swung(place: Fraction, swing: tuple[str, float]) -> float:
     level, ratio = swing
     whole, inside = int(place // 1), place % 1
     if level == "sixteenth" and inside in (_QUARTER, _THREE):

@@ -5,12 +5,12 @@ Read from the newest score on asking and kept for that version; the rules are th
 
 from __future__ import annotations
 
-import pickle
 from collections.abc import Callable, Iterable
 from fractions import Fraction
 from functools import partial
 from typing import Any, TypeVar
 
+import orjson
 from config.newest import NewestKept
 from library import sound
 from library.models import Song, Take
@@ -23,6 +23,7 @@ from transcription.models import Arrangement
 T = TypeVar("T")
 _KEPT = 64 * 1024 * 1024  # bytes of findings that one server process keeps
 
+_SIZED = orjson.OPT_NON_STR_KEYS | orjson.OPT_SERIALIZE_NUMPY
 _found = NewestKept(_KEPT)
 
 
@@ -35,7 +36,7 @@ def _kept(
     value = _found.get(name, version)
     if value is None:
         value = make()
-        _found.put(name, version, value, len(pickle.dumps(value)))
+        _found.put(name, version, value, len(orjson.dumps(value, default=str, option=_SIZED)))
     return value
 
 
@@ -72,7 +73,7 @@ def feel_of(found: Arrangement) -> dict[str, Any]:
         score = found.score
         shift = feel.shifts(score)
         return {
-            "feels": [f.to_json() for f in feel.read(score)],
+            "feels": feel.read(score),
             "shifts": {s.id: round(shift(s), 5) for s in score.strokes.values()},
         }
 
