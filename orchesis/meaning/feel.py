@@ -20,7 +20,7 @@ import numpy as np
 from orchesis.meaning import fills
 from orchesis.meaning.feel_words import sentences
 from orchesis.meaning.voices import VOICES, voice_of
-from orchesis.score import KIT, Score, Stroke
+from orchesis.score import KIT, Measured, Score, Stroke
 from orchesis.score.feel import (
     Feel,
     Level,
@@ -69,7 +69,7 @@ def read(score: Score) -> list[Feel]:
     """
     score = score.played()
     spans = fills.find(score)
-    timed = [s for s in score.ordered() if s.time is not None]
+    timed = [_Heard(s, s.measured) for s in score.ordered() if s.measured]
     in_fill = {s.id for span in spans for s in fills.inside(score, span)}
     known = _Known(score, spans, in_fill)
     made = [_feel(known, "", 1, score.bar_count, timed)]
@@ -88,18 +88,35 @@ class _Known:
     in_fill: set[str]
 
 
-def lateness(score: Score, s: Stroke, swing: tuple[str, float]) -> float:
+class _Heard:
+    """A measured stroke as feel asks of it, worked out once: a song has thousands, and each is
+    looked at a dozen times. parts: of the beat its place is counted in; db: its loudness; level:
+    as measured, dB against the recording."""
+
+    __slots__ = (
+        "bar", "db", "dynamic", "id", "layer", "level", "limb", "part", "parts", "place", "time",
+        "voice",
+    )  # fmt: skip
+
+    def __init__(self, s: Stroke, measured: Measured) -> None:
+        self.id, self.bar, self.place, self.part = s.id, s.bar, s.place, s.part
+        self.limb, self.dynamic, self.layer = s.limb, s.dynamic, s.layer
+        self.parts, self.voice, self.db = s.place.denominator, voice_of(s), db_of(s.loudness)
+        self.time, self.level = measured.time, measured.level
+
+
+def lateness(score: Score, s: Stroke | _Heard, swing: tuple[str, float]) -> float:
     """Seconds by which a stroke sounds behind its place."""
     return (s.time or 0.0) - score.pulse.seconds(score.start_of(s.bar) + swung(s.place, swing))
 
 
-def _feel(known: _Known, section: str, first: int, bars: int, strokes: Sequence[Stroke]) -> Feel:
+def _feel(known: _Known, section: str, first: int, bars: int, strokes: Sequence[_Heard]) -> Feel:
     score = known.score
     swings = _swings(score, strokes)
     claimed = next((s for s in swings if s.claimed and s.who == "all"), None)
     swing = (claimed.level, claimed.ratio) if claimed else ("none", 0.5)
     starts, times = score.bar_beats(), score.pulse.times
-    late: list[tuple[Stroke, float]] = []
+    late: list[tuple[_Heard, float]] = []
     for s in strokes:
         beat = min(starts[s.bar - 1] + int(s.place), len(times) - 2)
         off = lateness(score, s, swing)
@@ -130,9 +147,9 @@ def _feel(known: _Known, section: str, first: int, bars: int, strokes: Sequence[
         rush=rush,
         says=tuple(sentences(swings, placement, together, ladder, gaps, hand, rush, drift)),
         points=tuple(
-            Point(s.id, voice_of(s), s.bar, str(s.place), round(ms, 1),
-                  round(db_of(s.loudness) - medians[s.part], 1))
-            for s, ms in late if voice_of(s)
+            Point(s.id, s.voice, s.bar, str(s.place), round(ms, 1),
+                  round(s.db - medians[s.part], 1))
+            for s, ms in late if s.voice
         ) if section else (),
     )  # fmt: skip
 
@@ -140,17 +157,15 @@ def _feel(known: _Known, section: str, first: int, bars: int, strokes: Sequence[
 # -- swing
 
 
-def _swings(score: Score, strokes: Sequence[Stroke]) -> list[Swing]:
+def _swings(score: Score, strokes: Sequence[_Heard]) -> list[Swing]:
     """Swing of 8ths and of 16ths, of all voices together and of each that has pairs enough."""
     found = []
-    groups: dict[str, list[Stroke]] = defaultdict(list)
+    groups: dict[str, list[_Heard]] = defaultdict(list)
     for s in strokes:
-        if voice := voice_of(s):
+        if voice := s.voice:
             groups[voice].append(s)
     triplets = {
-        (s.bar, int(s.place))
-        for s in strokes
-        if s.place.denominator == 3 and s.place.numerator % 3 == 1
+        (s.bar, int(s.place)) for s in strokes if s.parts == 3 and s.place.numerator % 3 == 1
     }
     for level in ("eighth", "sixteenth"):
         ratios = {who: _ratios(score, own, level, triplets) for who, own in groups.items()}
@@ -172,7 +187,7 @@ def _swing(level: str, who: str, ratios: Sequence[float]) -> Swing:
 
 
 def _ratios(
-    score: Score, own: Sequence[Stroke], level: str, triplets: Set[tuple[int, int]]
+    score: Score, own: Sequence[_Heard], level: str, triplets: Set[tuple[int, int]]
 ) -> list[float]:
     """Long part / pair of each pair of a voice, measured from its own strokes on the beats (or
     8ths) where it has them, else from the pulse and its usual lateness.
@@ -185,12 +200,12 @@ def _ratios(
     step, halves = (1.0, 2) if level == "eighth" else (0.5, 4)
     firsts = (1,) if level == "eighth" else (1, 2)
     starts = score.bar_beats()
-    if not any(s.place.denominator == halves or s.place.denominator == 3 for s in own):
+    if not any(s.parts == halves or s.parts == 3 for s in own):
         return []
     at: dict[float, float] = {}
     late: list[float] = []
     for s in own:
-        if s.place.denominator in firsts and s.time is not None:
+        if s.parts in firsts:
             beat = starts[s.bar - 1] + float(s.place)
             at[beat] = s.time
             late.append(s.time - score.pulse.seconds(beat))
@@ -202,9 +217,9 @@ def _ratios(
 
     ratios = []
     for s in own:
-        parts = s.place.denominator
+        parts = s.parts
         shuffled = level == "eighth" and parts == 3 and s.place.numerator % 3 == 2
-        if (parts != halves and not shuffled) or s.time is None:
+        if parts != halves and not shuffled:
             continue
         if score.meters[s.bar - 1].is_compound or (shuffled and (s.bar, int(s.place)) in triplets):
             continue
@@ -220,16 +235,16 @@ def _ratios(
 # -- placement
 
 
-def _firm(s: Stroke) -> bool:
+def _firm(s: _Heard) -> bool:
     """Places that no swing moves: beats, and halves of beats in 16th music."""
-    return s.place.denominator == 1
+    return s.parts == 1
 
 
-def _placements(score: Score, late: Sequence[tuple[Stroke, float]]) -> list[Placement]:
+def _placements(score: Score, late: Sequence[tuple[_Heard, float]]) -> list[Placement]:
     made = []
-    voices: dict[str, list[tuple[Stroke, float]]] = {voice: [] for voice in VOICES}
+    voices: dict[str, list[tuple[_Heard, float]]] = {voice: [] for voice in VOICES}
     for s, ms in late:
-        if voice := voice_of(s):
+        if voice := s.voice:
             voices[voice].append((s, ms))
     for voice, own in voices.items():
         firm = [ms for s, ms in own if _firm(s)] if voice != "ghosts" else [ms for _, ms in own]
@@ -255,13 +270,13 @@ def _placements(score: Score, late: Sequence[tuple[Stroke, float]]) -> list[Plac
     return made
 
 
-def _together(strokes: Iterable[Stroke]) -> list[Together]:
+def _together(strokes: Iterable[_Heard]) -> list[Together]:
     """Voices against each other wherever they sound at one written place."""
     moments: dict[tuple[int, int, int], dict[str, float]] = defaultdict(dict)
     for s in strokes:
-        voice = voice_of(s)
-        if voice and s.time is not None:
-            at = (s.bar, s.place.numerator, s.place.denominator)
+        voice = s.voice
+        if voice:
+            at = (s.bar, s.place.numerator, s.parts)
             moments[at].setdefault(voice, s.time)
     gaps: dict[tuple[str, str], list[float]] = defaultdict(list)
     for own in moments.values():
@@ -276,7 +291,7 @@ def _together(strokes: Iterable[Stroke]) -> list[Together]:
     return made
 
 
-def _looseness(late: Sequence[tuple[Stroke, float]]) -> dict[str, float]:
+def _looseness(late: Sequence[tuple[_Heard, float]]) -> dict[str, float]:
     """Spread in ms by limb, round the median of each place and part."""
     groups: dict[tuple[str, str, Fraction], list[float]] = defaultdict(list)
     for s, ms in late:
@@ -296,23 +311,20 @@ def _looseness(late: Sequence[tuple[Stroke, float]]) -> dict[str, float]:
 # -- dynamics
 
 
-def _usual(strokes: Iterable[Stroke]) -> dict[str, float]:
+def _usual(strokes: Iterable[_Heard]) -> dict[str, float]:
     """Median level in dB of each part."""
     by_part: dict[str, list[float]] = defaultdict(list)
     for s in strokes:
-        by_part[s.part].append(db_of(s.loudness))
+        by_part[s.part].append(s.db)
     return {part: median(v) for part, v in by_part.items()}
 
 
-def _levels(strokes: Sequence[Stroke]) -> list[Level]:
+def _levels(strokes: Sequence[_Heard]) -> list[Level]:
     """Every layer against the backbeat, the loudest first."""
     by_layer: dict[str, list[float]] = defaultdict(list)
     for s in strokes:
-        heard = s.measured.level if s.measured else None
-        own = heard if heard is not None else (
-            db_of(s.loudness) + 20 * log10(KIT[s.part].gain)
-        )  # fmt: skip
-        by_layer["backbeat" if voice_of(s) == "backbeat" else s.layer].append(own)
+        own = s.db + 20 * log10(KIT[s.part].gain) if s.level is None else s.level
+        by_layer["backbeat" if s.voice == "backbeat" else s.layer].append(own)
     if len(by_layer.get("backbeat", ())) < 4:
         return []
     zero = median(by_layer["backbeat"])
@@ -324,13 +336,10 @@ def _levels(strokes: Sequence[Stroke]) -> list[Level]:
     return sorted(made, key=lambda x: -x.db)
 
 
-def _gaps(strokes: Sequence[Stroke]) -> dict[str, float | None]:
+def _gaps(strokes: Sequence[_Heard]) -> dict[str, float | None]:
     """dB from the usual backbeat to ghosts and to accents on the snare."""
     snares = [s for s in strokes if s.part in ("snare", "rimshot")]
-    own = {
-        d: [db_of(s.loudness) for s in snares if s.dynamic == d]
-        for d in ("ghost", "normal", "accent")
-    }
+    own = {d: [s.db for s in snares if s.dynamic == d] for d in ("ghost", "normal", "accent")}
     full = [*own["normal"], *own["accent"]]
     if len(full) < 4:
         return {"ghost": None, "accent": None}
@@ -341,24 +350,24 @@ def _gaps(strokes: Sequence[Stroke]) -> dict[str, float | None]:
     }
 
 
-def _hand(strokes: Sequence[Stroke]) -> tuple[list[PlaceLevel], float | None]:
+def _hand(strokes: Sequence[_Heard]) -> tuple[list[PlaceLevel], float | None]:
     """(the time hand's level at each place, against its own median; its spread within places).
 
     Places at which a drum sounds too are left out: it hides how loud the hand was.
     """
-    time = [s for s in strokes if voice_of(s) == "time hand"]
+    time = [s for s in strokes if s.voice == "time hand"]
     if len(time) < _FEW:
         return [], None
-    masked = {(s.bar, s.place) for s in strokes if voice_of(s) in ("backbeat", "toms")}
+    masked = {(s.bar, s.place) for s in strokes if s.voice in ("backbeat", "toms")}
     parts = [s.part for s in time]
     usual = max(set(parts), key=parts.count)
     own = [s for s in time if s.part == usual and (s.bar, s.place) not in masked]
     if len(own) < _FEW:
         return [], None
-    zero = median([db_of(s.loudness) for s in own])
+    zero = median([s.db for s in own])
     places: dict[Fraction, list[float]] = defaultdict(list)
     for s in own:
-        places[s.place].append(db_of(s.loudness) - zero)
+        places[s.place].append(s.db - zero)
     kept = {p: v for p, v in sorted(places.items()) if len(v) >= 3}
     middle = {p: median(v) for p, v in kept.items()}
     rest = [x - middle[p] for p, v in kept.items() for x in v]
