@@ -184,7 +184,7 @@ def test_the_review_queue_is_walked_by_keys_and_can_be_left(bench):
     expect(page.locator(".review .left")).to_contain_text("left")
     left = int(page.locator(".review .left strong").inner_text().split()[0])
     while "marked as doubtful" not in page.locator(".ask").inner_text():
-        page.keyboard.press("]")
+        page.keyboard.press(">")
     page.keyboard.press("Enter")
     saved(page)
     assert next(s for s in bench.score["strokes"] if s["id"] == name)["doubt"] == ""
@@ -215,7 +215,7 @@ def test_two_windows_on_one_bar_are_told_and_shown_both(bench):
     other.goto(page.url)
     other.locator(".spine .stroke").first.wait_for()
     # another bar: both stay
-    other.keyboard.press("]")
+    other.keyboard.press(">")
     expect(other.locator(".what")).to_contain_text("Bar 4")
     other.keyboard.press("ArrowRight")
     other.keyboard.press("W")
@@ -225,7 +225,7 @@ def test_two_windows_on_one_bar_are_told_and_shown_both(bench):
     saved(page)
     assert {s["bar"] for s in bench.score["strokes"] if s["part"] == "cowbell"} == {3, 4}
     # the same bar: the second is told
-    other.keyboard.press("[")
+    other.keyboard.press("<")
     other.keyboard.press("ArrowRight")
     other.keyboard.press("ArrowRight")
     other.keyboard.press("K")
@@ -319,7 +319,7 @@ def test_a_song_of_three_hundred_bars_stays_small_and_tells_its_frames(bench):
         },
     )
     for _ in range(40):
-        page.keyboard.press("]")
+        page.keyboard.press(">")
         page.wait_for_timeout(30)
     cdp.send("Tracing.end")
     while not done:

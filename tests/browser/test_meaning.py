@@ -83,7 +83,7 @@ def test_a_fill_is_opened_played_and_kept(demo):
     page = demo("fills")
     rows = page.locator(".table tbody tr")
     expect(rows.first).to_be_visible()
-    page.keyboard.press("]")
+    page.keyboard.press(">")
     chosen = page.locator("tr.chosen")
     expect(chosen).to_have_count(1)
     bar = page.locator(".one h2").inner_text()
@@ -110,7 +110,7 @@ def test_the_feel_is_read_and_the_written_part_takes_it_on(demo):
     expect(page.locator(".says li").first).to_contain_text("16ths swing, 0.")
     expect(page.locator(".says")).to_contain_text("laid back")
     expect(page.locator("circle.dot").first).to_be_visible()
-    page.keyboard.press("]")
+    page.keyboard.press(">")
     expect(page.locator(".chip.on")).not_to_have_text("Whole song")
     with page.expect_response(re.compile("/feel$")):
         page.keyboard.press("f")
@@ -148,7 +148,7 @@ def test_views_are_turned_by_key(demo):
         page.wait_for_url(f"**/{name}")
     page.keyboard.press("PageUp")
     page.wait_for_url("**/feel")
-    page.keyboard.press("Shift+5")
+    page.keyboard.press("G")
     page.wait_for_url("**/grooves")
 
 

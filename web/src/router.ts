@@ -2,14 +2,14 @@ import { createRouter, createWebHistory } from "vue-router";
 import { useSession } from "./stores/session";
 
 export const VIEWS = [
-  { name: "take-in", label: "Take in" },
-  { name: "pulse", label: "Pulse" },
-  { name: "map", label: "Map" },
-  { name: "bench", label: "Bench" },
-  { name: "grooves", label: "Grooves" },
-  { name: "fills", label: "Fills" },
-  { name: "feel", label: "Feel" },
-  { name: "chart", label: "Chart" },
+  { name: "take-in", label: "Take in", key: "takeIn" },
+  { name: "pulse", label: "Pulse", key: "pulse" },
+  { name: "map", label: "Map", key: "map" },
+  { name: "bench", label: "Bench", key: "bench" },
+  { name: "grooves", label: "Grooves", key: "grooves" },
+  { name: "fills", label: "Fills", key: "fills" },
+  { name: "feel", label: "Feel", key: "feel" },
+  { name: "chart", label: "Chart", key: "chart" },
 ] as const;
 
 export const router = createRouter({

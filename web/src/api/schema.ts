@@ -877,7 +877,7 @@ export interface components {
             place: string;
             /**
              * Format: double
-             * @description Lateness in ms; of the time hand's levels: dB.
+             * @description Median lateness.
              */
             ms: number;
             count: number;
@@ -1374,6 +1374,15 @@ export interface components {
             share: number;
             says: string;
         };
+        PlaceLevel: {
+            place: string;
+            /**
+             * Format: double
+             * @description Median level against the time hand's own median.
+             */
+            db: number;
+            count: number;
+        };
         PlaceRef: {
             bar: number;
             place: string;
@@ -1603,7 +1612,7 @@ export interface components {
             together: components["schemas"]["Together"][];
             levels: components["schemas"]["Level"][];
             gaps: components["schemas"]["Gaps"];
-            hand: components["schemas"]["FeelPlace"][];
+            hand: components["schemas"]["PlaceLevel"][];
             /** Format: double */
             evenness: number | null;
             loose: {

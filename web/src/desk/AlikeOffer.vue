@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** After an edit: the bars that read alike, and the same change made there. */
+import KeyCap from "@/keys/KeyCap.vue";
 import Dialog from "primevue/dialog";
 import { computed, ref, watch } from "vue";
 import type { Stroke } from "@/api/client";
@@ -49,8 +50,8 @@ defineExpose({ apply, pick, dismiss });
 <template>
   <div v-if="offer" class="offer" role="status">
     <span>{{ offer.says.charAt(0).toUpperCase() + offer.says.slice(1) }}: <strong>in {{ offer.bars.length }} {{ offer.bars.length === 1 ? "bar" : "bars" }} alike too?</strong></span>
-    <button class="plain" @click="apply()">All <span class="key">;</span></button>
-    <button class="plain" @click="pick">Choose <span class="key">:</span></button>
+    <button class="plain" @click="apply()">All <KeyCap scope="bench" action="applyAll" /></button>
+    <button class="plain" @click="pick">Choose <KeyCap scope="bench" action="pickAlike" /></button>
     <button class="plain" @click="dismiss">No</button>
   </div>
   <Dialog v-model:visible="isPicking" modal :header="offer ? `${offer.says}: in which bars?` : ''" :style="{ width: '56rem' }" dismissable-mask>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The bar as count text: shown, copied, typed or pasted; errors point at the character. */
-import { useEventListener } from "@vueuse/core";
+import KeyCap from "@/keys/KeyCap.vue";
+import { useKeys } from "@/keys/useKeys";
 import { nextTick, onBeforeUnmount, ref, watch } from "vue";
 import { brought, of, server } from "@/api/client";
 import { usePlayback } from "@/stores/playback";
@@ -76,17 +77,12 @@ function endTaps(isKept: boolean): void {
   if (isKept && taps.value?.length) desk.edit({ operation: "tap_cue", moments: taps.value });
   taps.value = null;
 }
-useEventListener(
-  "keydown",
-  (e: KeyboardEvent) => {
-    if (!taps.value || e.ctrlKey || e.metaKey || e.altKey || !["t", "Enter", "Escape", " "].includes(e.key)) return;
-    e.preventDefault();
-    e.stopImmediatePropagation();
-    if (e.key !== "t") endTaps(e.key !== "Escape");
-    else if (!e.repeat) tap(e);
-  },
-  { capture: true },
+useKeys(
+  "tapping",
+  { tap: (e) => void (e.repeat || tap(e)), take: () => endTaps(true), drop: () => endTaps(false) },
+  { isOn: () => taps.value !== null, whereTyped: true },
 );
+useKeys("text", { write: () => void write() }, { isOn: () => document.activeElement === field.value, whereTyped: true });
 onBeforeUnmount(() => taps.value && endTaps(false));
 
 /** Puts the caret on the character that a complaint names. */
@@ -112,15 +108,15 @@ defineExpose({ focus: () => field.value?.focus() });
 <template>
   <section class="count">
     <label for="count-text">{{ bars > 1 ? `Bars ${bar} to ${bar + bars - 1}` : `Bar ${bar}` }} as count text</label>
-    <textarea id="count-text" ref="field" v-model="text" rows="9" spellcheck="false" wrap="off" @input="isTyped = true" :aria-invalid="!!complaint" aria-describedby="count-says" placeholder="hat: 8ths&#10;snare: 2.> (2a) 4.>&#10;kick: 1 3" @keydown.ctrl.enter.prevent="write" @keydown.meta.enter.prevent="write" @keydown.esc="field?.blur()" />
+    <textarea id="count-text" ref="field" v-model="text" rows="9" spellcheck="false" wrap="off" @input="isTyped = true" :aria-invalid="!!complaint" aria-describedby="count-says" placeholder="hat: 8ths&#10;snare: 2.> (2a) 4.>&#10;kick: 1 3" @keydown.esc="field?.blur()" />
     <p id="count-says" :class="['says', { wrong: complaint }]" role="status">{{ complaint || "cue: \"horns\" 1 2& · 2 beat · 2& 8th · 2e 2a 16ths · 2t 2l triplets · 2:5/6 · (2e) ghost · .> accent · .o open · .f flam" }}</p>
     <div class="line">
-      <button class="plain" :disabled="text === shown" @click="write">Write {{ bars > 1 ? "the bars" : "the bar" }} <span class="key">Ctrl ⏎</span></button>
+      <button class="plain" :disabled="text === shown" @click="write">Write {{ bars > 1 ? "the bars" : "the bar" }} <KeyCap scope="text" action="write" /></button>
       <button v-if="bars === 1" class="plain" title="The rhythm of the rest of the band becomes the bar's cue" @click="takeCue">Cue from the band</button>
       <button v-if="bars === 1 && !taps" class="plain" title="Tap another instrument's rhythm along with the recording" @click="startTaps">Tap a cue</button>
       <template v-if="taps">
-        <button class="plain on" @pointerdown.prevent="tap">Tap <span class="key">t</span> {{ taps.length }}</button>
-        <button class="plain" @click="endTaps(true)">Take it <span class="key">⏎</span></button>
+        <button class="plain on" @pointerdown.prevent="tap">Tap <KeyCap scope="tapping" action="tap" /> {{ taps.length }}</button>
+        <button class="plain" @click="endTaps(true)">Take it <KeyCap scope="tapping" action="take" /></button>
       </template>
       <button class="plain" @click="copy"><i :class="isCopied ? 'pi pi-check' : 'pi pi-copy'" /> {{ isCopied ? "Copied" : "Copy" }}</button>
     </div>

@@ -2,7 +2,7 @@
 /** Every part of the kit with its head and its key; one click writes or changes. */
 import { PARTS } from "@/kit";
 import { shape } from "@/spine/shapes";
-import { PART_KEYS } from "./strokeKeys";
+import { PART_KEYS } from "@/keys/parts";
 
 defineProps<{ current: string }>();
 const emit = defineEmits<{ choose: [name: string] }>();

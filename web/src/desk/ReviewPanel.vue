@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The review queue: what is asked now, its evidence, the keys that answer it. */
+import KeyCap from "@/keys/KeyCap.vue";
 import { computed, onMounted } from "vue";
 import { part } from "@/kit";
 import { useSong } from "@/stores/song";
@@ -31,17 +32,17 @@ onMounted(() => void r.fetchQueue());
     <button v-if="!r.isOn.value && r.left.value" class="plain go" @click="r.start()"><i class="pi pi-play" /> Begin with what settles most</button>
     <template v-if="r.isOn.value && r.doubt.value">
       <p class="ask"><strong>{{ r.doubt.value.says }}</strong></p>
-      <p v-if="r.doubt.value.bars.length > 1" class="soft figure">Heard now: bar {{ r.doubt.value.bars[r.at.value] }}, {{ r.at.value + 1 }} of {{ r.doubt.value.bars.length }}. One answer settles all. <span class="key">←</span> <span class="key">→</span></p>
+      <p v-if="r.doubt.value.bars.length > 1" class="soft figure">Heard now: bar {{ r.doubt.value.bars[r.at.value] }}, {{ r.at.value + 1 }} of {{ r.doubt.value.bars.length }}. One answer settles all. <KeyCap scope="review" action="occurrence" :which="0" /> <KeyCap scope="review" action="occurrence" :which="1" /></p>
       <div class="answers">
-        <button class="plain" @click="r.right()"><span class="key">⏎</span> {{ RIGHT[r.doubt.value.kind] ?? "Right" }}</button>
-        <button class="plain" @click="r.wrong()"><span class="key">Del</span> {{ r.doubt.value.kind === "missing" ? `Wrong: write the ${part(r.doubt.value.part).label.toLowerCase()}` : "Wrong: take it away" }}</button>
+        <button class="plain" @click="r.right()"><KeyCap scope="review" action="right" /> {{ RIGHT[r.doubt.value.kind] ?? "Right" }}</button>
+        <button class="plain" @click="r.wrong()"><KeyCap scope="review" action="wrong" /> {{ r.doubt.value.kind === "missing" ? `Wrong: write the ${part(r.doubt.value.part).label.toLowerCase()}` : "Wrong: take it away" }}</button>
         <template v-if="r.doubt.value.strokes.length">
           <p class="soft"><span class="key">a part's letter</span> it is that part</p>
-          <button class="plain" @click="r.leaveOut()"><span class="key">L</span> {{ LEFT_OUT[r.doubt.value.kind] ?? "There, but left out" }}</button>
-          <button class="plain" @click="r.keepDoubtful()"><span class="key">D</span> Can't be told: assumed</button>
+          <button class="plain" @click="r.leaveOut()"><KeyCap scope="review" action="leaveOut" /> {{ LEFT_OUT[r.doubt.value.kind] ?? "There, but left out" }}</button>
+          <button class="plain" @click="r.keepDoubtful()"><KeyCap scope="review" action="assume" /> Can't be told: assumed</button>
         </template>
-        <button class="plain" @click="r.skip()"><span class="key">]</span> Later</button>
-        <button class="plain" @click="r.stop()"><span class="key">Esc</span> Stop here</button>
+        <button class="plain" @click="r.skip()"><KeyCap scope="review" action="skip" /> Later</button>
+        <button class="plain" @click="r.stop()"><KeyCap scope="review" action="stop" /> Stop here</button>
       </div>
     </template>
     <ol v-else-if="r.left.value" class="soft">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What is known of the chosen strokes, and changing everything of them. */
+import KeyCap from "@/keys/KeyCap.vue";
 import { computed } from "vue";
 import type { Stroke, StrokeEdit } from "@/api/client";
 import { LIMBS, ORNAMENTS, part } from "@/kit";
@@ -56,11 +57,11 @@ const same = (key: keyof Stroke, value: unknown) => props.strokes.every((s) => (
         <button v-for="d in DOUBTS" :key="d.key" :class="['plain', 'small', { on: same('doubt', d.key) }]" @click="emit('edit', { operation: 'set_doubt', doubt: d.key, reason: d.key ? stroke.reason : '' })">{{ d.label }}</button>
       </div>
       <input v-if="stroke.doubt" class="plain reason" placeholder="why?" aria-label="Reason" :value="stroke.reason" maxlength="120" @change="emit('edit', { operation: 'set_doubt', doubt: stroke.doubt, reason: ($event.target as HTMLInputElement).value })">
-      <button class="plain" @click="emit('remove')"><i class="pi pi-trash" /> Remove <span class="key">Del</span></button>
+      <button class="plain" @click="emit('remove')"><i class="pi pi-trash" /> Remove <KeyCap scope="bench" action="remove" /></button>
     </template>
     <p v-else class="soft">
       Choose a stroke to change it, drag it along or up, or box several in. A click on a free
-      place of a lane, or a part's letter at the cursor, writes. <span class="key">?</span> lists all keys.
+      place of a lane, or a part's letter at the cursor, writes. <KeyCap scope="desk" action="help" /> lists all keys.
     </p>
   </section>
 </template>

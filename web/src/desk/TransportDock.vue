@@ -3,6 +3,7 @@
 import Popover from "primevue/popover";
 import { computed, ref } from "vue";
 import { LAYERS, LIMBS } from "@/kit";
+import { row, shown, withKey, type Action } from "@/keys/table";
 import { clockText } from "@/score/time";
 import { CLICKS, FEELS, SPEEDS, usePlayback, type Sounding } from "@/stores/playback";
 import { useShelf } from "@/stores/shelf";
@@ -13,11 +14,11 @@ const playback = usePlayback();
 const desk = useSong();
 const shelf = useShelf();
 const layers = ref<InstanceType<typeof Popover> | null>(null);
-const SOUNDS: { key: Sounding; label: string }[] = [
-  { key: "recording", label: "Recording" },
-  { key: "written", label: "Written" },
-  { key: "both", label: "Both" },
-  { key: "alternate", label: "In turn" },
+const SOUNDS: { key: Sounding; label: string; at: Action<"desk"> }[] = [
+  { key: "recording", label: "Recording", at: "recording" },
+  { key: "written", label: "Written", at: "written" },
+  { key: "both", label: "Both", at: "nextSound" },
+  { key: "alternate", label: "In turn", at: "inTurn" },
 ];
 const DRUM_NAMES = { recorded: "Drums as is", forward: "Drums forward", back: "Drums back" };
 const bar = computed(() => desk.clock?.barAt(playback.now) ?? 0);
@@ -65,23 +66,23 @@ function percent(seconds: number): string {
         <span class="soft">{{ bar ? `bar ${bar}` : "before bar 1" }}<template v-if="section">, {{ section.name }}</template></span>
       </div>
       <div class="group" role="group" aria-label="What sounds">
-        <button v-for="s in SOUNDS" :key="s.key" :class="['plain', { on: playback.sounding === s.key }]" :aria-pressed="playback.sounding === s.key" @click="playback.sounding = s.key">{{ s.label }}</button>
+        <button v-for="s in SOUNDS" :key="s.key" :class="['plain', { on: playback.sounding === s.key }]" :aria-pressed="playback.sounding === s.key" :title="withKey(s.label, 'desk', s.at)" @click="playback.sounding = s.key">{{ s.label }}</button>
       </div>
-      <button class="plain drums" :class="{ on: playback.drums !== 'recorded' }" title="Drums in the recording: as recorded, forward, back (key ')" @click="playback.turnDrums()">{{ DRUM_NAMES[playback.drums] }}</button>
-      <select v-if="others.length" v-model="playback.take" class="plain takes" aria-label="Take that sounds" title="Take that sounds (&quot;)">
+      <button class="plain drums" :class="{ on: playback.drums !== 'recorded' }" :title="withKey('Drums in the recording: as recorded, forward, back', 'desk', 'drums')" @click="playback.turnDrums()">{{ DRUM_NAMES[playback.drums] }}</button>
+      <select v-if="others.length" v-model="playback.take" class="plain takes" aria-label="Take that sounds" :title="withKey('Take that sounds', 'desk', 'nextTake')">
         <option :value="null">the recording</option>
         <option v-for="t in others" :key="t.id" :value="t.id">{{ t.name }}</option>
       </select>
       <div class="group" role="group" aria-label="Loop">
-        <button :class="['plain', { on: playback.loop }]" @click="loopBar"><i class="pi pi-sync" /> Bar</button>
+        <button :class="['plain', { on: playback.loop }]" :title="withKey('Loop this bar', 'desk', 'loopBar')" @click="loopBar"><i class="pi pi-sync" /> Bar</button>
         <button class="plain" :disabled="!section" @click="loopSection">Section</button>
         <button class="plain" :disabled="!playback.loop" aria-label="No loop" @click="playback.loop = null"><i class="pi pi-times" /></button>
       </div>
-      <select v-model.number="playback.speed" class="plain" aria-label="Speed" title="Speed (− +)">
+      <select v-model.number="playback.speed" class="plain" aria-label="Speed" :title="`Speed (${shown(row('desk', 'slower'))} ${shown(row('desk', 'faster'))})`">
         <option v-for="s in SPEEDS" :key="s" :value="s">{{ Math.round(s * 100) }} %</option>
       </select>
-      <button class="plain click" :class="{ on: playback.click }" title="Click (Shift 6)" @click="playback.nextClick()">{{ CLICKS[playback.click]!.label }}</button>
-      <button class="plain" :class="{ on: playback.countsIn }" :aria-pressed="playback.countsIn" title="A bar is counted in (Shift 7)" @click="playback.countsIn = !playback.countsIn">Count in</button>
+      <button class="plain click" :class="{ on: playback.click }" :title="withKey('Click', 'desk', 'click')" @click="playback.nextClick()">{{ CLICKS[playback.click]!.label }}</button>
+      <button class="plain" :class="{ on: playback.countsIn }" :aria-pressed="playback.countsIn" :title="withKey('A bar is counted in', 'desk', 'countIn')" @click="playback.countsIn = !playback.countsIn">Count in</button>
       <div class="group" role="group" aria-label="Limbs of the written part">
         <button
           v-for="l in LIMBS"

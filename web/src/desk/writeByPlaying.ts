@@ -1,13 +1,13 @@
 /** Playing a part in on keys or pads along with the recording; the core's reader writes it. */
 import type { PartName } from "@/api/client";
-import { useEventListener } from "@vueuse/core";
 import { onScopeDispose, ref } from "vue";
 import { listenToPads } from "@/audio/pads";
 import { PARTS } from "@/kit";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 import { freshId } from "./clipboard";
-import { PART_OF } from "./strokeKeys";
+import { PART_OF } from "@/keys/parts";
+import { useKeys } from "@/keys/useKeys";
 import type { Writing } from "./writing";
 
 interface Played {
@@ -44,19 +44,14 @@ export function useWritingByPlaying(writing: Writing) {
     if (isKept && played.value.length) desk.edit({ operation: "play_in", hits: played.value, new: freshId() });
     played.value = [];
   }
-  useEventListener(
-    "keydown",
-    (e: KeyboardEvent) => {
-      if (!isOn.value || e.ctrlKey || e.metaKey || e.altKey) return;
-      const isEnd = ["Enter", "Escape", " ", "Y"].includes(e.key);
-      const part = PART_OF[e.key];
-      if (!isEnd && !part) return;
-      e.preventDefault();
-      e.stopImmediatePropagation();
-      if (isEnd) end(e.key !== "Escape");
-      else if (!e.repeat) strike(part!, LOUDNESS[writing.touch.value], e);
+  useKeys(
+    "playing",
+    {
+      strike: (e) => void (e.repeat || strike(PART_OF[e.key]!, LOUDNESS[writing.touch.value], e)),
+      take: () => end(true),
+      drop: () => end(false),
     },
-    { capture: true },
+    { isOn: () => isOn.value, whereTyped: true },
   );
   onScopeDispose(() => unplug?.());
   return { isOn, played, start, end };

@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import { ref } from "vue";
 import type { Stroke } from "@/api/client";
 import { useSong } from "@/stores/song";
-import { PART_KEYS } from "./strokeKeys";
+import { PART_KEYS } from "@/keys/parts";
 import { useWriting, type Writing } from "./writing";
 
 let edits: [string, Record<string, unknown>][];

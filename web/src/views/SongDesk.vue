@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The desk of one song: its views, undo, saving, the transport and the keys. */
-import { useEventListener } from "@vueuse/core";
 import { useToast } from "primevue/usetoast";
 import { computed, onUnmounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
@@ -10,9 +9,11 @@ import TransportDock from "@/desk/TransportDock.vue";
 import { retryWhileAway, Refusal } from "@/api/client";
 import ClashDialog from "@/desk/ClashDialog.vue";
 import { usable } from "@/desk/takes";
+import { withKey } from "@/keys/table";
+import { useKeys } from "@/keys/useKeys";
 import { VIEWS } from "@/router";
 import { phraseRows } from "@/spine/layout";
-import { usePlayback } from "@/stores/playback";
+import { usePlayback, type Sounding } from "@/stores/playback";
 import { useShelf } from "@/stores/shelf";
 import { useSong } from "@/stores/song";
 
@@ -65,41 +66,41 @@ onUnmounted(() => {
   desk.close();
 });
 
-function isTyping(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && !!target.closest("input, select, textarea, [role=dialog], [role=listbox], [role=combobox]");
-}
-
-useEventListener("keydown", (e: KeyboardEvent) => {
-  if (isTyping(e.target)) return;
-  const withControl = e.ctrlKey || e.metaKey;
-  if (withControl && e.key.toLowerCase() === "z") {
-    e.preventDefault();
-    if (e.shiftKey) redo();
-    else undo();
-  } else if (withControl || e.altKey) return;
-  else if (e.key === "?") isHelping.value = true;
-  else if (e.shiftKey && /^Digit[1-5]$/.test(e.code)) {
-    void router.push({ name: VIEWS[Number(e.code[5]) - 1]!.name });
-  } else if (e.key === "PageDown" || e.key === "PageUp") {
-    e.preventDefault();
-    turnTo(e.key === "PageDown" ? 1 : -1);
-  } else if (!desk.shown) return;
-  else if (e.code === "Space") {
-    e.preventDefault();
-    playback.toggle();
-  } else if (e.key === "Tab") return;
-  else if (e.shiftKey && /^Digit[6-90]$/.test(e.code)) EAR[e.code]!();
-  else if (e.key === "{") playback.sounding = "recording";
-  else if (e.key === "}") playback.sounding = "written";
-  else if (e.key === "|") playback.sounding = "alternate";
-  else if (e.key === '"') nextTake();
-  else if (e.key === "~") playback.only(["kick", "backbeat"]);
-  else if (e.key === "-") playback.slower(-1);
-  else if (e.key === "+") playback.slower(1);
-  else if (e.key === "\\") loopBar();
-  else if (e.key === "`" || e.key === "§") nextSound();
-  else if (e.key === "'") playback.turnDrums();
-  else if (e.key === "Home") playback.seek(0);
+/** What needs the song's part: nothing before it was heard. */
+const onPart = (act: () => unknown) => () => (desk.shown ? void act() : false);
+const to = (name: (typeof VIEWS)[number]["name"]) => () => void router.push({ name });
+const hear = (what: Sounding) => onPart(() => (playback.sounding = what));
+useKeys("desk", {
+  play: onPart(playback.toggle),
+  loopBar: onPart(loopBar),
+  loopBeat: onPart(loopBeat),
+  loopPhrase: onPart(loopPhrase),
+  nextSound: onPart(nextSound),
+  recording: hear("recording"),
+  written: hear("written"),
+  inTurn: hear("alternate"),
+  nextTake: onPart(nextTake),
+  drums: onPart(playback.turnDrums),
+  click: onPart(playback.nextClick),
+  countIn: onPart(() => (playback.countsIn = !playback.countsIn)),
+  narrow: onPart(playback.narrow),
+  backbone: onPart(() => playback.only(["kick", "backbeat"])),
+  slower: onPart(() => playback.slower(-1)),
+  faster: onPart(() => playback.slower(1)),
+  home: onPart(() => playback.seek(0)),
+  undo,
+  redo,
+  takeIn: to("take-in"),
+  pulse: to("pulse"),
+  map: to("map"),
+  bench: to("bench"),
+  grooves: to("grooves"),
+  fills: to("fills"),
+  feel: to("feel"),
+  chart: to("chart"),
+  nextView: () => turnTo(1),
+  viewBefore: () => turnTo(-1),
+  help: () => void (isHelping.value = true),
 });
 
 /** Taking back says what it takes back: it may lie in another view, or be long ago. */
@@ -129,14 +130,6 @@ function turnTo(by: number): void {
   void router.push({ name: VIEWS[(at + by + VIEWS.length) % VIEWS.length]!.name });
 }
 
-/** Keys of the ear, with Shift. */
-const EAR: Record<string, () => void> = {
-  Digit6: playback.nextClick,
-  Digit7: () => (playback.countsIn = !playback.countsIn),
-  Digit8: playback.narrow,
-  Digit9: loopBeat,
-  Digit0: loopPhrase,
-};
 function barNow(): number {
   return Number(route.query.bar) || desk.clock?.barAt(playback.now) || 1;
 }
@@ -181,6 +174,7 @@ function nextSound(): void {
           :to="{ name: v.name, params: { id: songId } }"
           :class="['view', { on: route.name === v.name, off: !desk.shown && v.name !== 'take-in' }]"
           role="tab"
+          :title="withKey(v.label, 'desk', v.key)"
           :aria-selected="route.name === v.name"
         >{{ v.label }}</RouterLink>
       </div>
@@ -188,9 +182,9 @@ function nextSound(): void {
         <span v-if="desk.shown" :class="['saved', { away: desk.isAway }]" role="status">
           {{ saving }}
         </span>
-        <button class="plain icon" aria-label="Undo" :title="desk.shown?.undoes ? `Undo: ${desk.shown.undoes} (Ctrl+Z)` : 'Nothing of yours to undo (Ctrl+Z)'" :disabled="!desk.shown?.undoes" @click="undo"><i class="pi pi-undo" /></button>
-        <button class="plain icon" aria-label="Redo" :title="desk.shown?.redoes ? `Redo: ${desk.shown.redoes} (Ctrl+Shift+Z)` : 'Nothing of yours to redo (Ctrl+Shift+Z)'" :disabled="!desk.shown?.redoes" @click="redo"><i class="pi pi-refresh" /></button>
-        <button class="plain icon" aria-label="Keys" title="Keys (?)" @click="isHelping = true">?</button>
+        <button class="plain icon" aria-label="Undo" :title="withKey(desk.shown?.undoes ? `Undo: ${desk.shown.undoes}` : 'Nothing of yours to undo', 'desk', 'undo')" :disabled="!desk.shown?.undoes" @click="undo"><i class="pi pi-undo" /></button>
+        <button class="plain icon" aria-label="Redo" :title="withKey(desk.shown?.redoes ? `Redo: ${desk.shown.redoes}` : 'Nothing of yours to redo', 'desk', 'redo')" :disabled="!desk.shown?.redoes" @click="redo"><i class="pi pi-refresh" /></button>
+        <button class="plain icon" aria-label="Keys" :title="withKey('Keys', 'desk', 'help')" @click="isHelping = true">?</button>
       </template>
     </TopBar>
     <main>

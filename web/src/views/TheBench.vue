@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** Bench: what exactly is played in this bar, by which limb, how loud, how sure. */
+import KeyCap from "@/keys/KeyCap.vue";
+import { withKey } from "@/keys/table";
 import { useElementSize } from "@vueuse/core";
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
@@ -27,12 +29,12 @@ import { useShelf } from "@/stores/shelf";
 import { useSong } from "@/stores/song";
 
 type Panel = "stroke" | "text" | "compare" | "review";
-const PANELS: { key: Panel; label: string; at: string }[] = [
-  { key: "stroke", label: "Stroke", at: "" },
-  { key: "text", label: "Text", at: "y" },
-  { key: "compare", label: "Compare", at: "j" },
-  { key: "review", label: "Review", at: "Q" },
-];
+const PANELS = [
+  { key: "stroke", label: "Stroke", at: null },
+  { key: "text", label: "Text", at: "text" },
+  { key: "compare", label: "Compare", at: "compare" },
+  { key: "review", label: "Review", at: "review" },
+] as const;
 const VIEWS = [1, 2, 4, 0] as const; // bars side by side; 0: the phrase
 const NEAR = 0.035; // seconds within which a stroke belongs to an onset
 const PAD = 26;
@@ -206,7 +208,7 @@ const hints = computed(() =>
         <SpineThumb :bar="b" :strokes="desk.byBar.get(b) ?? []" :clock="desk.clock!" :different="null" />
       </button>
       <span class="grow" />
-      <button :class="['plain', { on: isConfirmed }]" :aria-pressed="isConfirmed" :title="`This bar is ${state}`" @click="confirm"><i class="pi pi-check" /> {{ isConfirmed ? "Confirmed" : "Is right" }} <span class="key">=</span></button>
+      <button :class="['plain', { on: isConfirmed }]" :aria-pressed="isConfirmed" :title="`This bar is ${state}`" @click="confirm"><i class="pi pi-check" /> {{ isConfirmed ? "Confirmed" : "Is right" }} <KeyCap scope="bench" action="confirm" /></button>
       <button class="plain" title="All bars of the section are right" @click="confirmSection">Section is right</button>
     </div>
     <div class="work">
@@ -242,7 +244,7 @@ const hints = computed(() =>
       <div class="axis soft" aria-hidden="true"><span class="wave">level</span><span>cymbals</span><span>snare</span><span>toms</span><span>kick</span></div>
       <aside class="side">
         <div class="tabs" role="tablist" aria-label="Beside the bar">
-          <button v-for="p in PANELS" :key="p.key" role="tab" :aria-selected="panel === p.key" :class="{ on: panel === p.key }" @click="panel = p.key">{{ p.label }} <span v-if="p.at" class="key">{{ p.at }}</span></button>
+          <button v-for="p in PANELS" :key="p.key" role="tab" :aria-selected="panel === p.key" :class="{ on: panel === p.key }" @click="panel = p.key">{{ p.label }} <KeyCap v-if="p.at" scope="bench" :action="p.at" /></button>
         </div>
         <div class="panel" role="tabpanel">
           <StrokeCard v-if="panel === 'stroke'" :strokes="writing.strokes.value" :clock="desk.clock!" @edit="(wanted) => writing.each((s) => ({ ...wanted, id: s.id }) as StrokeEdit)" @remove="writing.remove()" />
@@ -262,7 +264,7 @@ const hints = computed(() =>
       <div class="group" role="group" aria-label="Grid">
         <button v-for="g in writing.GRIDS" :key="g.parts" :class="['plain', { on: writing.grid.value === g.parts }]" :title="`${g.label} (${g.key})`" @click="writing.setGrid(g.parts)">{{ g.label }}</button>
       </div>
-      <button :class="['plain', 'tap', { on: tapping.isOn.value }]" title="Play the part in along with the recording (Y)" @click="tap">{{ tapping.isOn.value ? `Playing in: ${tapping.played.value.length}. Enter keeps it` : "Play it in" }} <span class="key">Y</span></button>
+      <button :class="['plain', 'tap', { on: tapping.isOn.value }]" :title="withKey('Play the part in along with the recording', 'bench', 'playIn')" @click="tap">{{ tapping.isOn.value ? `Playing in: ${tapping.played.value.length}. Enter keeps it` : "Play it in" }} <KeyCap scope="bench" action="playIn" /></button>
       <span class="hints" role="status">{{ hints.join("; ") }}</span>
     </div>
     <PartTray :current="writing.part.value" @choose="writing.takePart" />

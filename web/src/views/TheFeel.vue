@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Feel: straight or swung and how much, who is late or early, how loud each layer is. */
-import { useElementSize, useEventListener } from "@vueuse/core";
+import KeyCap from "@/keys/KeyCap.vue";
+import { by, useKeys } from "@/keys/useKeys";
+import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
 import { of, server, type SectionFeel } from "@/api/client";
 import { placeValue } from "@/score/time";
@@ -75,14 +77,11 @@ function playPoint(bar: number, place: string): void {
   const clock = desk.clock!;
   playback.play(Math.max(0, clock.seconds(clock.starts[bar - 1]! + placeValue(place)) - 0.5));
 }
-useEventListener("keydown", (e: KeyboardEvent) => {
-  if (e.target instanceof HTMLElement && e.target.closest("input, select, [role=dialog]")) return;
-  if (e.ctrlKey || e.metaKey || e.altKey) return;
-  if (e.key === "[") at.value = Math.max(0, at.value - 1);
-  else if (e.key === "]") at.value = Math.min(feels.value.length - 1, at.value + 1);
-  else if (e.key === "g") hear("grid");
-  else if (e.key === "f") hear("song");
-  else if (e.key === "m") hear("measured");
+useKeys("feel", {
+  step: (_, which) => void (at.value = Math.min(Math.max(0, at.value + by(which)), feels.value.length - 1)),
+  grid: () => hear("grid"),
+  song: () => hear("song"),
+  measured: () => hear("measured"),
 });
 </script>
 
@@ -95,7 +94,7 @@ useEventListener("keydown", (e: KeyboardEvent) => {
       <span class="grow" />
       <span class="soft">Hear the written part</span>
       <div class="group" role="group" aria-label="Feel of the written part">
-        <button v-for="(f, n) in FEELS" :key="f.key" :class="['plain', { on: playback.feel === f.key }]" :aria-pressed="playback.feel === f.key" @click="hear(f.key)">{{ f.label }} <span class="key">{{ "gfm"[n] }}</span></button>
+        <button v-for="f in FEELS" :key="f.key" :class="['plain', { on: playback.feel === f.key }]" :aria-pressed="playback.feel === f.key" @click="hear(f.key)">{{ f.label }} <KeyCap scope="feel" :action="f.key" /></button>
       </div>
       <button v-if="feel" class="plain" :aria-label="`Play ${nameOf(feel)}`" @click="play(feel)"><i class="pi pi-play" /></button>
     </header>

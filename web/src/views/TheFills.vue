@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Fills: each with its time, subdivision, cell, way over the drums, and where it comes back. */
-import { useElementSize, useEventListener } from "@vueuse/core";
+import KeyCap from "@/keys/KeyCap.vue";
+import { by, useKeys } from "@/keys/useKeys";
+import { useElementSize } from "@vueuse/core";
 import Column from "primevue/column";
 import DataTable from "primevue/datatable";
 import { useToast } from "primevue/usetoast";
@@ -101,13 +103,10 @@ const compound = (bar: number) => desk.clock!.meters[bar - 1]!.isCompound;
 function step(by: number): void {
   at.value = Math.min(Math.max(0, at.value + by), fills.value.length - 1);
 }
-useEventListener("keydown", (e: KeyboardEvent) => {
-  if (e.target instanceof HTMLElement && e.target.closest("input, select, [role=dialog]")) return;
-  if (e.ctrlKey || e.metaKey || e.altKey) return;
-  if (e.key === "[") step(-1);
-  else if (e.key === "]") step(1);
-  else if (e.key === "Enter" && !(e.target instanceof HTMLButtonElement)) play();
-  else if (e.key === "l") void lift();
+useKeys("fills", {
+  step: (_, which) => step(by(which)),
+  play: (e) => (e.target instanceof HTMLButtonElement ? false : play()),
+  lift: () => void lift(),
 });
 </script>
 
@@ -134,9 +133,9 @@ useEventListener("keydown", (e: KeyboardEvent) => {
           <p class="soft">{{ [fill.linear ? "linear" : "", fill.accents ? `${fill.accents} accent${fill.accents > 1 ? "s" : ""}` : "", ...fill.rudiments, ...new Set(fill.ornaments)].filter(Boolean).join(", ") }}</p>
           <p v-if="fill.like.length">Comes back: <button v-for="l in fill.like.slice(0, 6)" :key="l.fill" class="plain tiny" @click="at = l.fill">bar {{ fills[l.fill]?.bar }} <span class="soft">{{ HOW[l.how] }}</span></button></p>
           <div class="acts">
-            <button class="plain" @click="play(1)"><i class="pi pi-play" /> With the bar before <span class="key">⏎</span></button>
+            <button class="plain" @click="play(1)"><i class="pi pi-play" /> With the bar before <KeyCap scope="fills" action="play" /></button>
             <button class="plain" @click="play(0)"><i class="pi pi-sync" /> Alone</button>
-            <button class="plain" :disabled="isKept" @click="lift"><i class="pi pi-bookmark" /> {{ isKept ? "Kept" : "Keep" }} <span class="key">l</span></button>
+            <button class="plain" :disabled="isKept" @click="lift"><i class="pi pi-bookmark" /> {{ isKept ? "Kept" : "Keep" }} <KeyCap scope="fills" action="lift" /></button>
             <button class="plain" @click="router.push({ name: 'bench', query: { bar: fill.bar } })">To the Bench</button>
           </div>
         </div>
@@ -161,7 +160,7 @@ useEventListener("keydown", (e: KeyboardEvent) => {
       <p v-else class="soft empty">{{ list.complaint.value || (list.value.value ? "No bar leaves its groove: this song has no fill." : "Looking for fills …") }}</p>
     </template>
     <div v-else class="kept">
-      <p v-if="!kept.length" class="soft empty">Nothing is kept yet. Keep a fill of any song with <span class="key">l</span>; it stays here even when the song goes.</p>
+      <p v-if="!kept.length" class="soft empty">Nothing is kept yet. Keep a fill of any song with <KeyCap scope="fills" action="lift" />; it stays here even when the song goes.</p>
       <article v-for="k in kept" :key="k.id" class="card">
         <div class="line"><strong>{{ k.title }}</strong><span class="soft figure">bar {{ k.bar }}, {{ Math.round(k.tempo) }} bpm</span></div>
         <div class="thumbs"><SpineThumb v-for="n in k.document.meters.length" :key="n" :bar="n" :strokes="(k.document.strokes as Stroke[]).filter((s) => s.bar === n)" :clock="clockOf(k)" /></div>

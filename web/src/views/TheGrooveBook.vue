@@ -1,7 +1,9 @@
 <script setup lang="ts">
 /** Groove book: the core of each section, its options and how often, its variants, and where
  * else its patterns are played. */
-import { useElementSize, useEventListener } from "@vueuse/core";
+import KeyCap from "@/keys/KeyCap.vue";
+import { by, useKeys } from "@/keys/useKeys";
+import { useElementSize } from "@vueuse/core";
 import { computed, onUnmounted, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 import { of, server, type Groove, type Option, type Stroke } from "@/api/client";
@@ -134,17 +136,14 @@ function open(bar: number): void {
 function step(by: number): void {
   at.value = Math.min(Math.max(0, at.value + by), grooves.value.length - 1);
 }
-useEventListener("keydown", (e: KeyboardEvent) => {
-  if (e.target instanceof HTMLElement && e.target.closest("input, select, [role=dialog]")) return;
-  if (e.ctrlKey || e.metaKey || e.altKey || e.shiftKey) return;
-  if (e.key === "[") step(-1);
-  else if (e.key === "]") step(1);
-  else if (e.key === "c") hearCore();
-  else if (e.key === "e") allOptions();
-  else if (/^[1-7]$/.test(e.key)) playback.mute(LAYER_KEYS[Number(e.key) - 1]!);
-  else if (e.key === "k") search.value?.ask("kick");
-  else if (e.key === "h") search.value?.ask("hands");
-  else if (e.key === "s") search.value?.ask("kick and snare");
+useKeys("grooves", {
+  step: (_, which) => step(by(which)),
+  core: hearCore,
+  options: allOptions,
+  layer: (_, which) => playback.mute(LAYER_KEYS[which]!),
+  kick: () => void search.value?.ask("kick"),
+  hands: () => void search.value?.ask("hands"),
+  kickAndSnare: () => void search.value?.ask("kick and snare"),
 });
 </script>
 
@@ -171,8 +170,8 @@ useEventListener("keydown", (e: KeyboardEvent) => {
           <input v-model.number.lazy="threshold" type="range" min="0.5" max="1" step="0.05" aria-label="Share of the bars that makes a stroke core">
           <strong class="figure">{{ Math.round(threshold * 100) }} %</strong>
         </label>
-        <button :class="['plain', { on: hearing === 'core' }]" :aria-pressed="hearing === 'core'" @click="hearCore"><i class="pi pi-play" /> Core <span class="key">c</span></button>
-        <button class="plain" :disabled="!groove.options.length" @click="allOptions">{{ withOptions.size ? "Without options" : "With options" }} <span class="key">e</span></button>
+        <button :class="['plain', { on: hearing === 'core' }]" :aria-pressed="hearing === 'core'" @click="hearCore"><i class="pi pi-play" /> Core <KeyCap scope="grooves" action="core" /></button>
+        <button class="plain" :disabled="!groove.options.length" @click="allOptions">{{ withOptions.size ? "Without options" : "With options" }} <KeyCap scope="grooves" action="options" /></button>
       </header>
       <p v-if="groove.relation" class="relation">
         <strong>{{ groove.relation }}{{ groove.related.length ? ":" : "." }}</strong>
@@ -181,7 +180,7 @@ useEventListener("keydown", (e: KeyboardEvent) => {
         <button v-if="groove.related.length > 2" class="plain tiny" @click="isLong = !isLong">{{ isLong ? "less" : "all of it" }}</button>
       </p>
       <div class="chips" role="group" aria-label="Layers shown and heard">
-        <button v-for="(l, n) in LAYER_KEYS" :key="l" :class="['plain', 'chip', { muted: playback.muted.has(l) }]" :aria-pressed="!playback.muted.has(l)" :disabled="!layers.has(l) && !groove.options.some((o) => layerOf({ ...o, ornament: null }) === l)" title="Shows and sounds, or not; with Shift: it alone" @click="$event.shiftKey ? playback.only([l]) : playback.mute(l)">{{ l.replace("_", " ") }} <span class="key">{{ n + 1 }}</span></button>
+        <button v-for="(l, n) in LAYER_KEYS" :key="l" :class="['plain', 'chip', { muted: playback.muted.has(l) }]" :aria-pressed="!playback.muted.has(l)" :disabled="!layers.has(l) && !groove.options.some((o) => layerOf({ ...o, ornament: null }) === l)" title="Shows and sounds, or not; with Shift: it alone" @click="$event.shiftKey ? playback.only([l]) : playback.mute(l)">{{ l.replace("_", " ") }} <KeyCap scope="grooves" action="layer" :which="n" /></button>
         <button class="plain chip" @click="playback.only(['kick', 'backbeat'])">kick and backbeat</button>
       </div>
       <div ref="frame" class="spines">

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 /** Map: the form as sections, phrase rows and thumbnails; the whole song at a glance. */
-import { useElementSize, useEventListener } from "@vueuse/core";
+import type { Section } from "@/api/client";
+import KeyCap from "@/keys/KeyCap.vue";
+import { by, useKeys } from "@/keys/useKeys";
+import { useElementSize } from "@vueuse/core";
 import Popover from "primevue/popover";
 import { computed, nextTick, ref } from "vue";
 import { useRouter } from "vue-router";
@@ -65,18 +68,23 @@ function saysOf(bar: number): string {
 }
 
 /** Keys act on the section that the cursor is in. */
-useEventListener("keydown", (e: KeyboardEvent) => {
-  if (e.target instanceof HTMLElement && e.target.closest("input, textarea, select, [role=combobox], [role=listbox], [role=dialog]")) return;
-  if (e.ctrlKey || e.metaKey || e.altKey) return;
-  const bar = Math.max(1, playing.value);
-  const own = sections.value.find((s) => s.first_bar <= bar && bar < s.first_bar + s.bars);
-  if (e.key === "z") isRoomy.value = !isRoomy.value;
-  else if (!own) return;
-  else if (e.key === "s") desk.edit({ operation: "split_section", id: own.id, bar, new: `sec-${crypto.randomUUID().slice(0, 8)}` });
-  else if (e.key === "j") desk.edit({ operation: "merge_section", id: own.id });
-  else if (e.key === "[" || e.key === "]") desk.edit({ operation: "move_border", id: own.id, first_bar: own.first_bar + (e.key === "]" ? 1 : -1) });
-  else if (e.key === ",") playback.seek(desk.clock!.barStart(Math.max(1, bar - 1)));
-  else if (e.key === ".") playback.seek(desk.clock!.barStart(Math.min(desk.clock!.bars, bar + 1)));
+/** The section at the cursor, if the cursor stands in one. */
+function here(act: (s: Section, bar: number) => void): () => unknown {
+  return () => {
+    const bar = Math.max(1, playing.value);
+    const own = sections.value.find((s) => s.first_bar <= bar && bar < s.first_bar + s.bars);
+    return own ? act(own, bar) : false;
+  };
+}
+useKeys("map", {
+  roomy: () => void (isRoomy.value = !isRoomy.value),
+  step: (_, which) => {
+    const bar = Math.max(1, playing.value) + by(which);
+    playback.seek(desk.clock!.barStart(Math.min(Math.max(1, bar), desk.clock!.bars)));
+  },
+  border: (_, which) => here((s) => desk.edit({ operation: "move_border", id: s.id, first_bar: s.first_bar + by(which) }))(),
+  split: here((s, bar) => desk.edit({ operation: "split_section", id: s.id, bar, new: `sec-${crypto.randomUUID().slice(0, 8)}` })),
+  join: here((s) => desk.edit({ operation: "merge_section", id: s.id })),
 });
 </script>
 
@@ -89,7 +97,7 @@ useEventListener("keydown", (e: KeyboardEvent) => {
       <span><i class="odd" /> not a four</span>
       <span><i class="mark" /> something changes (point at it)</span>
       <span class="grow" />
-      <button class="plain" :aria-pressed="isRoomy" @click="isRoomy = !isRoomy">{{ isRoomy ? "Whole song" : "Roomy" }} <span class="key">z</span></button>
+      <button class="plain" :aria-pressed="isRoomy" @click="isRoomy = !isRoomy">{{ isRoomy ? "Whole song" : "Roomy" }} <KeyCap scope="map" action="roomy" /></button>
     </p>
     <div class="sections" :style="{ '--bars': widest, '--bar-height': `${barHeight}px` }">
       <div v-for="(column, c) in layout.columns" :key="c" :class="['column', { dense: isDense }]">

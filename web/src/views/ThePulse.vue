@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Pulse: how fast, how steady, where is 1, which meter; and putting it right. */
-import { useElementSize, useEventListener } from "@vueuse/core";
+import KeyCap from "@/keys/KeyCap.vue";
+import { by, useKeys } from "@/keys/useKeys";
+import { useElementSize } from "@vueuse/core";
 import Select from "primevue/select";
 import { computed, onUnmounted, ref, watch } from "vue";
 import { listenToPads } from "@/audio/pads";
@@ -33,17 +35,17 @@ const range = computed(() => {
 });
 /** Other ways to feel the same strokes, each with the key that chooses it. */
 const READINGS = [
-  { key: "h", factor: "1/2", value: 0.5, says: "half" },
-  { key: "d", factor: "2", value: 2, says: "double" },
-  { key: "3", factor: "3/2", value: 1.5, says: "3 for 2" },
-  { key: "2", factor: "2/3", value: 2 / 3, says: "2 for 3" },
+  { key: "half", factor: "1/2", value: 0.5, says: "half" },
+  { key: "double", factor: "2", value: 2, says: "double" },
+  { key: "threeForTwo", factor: "3/2", value: 1.5, says: "3 for 2" },
+  { key: "twoForThree", factor: "2/3", value: 2 / 3, says: "2 for 3" },
 ] as const;
 const readings = computed(() =>
   READINGS.map((r) => ({
     ...r,
     bpm: tempo.value.bpm * r.value,
     heard: tempo.value.alternatives.some((a) => Math.abs(a / (tempo.value.bpm * r.value) - 1) < 0.04),
-  })).filter((r) => r.key === "h" || r.key === "d" || r.heard),
+  })).filter((r) => r.key === "half" || r.key === "double" || r.heard),
 );
 function read(key: string): void {
   const reading = READINGS.find((r) => r.key === key);
@@ -186,22 +188,21 @@ function drag(bar: number, beat: number, to: number): void {
   desk.edit({ operation: "drag_beat", bar, beat, seconds: to });
 }
 
-useEventListener("keydown", (e: KeyboardEvent) => {
-  if (e.target instanceof HTMLElement && e.target.closest("input, select, [role=combobox], [role=listbox], [role=dialog]")) return;
-  if (e.ctrlKey || e.metaKey || e.altKey) return;
-  if (READINGS.some((r) => r.key === e.key)) read(e.key);
-  else if (e.key === "ArrowLeft" || e.key === "ArrowRight") {
-    const later = e.key === "ArrowRight";
-    if (e.shiftKey) desk.edit({ operation: "shift_half", later });
-    else desk.edit({ operation: "shift_one", beats: later ? 1 : -1 });
-  } else if (e.key === "1") isOne();
-  else if (e.key === "t") tap(e);
-  else if (e.key === "Enter" && taps.value.length) finishTaps();
-  else if (e.key === "Escape") taps.value = [];
-  else if (e.key === "i") desk.edit({ operation: "insert_beat", ...chosen.value });
-  else if (e.key === "x") desk.edit({ operation: "remove_beat", ...chosen.value });
-  else if (e.key === "l") toggleLock();
-  else if (e.key === "," || e.key === ".") step(e.key === "." ? 1 : -1);
+useKeys("pulse", {
+  half: () => read("half"),
+  double: () => read("double"),
+  threeForTwo: () => read("threeForTwo"),
+  twoForThree: () => read("twoForThree"),
+  tap,
+  takeTaps: () => (taps.value.length ? finishTaps() : false),
+  dropTaps: () => void (taps.value = []),
+  one: isOne,
+  shift: (_, which) => desk.edit({ operation: "shift_one", beats: by(which) }),
+  shiftHalf: (_, which) => desk.edit({ operation: "shift_half", later: which === 1 }),
+  step: (_, which) => step(by(which)),
+  insert: () => desk.edit({ operation: "insert_beat", ...chosen.value }),
+  remove: () => desk.edit({ operation: "remove_beat", ...chosen.value }),
+  lock: toggleLock,
 });
 </script>
 
@@ -215,13 +216,13 @@ useEventListener("keydown", (e: KeyboardEvent) => {
       <div class="act">
         <h2>Felt otherwise?</h2>
         <button v-for="r in readings" :key="r.key" :class="['plain', { heard: r.heard && r.key !== 'h' && r.key !== 'd' }]" @click="read(r.key)">
-          {{ r.says }}: {{ Math.round(r.bpm) }} <span class="key">{{ r.key }}</span>
+          {{ r.says }}: {{ Math.round(r.bpm) }} <KeyCap scope="pulse" :action="r.key" />
         </button>
-        <button class="plain" :class="{ on: taps.length }" @pointerdown.prevent="tap">Tap along <span class="key">t</span> <span class="soft">{{ tapSays }}</span></button>
+        <button class="plain" :class="{ on: taps.length }" @pointerdown.prevent="tap">Tap along <KeyCap scope="pulse" action="tap" /> <span class="soft">{{ tapSays }}</span></button>
       </div>
       <div class="act">
         <h2>Is the 1 elsewhere?</h2>
-        <button class="plain" :disabled="chosen.beat === 1" @click="isOne">Beat {{ chosen.beat }} of bar {{ chosen.bar }} is the 1 <span class="key">1</span></button>
+        <button class="plain" :disabled="chosen.beat === 1" @click="isOne">Beat {{ chosen.beat }} of bar {{ chosen.bar }} is the 1 <KeyCap scope="pulse" action="one" /></button>
         <button class="plain" aria-label="A beat earlier" @click="desk.edit({ operation: 'shift_one', beats: -1 })"><i class="pi pi-arrow-left" /> beat</button>
         <button class="plain" aria-label="A beat later" @click="desk.edit({ operation: 'shift_one', beats: 1 })">beat <i class="pi pi-arrow-right" /></button>
         <button class="plain" aria-label="Half a beat earlier" @click="desk.edit({ operation: 'shift_half', later: false })"><i class="pi pi-arrow-left" /> half</button>
@@ -282,9 +283,9 @@ useEventListener("keydown", (e: KeyboardEvent) => {
         <h2>Beats on the sound</h2>
         <span class="soft">Drag a beat; its neighbours follow. Striped: the pulse is unsure.</span>
         <span class="grow" />
-        <button class="plain" @click="desk.edit({ operation: 'insert_beat', ...chosen })">Add a beat <span class="key">i</span></button>
-        <button class="plain" @click="desk.edit({ operation: 'remove_beat', ...chosen })">Take one away <span class="key">x</span></button>
-        <button class="plain" :class="{ on: isLocked }" @click="toggleLock">{{ isLocked ? "Unlock" : "Lock the section" }} <span class="key">l</span></button>
+        <button class="plain" @click="desk.edit({ operation: 'insert_beat', ...chosen })">Add a beat <KeyCap scope="pulse" action="insert" /></button>
+        <button class="plain" @click="desk.edit({ operation: 'remove_beat', ...chosen })">Take one away <KeyCap scope="pulse" action="remove" /></button>
+        <button class="plain" :class="{ on: isLocked }" @click="toggleLock">{{ isLocked ? "Unlock" : "Lock the section" }} <KeyCap scope="pulse" action="lock" /></button>
         <button class="plain" aria-label="See more" @click="zoom(1.5, playback.now)"><i class="pi pi-search-minus" /></button>
         <button class="plain" aria-label="See closer" @click="zoom(0.66, playback.now)"><i class="pi pi-search-plus" /></button>
       </div>
