@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Beats over a waveform, each with a handle to drag; unsure beats and locks are shaded. */
+import { follow } from "./follow";
 import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
 import { useSong } from "@/stores/song";
@@ -43,12 +44,10 @@ const doubts = computed(() => {
 function secondsAt(event: PointerEvent): number {
   return props.from + (event.clientX - frame.value!.getBoundingClientRect().left) / scale.value;
 }
-function take(event: PointerEvent, bar: number, beat: number): void {
-  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-  held.value = { bar, beat, seconds: secondsAt(event) };
-}
-function move(event: PointerEvent): void {
-  if (held.value) held.value = { ...held.value, seconds: secondsAt(event) };
+function take(event: PointerEvent, bar: number, beat: number, at: number): void {
+  const to = (e: PointerEvent) => (held.value = { bar, beat, seconds: secondsAt(e) });
+  to(event);
+  follow(event, { move: to, end: () => drop(at), cancel: () => (held.value = null) });
 }
 function drop(at: number): void {
   const h = held.value;
@@ -72,10 +71,7 @@ function drop(at: number): void {
         :aria-label="`Beat ${b.beat} of bar ${b.bar}`"
         :data-beat="`${b.bar}.${b.beat}`"
         tabindex="-1"
-        @pointerdown.stop.prevent="take($event, b.bar, b.beat)"
-        @pointermove="move"
-        @pointerup="drop(b.at)"
-        @pointercancel="held = null"
+        @pointerdown.stop.prevent="take($event, b.bar, b.beat, b.at)"
       >{{ b.beat }}</button>
     </template>
   </div>

@@ -8,6 +8,7 @@ import { clockText } from "@/score/time";
 import { CLICKS, FEELS, SPEEDS, usePlayback, type Sounding } from "@/stores/playback";
 import { useShelf } from "@/stores/shelf";
 import { useSong } from "@/stores/song";
+import { follow } from "./follow";
 import { usable } from "./takes";
 
 const playback = usePlayback();
@@ -36,9 +37,16 @@ function loopSection(): void {
   const s = section.value;
   if (s && desk.clock) playback.setLoop(desk.clock.barStart(s.first_bar), desk.clock.barEnd(s.first_bar + s.bars - 1));
 }
+/** A press on the track goes there, a drag along it; a cancelled touch goes back. */
 function slide(event: PointerEvent): void {
   const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
-  playback.seek(((event.clientX - box.left) / box.width) * (desk.shown?.duration ?? 0));
+  const before = playback.now;
+  const to = (e: PointerEvent) => {
+    const share = Math.min(Math.max(0, (e.clientX - box.left) / box.width), 1);
+    playback.seek(share * (desk.shown?.duration ?? 0));
+  };
+  to(event);
+  follow(event, { move: to, end: () => {}, cancel: () => playback.seek(before) });
 }
 function percent(seconds: number): string {
   return `${(seconds / (desk.shown?.duration || 1)) * 100}%`;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A stretch of the recording with its beats, bar numbers and the moving cursor. */
+import { follow } from "./follow";
 import { useElementSize } from "@vueuse/core";
 import { computed, nextTick, onMounted, ref, watch } from "vue";
 import { ink, useDarkness } from "@/inks";
@@ -123,13 +124,13 @@ function press(event: PointerEvent): void {
     emit("seek", from);
     return;
   }
-  const up = (e: PointerEvent) => {
-    window.removeEventListener("pointerup", up);
-    const to = secondsAt(e);
-    if (Math.abs(e.clientX - x) < DRAWN) emit("seek", from);
-    else emit("stretch", Math.min(from, to), Math.max(from, to));
-  };
-  window.addEventListener("pointerup", up);
+  follow(event, {
+    end: (e) => {
+      const to = secondsAt(e);
+      if (Math.abs(e.clientX - x) < DRAWN) emit("seek", from);
+      else emit("stretch", Math.min(from, to), Math.max(from, to));
+    },
+  });
 }
 function wheel(event: WheelEvent): void {
   if (!event.ctrlKey && !event.shiftKey) return;

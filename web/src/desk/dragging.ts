@@ -4,6 +4,7 @@ import type { Stroke } from "@/api/client";
 import type { Limb } from "@/kit";
 import { placeText, placeValue } from "@/score/time";
 import { useSong } from "@/stores/song";
+import { follow } from "./follow";
 import type { Writing } from "./writing";
 
 const SLACK = 6; // pixels that are still a click
@@ -19,16 +20,6 @@ export interface Dragged {
   id: string;
   place: string;
   loudness: number;
-}
-
-function follow(move: (e: PointerEvent) => void, end: (e: PointerEvent) => void): void {
-  const up = (e: PointerEvent) => {
-    window.removeEventListener("pointermove", move);
-    window.removeEventListener("pointerup", up);
-    end(e);
-  };
-  window.addEventListener("pointermove", move);
-  window.addEventListener("pointerup", up);
 }
 
 export function useDragging(writing: Writing) {
@@ -50,8 +41,8 @@ export function useDragging(writing: Writing) {
     const isUp = own.limb === "RH" || own.limb === "LH";
     let way: "along" | "stem" | null = null;
     const end = { place: own.place, loudness: own.loudness };
-    follow(
-      (e) => {
+    follow(event, {
+      move: (e) => {
         const [dx, dy] = [e.clientX - clientX, e.clientY - clientY];
         if (!way && Math.hypot(dx, dy) > SLACK) way = Math.abs(dx) >= Math.abs(dy) ? "along" : "stem";
         if (way === "along") {
@@ -63,34 +54,36 @@ export function useDragging(writing: Writing) {
         }
         dragged.value = way ? { id: own.id, ...end } : null;
       },
-      () => {
+      cancel: () => (dragged.value = null),
+      end: () => {
         dragged.value = null;
         if (end.place !== own.place) desk.edit({ operation: "move_stroke", id: own.id, bar: own.bar, place: end.place });
         if (way === "stem" && Math.abs(end.loudness - own.loudness) > 0.01) {
           desk.edit({ operation: "set_loudness", id: own.id, loudness: Math.round(end.loudness * 100) / 100 });
         }
       },
-    );
+    });
   }
 
   /** A click on a free place writes; a drag from there boxes strokes in. */
   function sweep(event: PointerEvent, bar: number, limb: Limb, at: number): void {
     const { clientX: x, clientY: y } = event;
-    follow(
-      (e) => {
+    follow(event, {
+      move: (e) => {
         if (Math.hypot(e.clientX - x, e.clientY - y) < SLACK && !box.value) return;
         box.value = {
           left: Math.min(x, e.clientX), top: Math.min(y, e.clientY),
           width: Math.abs(e.clientX - x), height: Math.abs(e.clientY - y),
         };
       },
-      () => {
+      cancel: () => (box.value = null),
+      end: () => {
         const b = box.value;
         box.value = null;
         if (!b) writing.click(bar, limb, at);
         else writing.choose(inside(b));
       },
-    );
+    });
   }
 
   function inside(b: Box): string[] {

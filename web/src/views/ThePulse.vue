@@ -215,7 +215,7 @@ useKeys("pulse", {
       </div>
       <div class="act">
         <h2>Felt otherwise?</h2>
-        <button v-for="r in readings" :key="r.key" :class="['plain', { heard: r.heard && r.key !== 'h' && r.key !== 'd' }]" @click="read(r.key)">
+        <button v-for="r in readings" :key="r.key" :class="['plain', { heard: r.heard && r.key !== 'half' && r.key !== 'double' }]" @click="read(r.key)">
           {{ r.says }}: {{ Math.round(r.bpm) }} <KeyCap scope="pulse" :action="r.key" />
         </button>
         <button class="plain" :class="{ on: taps.length }" @pointerdown.prevent="tap">Tap along <KeyCap scope="pulse" action="tap" /> <span class="soft">{{ tapSays }}</span></button>
