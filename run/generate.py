@@ -1,16 +1,22 @@
-"""Writes what is generated from the core and the API; with --check only compares."""
+"""Writes what is generated from the core and the API; with --check only compares.
+
+The guide's page of keys is written by the page's own tests: npx vitest run src/keys -u
+"""
 
 from __future__ import annotations
 
+import json
 import os
 import subprocess
 import sys
 import tempfile
 from pathlib import Path
 
+from orchesis.page_rules import rules
+
 ROOT = Path(__file__).resolve().parent.parent
 MANAGE = [sys.executable, str(ROOT / "server" / "manage.py")]
-KIT = ROOT / "web" / "src" / "kit" / "kit.json"
+RULES = ROOT / "web" / "src" / "kit" / "rules.json"
 TYPES = ROOT / "web" / "src" / "api" / "schema.ts"
 
 
@@ -20,7 +26,7 @@ def run(*command: str) -> None:
 
 
 def main() -> None:
-    before = {p: p.read_bytes() if p.exists() else b"" for p in (KIT, TYPES)}
+    before = {p: p.read_bytes() if p.exists() else b"" for p in (RULES, TYPES)}
     with tempfile.NamedTemporaryFile(suffix=".yml") as schema:
         run(*MANAGE, "spectacular", "--file", schema.name, "--fail-on-warn")
         run(
@@ -32,7 +38,7 @@ def main() -> None:
             "-o",
             str(TYPES),
         )
-    run(*MANAGE, "export_kit")
+    RULES.write_text(json.dumps(rules(), indent=1) + "\n")
     if "--check" not in sys.argv:
         return
     drifted = [p.name for p, old in before.items() if p.read_bytes() != old]

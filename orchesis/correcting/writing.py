@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from orchesis.errors import BadEdit, BadScore
 from orchesis.formats import count
 from orchesis.placing import quantise
-from orchesis.score import Score, Stroke
+from orchesis.score import KIT, Score, Stroke
 from orchesis.score.counting import place_text
 from orchesis.score.edit import Bar, Edit, Id, Part, Seconds, Share, Text, must_have_bar
 from orchesis.score.stroke import class_of
@@ -190,7 +190,7 @@ class PlayIn(Edit):
             loudness = max(hit.loudness, 0.05)
             made = Stroke(
                 id=f"{stem}-{n}", bar=bar, place=inside - starts[bar - 1], part=hit.part,
-                limb=count.default_limb(hit.part), loudness=loudness, dynamic=class_of(loudness),
+                limb=KIT[hit.part].limb, loudness=loudness, dynamic=class_of(loudness),
             )  # fmt: skip
             if (made.bar, made.place, made.part) not in taken:
                 taken.add((made.bar, made.place, made.part))

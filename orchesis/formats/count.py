@@ -249,7 +249,7 @@ def _made(name: str, bar: int, part: str, fields: dict) -> Stroke:
         bar=bar,
         place=fields["place"],
         part=part,
-        limb=_limb(part, fields.get("side"), default_limb),
+        limb=_limb(part, fields.get("side")),
         dynamic=fields["dynamic"],
         loudness=fields["loudness"],
         ornament=fields.get("ornament"),
@@ -263,18 +263,10 @@ def _always(meter: Meter) -> Callable[[int], Meter]:
     return lambda _bar: meter
 
 
-def _limb(part: str, side: str | None, default: Callable[[str], str]) -> str:
+def _limb(part: str, side: str | None) -> str:
     if side is None or side == "B":
-        return default(part)
+        return KIT[part].limb
     return side + ("F" if KIT[part].role.endswith("_foot") else "H")
-
-
-def default_limb(part: str) -> str:
-    """The limb of a part's role by the kit table."""
-    return _DEFAULT[KIT[part].role]
-
-
-_DEFAULT = {"time": "RH", "backbeat": "LH", "hand": "RH", "right_foot": "RF", "left_foot": "LF"}
 
 
 def read(text: str) -> Score:

@@ -10,7 +10,6 @@ from orchesis.formats.count import (
     GROUPS,
     OPEN_MARKS,
     ORNAMENT_MARKS,
-    default_limb,
     group_places,
 )
 from orchesis.score import KIT, Cue, Meter, Score, Stroke
@@ -30,7 +29,7 @@ def stroke_text(stroke: Stroke, meter: Meter) -> str:
     marks += _OPEN.get(stroke.part, "")
     marks += "x" if stroke.choked else ""
     marks += _GRACE.get(stroke.ornament or "", "")
-    if stroke.limb != default_limb(stroke.part):
+    if stroke.limb != KIT[stroke.part].limb:
         marks += stroke.limb[0]
     marks += "?" if stroke.doubt == "doubtful" else ""
     usual = CLASS_LOUDNESS[stroke.dynamic]

@@ -13,7 +13,7 @@ from fractions import Fraction
 
 from orchesis.score import KIT, Stroke
 
-_FEET = {"right_foot": "RF", "left_foot": "LF"}
+_FEET = ("right_foot", "left_foot")
 _LEAD, _OTHER = "RH", "LH"
 #: Who reaches first for the lead hand when two hands play together.
 _PRECEDENCE = {"time": 0, "hand": 1, "backbeat": 2}
@@ -32,7 +32,7 @@ def assign(strokes: Iterable[Stroke]) -> list[Stroke]:
     previous: tuple[Fraction, str] = (Fraction(-1), _OTHER)
     for (bar, place), group in sorted(moments.items()):
         hands = [s for s in group if KIT[s.part].role not in _FEET]
-        made += [s.changed(limb=_FEET[KIT[s.part].role]) for s in group if s not in hands]
+        made += [s.changed(limb=KIT[s.part].limb) for s in group if s not in hands]
         hands.sort(key=lambda s: _PRECEDENCE[KIT[s.part].role])
         if len(hands) == 1:
             limb = _single(hands[0], (bar, int(place)) in kept_time, previous)

@@ -27,6 +27,9 @@ LAYERS = (
 )
 
 
+_LIMBS = {"time": "RH", "backbeat": "LH", "hand": "RH", "right_foot": "RF", "left_foot": "LF"}
+
+
 @dataclass(frozen=True, slots=True)
 class KitPart:
     """One part of the kit or one way of playing it.
@@ -56,6 +59,11 @@ class KitPart:
     gain: float = 0.7
     instrument: str = ""
     surface: str = ""
+
+    @property
+    def limb(self) -> str:
+        """The limb that plays it by its role, on a right-handed kit."""
+        return _LIMBS[self.role]
 
     @property
     def is_crash(self) -> bool:
@@ -183,4 +191,4 @@ def band(name: str) -> tuple[int, int]:
 
 def kit_json() -> list[dict[str, object]]:
     """The table for the browser, in table order."""
-    return [asdict(p) | {"band": band(p.name)} for p in _PARTS]
+    return [asdict(p) | {"band": band(p.name), "limb": p.limb} for p in _PARTS]

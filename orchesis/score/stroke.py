@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from typing import Any
+from typing import Any, NamedTuple
 
 from orchesis.errors import BadScore
 from orchesis.score.kit import KIT, part
@@ -24,16 +24,28 @@ DOUBTS = ("", "assumed", "doubtful", "left_out")
 
 #: Loudness (0..1) that a class stands for when nothing was measured.
 CLASS_LOUDNESS = {"ghost": 0.3, "normal": 0.7, "accent": 0.95}
-#: How an ornament sounds beside its stroke: (seconds from it, share of its loudness).
-GRACES: dict[str, tuple[tuple[float, float], ...]] = {
-    "flam": ((-0.028, 0.5),),
-    "drag": ((-0.056, 0.42), (-0.028, 0.45)),
-    "ruff": ((-0.084, 0.4), (-0.056, 0.42), (-0.028, 0.45)),
-    "buzz": tuple((0.026 * k, 0.87**k) for k in range(1, 8)),
-    "diddle": ((0.075, 0.9),),
-    "drop": ((0.12, 0.35),),
+
+
+class Grace(NamedTuple):
+    """A stroke that sounds with an ornament: its distance from the stroke in seconds (what hands
+    do of themselves) and in beats (what goes by the tempo), and its share of the loudness."""
+
+    seconds: float
+    beats: float
+    share: float
+
+
+#: How an ornament sounds beside its stroke. A diddle is two strokes in the time of one 16th.
+GRACES: dict[str, tuple[Grace, ...]] = {
+    "flam": (Grace(-0.028, 0, 0.5),),
+    "drag": (Grace(-0.056, 0, 0.42), Grace(-0.028, 0, 0.45)),
+    "ruff": (Grace(-0.084, 0, 0.4), Grace(-0.056, 0, 0.42), Grace(-0.028, 0, 0.45)),
+    "buzz": tuple(Grace(round(0.026 * k, 3), 0, round(0.87**k, 3)) for k in range(1, 8)),
+    "diddle": (Grace(0, 1 / 8, 0.9),),
+    "drop": (Grace(0.12, 0, 0.35),),
 }
-_GHOST, _ACCENT = 0.45, 0.85
+#: Loudness below which a stroke set by a person is a ghost, and above which an accent.
+GHOST_BELOW, ACCENT_ABOVE = 0.45, 0.85
 #: What a change of a stroke carries to the same stroke of another bar.
 CARRIED = ("part", "place", "limb", "dynamic", "loudness", "ornament", "choked", "doubt", "reason")
 _LONGEST_ID, _LONGEST_REASON = 80, 120  # letters
@@ -41,7 +53,7 @@ _LONGEST_ID, _LONGEST_REASON = 80, 120  # letters
 
 def class_of(loudness: float) -> str:
     """The class that a loudness set by a person belongs to."""
-    return "ghost" if loudness < _GHOST else "accent" if loudness > _ACCENT else "normal"
+    return "ghost" if loudness < GHOST_BELOW else "accent" if loudness > ACCENT_ABOVE else "normal"
 
 
 #: Who placed a stroke (its part, bar and place): the ears, a person, or a rule of ours.
@@ -138,12 +150,9 @@ class Stroke:
 
     @property
     def layer(self) -> str:
-        """The layer a drummer would count it to."""
-        if self.dynamic == "ghost" and self.part in ("snare", "rimshot", "cross_stick"):
-            return "ghosts"
-        if self.ornament is not None:
-            return "ornaments"
-        return KIT[self.part].layer
+        """The layer a drummer would count it to; what an ornament adds to it is another one's."""
+        is_ghost = self.dynamic == "ghost" and KIT[self.part].layer == "backbeat"
+        return "ghosts" if is_ghost else KIT[self.part].layer
 
     def to_json(self) -> dict[str, Any]:
         return {

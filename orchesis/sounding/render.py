@@ -1,16 +1,18 @@
 """The written part as sound: one-shots of our own kit, mixed by adding.
 
 The browser sounds strokes by the same rule (web/src/audio/kit.ts): the layer whose
-velocity is nearest, scaled by (loudness / velocity) squared, times the part's gain; a
-closed or foot hat stops an open one.
+velocity is nearest, scaled by (loudness / velocity) squared, times the part's gain; every
+stroke of the hat stops the one before it, and a hand stops what is choked.
 """
 
 from __future__ import annotations
 
 import json
+from bisect import bisect_right
 from collections.abc import Iterable
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import soundfile as sf
@@ -21,7 +23,10 @@ from orchesis.score.kit import HAT_PARTS
 KIT_FOLDER = Path(__file__).parent / "kit"
 RATE = 44100
 
-_CHOKE = int(0.03 * RATE)
+#: Seconds in which a sound that is stopped dies away; seconds after which a hand has stopped a
+#: choked one; seconds by which a hat must come later than another to stop it.
+FADE, HELD, APART = 0.03, 0.11, 0.005
+_FADE = int(FADE * RATE)
 
 
 @cache
@@ -42,22 +47,34 @@ def layer_for(part: str, loudness: float) -> tuple[str, float]:
     return layer["file"], gain
 
 
-def render(strokes: Iterable[tuple[float, str, float]], seconds: float) -> np.ndarray:
-    """Mono sound, shape (samples,), of strokes given as (seconds, part, loudness 0..1)."""
+def render(strokes: Iterable[tuple[Any, ...]], seconds: float) -> np.ndarray:
+    """Mono sound, shape (samples,), of strokes given as (seconds, part, loudness 0..1) and, where
+    a hand may stop them, whether it does."""
     mix = np.zeros(int(seconds * RATE) + RATE * 3, dtype=np.float32)
     ordered = sorted(strokes)
-    hats = [time for time, part, _ in ordered if part in HAT_PARTS]
-    for time, part, loudness in ordered:
+    hats = [time for time, part, *_ in ordered if part in HAT_PARTS]
+    for time, part, loudness, *more in ordered:
         file, gain = layer_for(part, loudness)
         sound = _sound(file) * np.float32(gain)
+        stop = HELD if any(more) else None
         if part in HAT_PARTS:
-            stop = next((t for t in hats if t > time + 0.005), None)
-            length = None if stop is None else int((stop - time) * RATE) + _CHOKE
-            if length is not None and length < len(sound):
-                sound = sound[:length].copy()
-                sound[-_CHOKE:] *= np.linspace(1, 0, _CHOKE, dtype=np.float32)
+            i = bisect_right(hats, time + APART)
+            if i < len(hats):
+                stop = min(hats[i] - time, stop or hats[i] - time)
+        if stop is not None:
+            sound = _stopped(sound, int(stop * RATE))
         at = round(time * RATE)
         if at >= 0:
             end = min(at + len(sound), len(mix))
             mix[at:end] += sound[: end - at]
     return mix[: int(seconds * RATE)]
+
+
+def _stopped(sound: np.ndarray, after: int) -> np.ndarray:
+    """A sound that dies away from a sample on."""
+    end = after + _FADE
+    if end >= len(sound):
+        return sound
+    cut = sound[:end].copy()
+    cut[after:] *= np.linspace(1, 0, _FADE, dtype=np.float32)
+    return cut

@@ -1,15 +1,6 @@
 /** Our own kit: one-shots chosen and scaled by the core's rule (orchesis/sounding). */
-import { SAMPLES, part } from "@/kit";
+import { CLICK, SAMPLES, STOP, part } from "@/kit";
 
-export interface Sounding {
-  time: number;
-  part: string;
-  loudness: number;
-}
-
-const CHOKE = 0.03;
-const CHOKED = 0.11; // seconds until a hand has stopped it
-const TICK = { strong: 1760, weak: 1175, length: 0.035 };
 
 export function layerFor(name: string, loudness: number): { file: string; gain: number } {
   const known = part(name);
@@ -32,7 +23,7 @@ export class Kit {
 
   constructor(private readonly context: BaseAudioContext) {
     this.output = new GainNode(context);
-    this.click = new GainNode(context, { gain: 0.5 });
+    this.click = new GainNode(context, { gain: CLICK.gain });
   }
 
   /** Fetches every one-shot that these parts need. */
@@ -69,14 +60,14 @@ export class Kit {
     this.sources.add(source);
     source.onended = () => this.sources.delete(source);
     if (choked) {
-      level.gain.setValueAtTime(gain, when + CHOKED);
-      level.gain.linearRampToValueAtTime(0, when + CHOKED + CHOKE);
+      level.gain.setValueAtTime(gain, when + STOP.held);
+      level.gain.linearRampToValueAtTime(0, when + STOP.held + STOP.fade);
     }
     if (part(name).family === "hat") {
       for (const open of this.ringing) {
-        if (open.when < when - 0.005) {
+        if (open.when < when - STOP.apart) {
           open.gain.gain.setValueAtTime(open.gain.gain.value, when);
-          open.gain.gain.linearRampToValueAtTime(0, when + CHOKE);
+          open.gain.gain.linearRampToValueAtTime(0, when + STOP.fade);
         }
       }
       this.ringing = [{ gain: level, source, when }];
@@ -88,11 +79,11 @@ export class Kit {
     let buffer = this.ticks.get(isStrong);
     if (!buffer) {
       const rate = this.context.sampleRate;
-      buffer = new AudioBuffer({ length: Math.round(TICK.length * rate), sampleRate: rate });
+      buffer = new AudioBuffer({ length: Math.round(CLICK.length * rate), sampleRate: rate });
       const wave = buffer.getChannelData(0);
-      const pitch = isStrong ? TICK.strong : TICK.weak;
+      const pitch = isStrong ? CLICK.strong : CLICK.weak;
       wave.forEach((_, i) => {
-        wave[i] = Math.sin((2 * Math.PI * pitch * i) / rate) * Math.exp(-i / (0.006 * rate));
+        wave[i] = Math.sin((2 * Math.PI * pitch * i) / rate) * Math.exp(-i / (CLICK.decay * rate));
       });
       this.ticks.set(isStrong, buffer);
     }

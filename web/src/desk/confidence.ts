@@ -1,9 +1,6 @@
 /** How sure hearing is of each part: figures for the list in Take in. */
 import type { Stroke } from "@/api/client";
-import { part } from "@/kit";
-
-/** Below this a stroke is doubtful, and drawn so. */
-export const DOUBTFUL = 0.55;
+import { DOUBTFUL, part } from "@/kit";
 
 export interface PartConfidence {
   part: string;

@@ -2,7 +2,7 @@
 import type { PartName } from "@/api/client";
 import { onScopeDispose, ref } from "vue";
 import { listenToPads } from "@/audio/pads";
-import { PARTS } from "@/kit";
+import { loudnessOf, PARTS } from "@/kit";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 import { freshId } from "./clipboard";
@@ -15,7 +15,6 @@ interface Played {
   part: PartName;
   loudness: number;
 }
-const LOUDNESS = { ghost: 0.3, normal: 0.7, accent: 0.95 };
 
 export function useWritingByPlaying(writing: Writing) {
   const desk = useSong();
@@ -47,7 +46,7 @@ export function useWritingByPlaying(writing: Writing) {
   useKeys(
     "playing",
     {
-      strike: (e) => void (e.repeat || strike(PART_OF[e.key]!, LOUDNESS[writing.touch.value], e)),
+      strike: (e) => void (e.repeat || strike(PART_OF[e.key]!, loudnessOf(writing.touch.value), e)),
       take: () => end(true),
       drop: () => end(false),
     },

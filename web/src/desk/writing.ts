@@ -1,7 +1,7 @@
 /** Writing on the spine: the cursor, the chosen strokes, the part in hand. */
 import { computed, ref, shallowRef, type Ref } from "vue";
 import type { PartName, Stroke, StrokeEdit } from "@/api/client";
-import { LIMBS, ORNAMENTS, usualLimb, type Limb } from "@/kit";
+import { LIMBS, ORNAMENTS, part as kitPart, type Limb } from "@/kit";
 import { placeText, placeValue } from "@/score/time";
 import { useSong } from "@/stores/song";
 import { beatOf, copied, displaced, freshId, pasted, type Clip } from "./clipboard";
@@ -92,7 +92,7 @@ export function useWriting(bar: Ref<number>) {
   }
   /** The limb in whose lane the cursor stands, if it can play the part. */
   function limbFor(name: string): Limb {
-    const usual = usualLimb(name);
+    const usual = kitPart(name).limb;
     return isFoot(usual) === isFoot(limb.value) && name !== "kick" ? limb.value : usual;
   }
   /** The part to write next; chosen strokes become it. True if any was changed. */
@@ -136,7 +136,7 @@ export function useWriting(bar: Ref<number>) {
     }
     limb.value = by;
     steps.value = step;
-    const fits = isFoot(usualLimb(part.value)) === isFoot(by);
+    const fits = isFoot(kitPart(part.value).limb) === isFoot(by);
     const name = fits ? part.value : by === "RF" ? "kick" : by === "LF" ? "hat_foot" : "snare";
     const made = added(inBar, step, name, by);
     desk.edit(made);

@@ -1,16 +1,27 @@
-/** The kit table, generated from the core (`make generate`); facts stand only there. */
+/** The rules and facts that the core gives the page (`make generate`); they stand nowhere else here. */
 import type { PartName, Stroke } from "@/api/client";
-import table from "./kit.json";
+import rules from "./rules.json";
 
-export type KitPart = Omit<(typeof table.parts)[number], "name"> & { name: PartName };
+export type KitPart = Omit<(typeof rules.parts)[number], "name" | "limb"> & { name: PartName; limb: Limb };
 export type Limb = "RH" | "LH" | "RF" | "LF";
 export const LIMBS: Limb[] = ["RH", "LH", "RF", "LF"];
-export const LAYERS: string[] = table.layers;
-export const PARTS = table.parts as KitPart[];
-export const ORNAMENTS = table.ornaments as NonNullable<Stroke["ornament"]>[];
-/** How an ornament sounds beside its stroke: [seconds from it, share of its loudness]. */
-export const GRACES = table.graces as unknown as Record<string, [number, number][]>;
-export const SAMPLES = table.samples as Record<string, { velocity: number; file: string }[]>;
+export const LAYERS: string[] = rules.layers;
+/** The steps of hearing: key, and label. */
+export const STEPS = rules.steps as [string, string][];
+export const PARTS = rules.parts as KitPart[];
+export const ORNAMENTS = rules.ornaments as NonNullable<Stroke["ornament"]>[];
+/** What sounds with an ornament: seconds and beats from its stroke, share of its loudness. */
+export const GRACES = rules.graces as Record<string, { seconds: number; beats: number; share: number }[]>;
+export const SAMPLES = rules.samples as Record<string, { velocity: number; file: string }[]>;
+export const CLICK = rules.click;
+/** How a sound is stopped (seconds): it fades; a hand has stopped it; a hat is another one's end. */
+export const STOP = rules.stop;
+export const CUE = rules.cue as { part: PartName; loudness: number };
+/** Below this confidence a stroke is doubtful, and drawn so. */
+export const DOUBTFUL = rules.doubtful_below;
+/** What is said behind a beat's number, by the place in the beat. */
+export const SYLLABLES = new Map(Object.entries(rules.syllables).map(([name, place]) => [place, name]));
+const LOUDNESS = rules.loudness;
 
 const byName = new Map<string, KitPart>(PARTS.map((p) => [p.name, p]));
 
@@ -20,21 +31,16 @@ export function part(name: string): KitPart {
   return found;
 }
 
-const DEFAULT_LIMB: Record<string, Limb> = {
-  time: "RH",
-  backbeat: "LH",
-  hand: "RH",
-  right_foot: "RF",
-  left_foot: "LF",
-};
-
-export function usualLimb(name: string): Limb {
-  return DEFAULT_LIMB[part(name).role] ?? "RH";
+/** The loudness that a class stands for when nothing was measured. */
+export const loudnessOf = (dynamic: Stroke["dynamic"]): number => LOUDNESS[dynamic];
+/** The class that a loudness set by a person belongs to. */
+export function classOf(loudness: number): Stroke["dynamic"] {
+  if (loudness < LOUDNESS.ghost_below) return "ghost";
+  return loudness > LOUDNESS.accent_above ? "accent" : "normal";
 }
 
-/** The layer a drummer would count a stroke to (the core's rule). */
-export function layerOf(stroke: { part: string; dynamic: string; ornament: string | null }): string {
-  const snares = ["snare", "rimshot", "cross_stick"];
-  if (stroke.dynamic === "ghost" && snares.includes(stroke.part)) return "ghosts";
-  return stroke.ornament ? "ornaments" : part(stroke.part).layer;
+/** The layer a drummer would count a stroke to; what an ornament adds is the ornaments'. */
+export function layerOf(stroke: { part: string; dynamic: string }): string {
+  const own = part(stroke.part).layer;
+  return stroke.dynamic === "ghost" && own === "backbeat" ? "ghosts" : own;
 }

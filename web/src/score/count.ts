@@ -1,5 +1,6 @@
 /** The count row: what is spoken at the places of a beat. */
-const BINARY: Record<string, string> = { "1/4": "e", "1/2": "&", "3/4": "a" };
+import { SYLLABLES } from "@/kit";
+
 const TRIPLET: Record<string, string> = { "1/3": "trip", "2/3": "let" };
 const SEXTUPLET = ["", "trip", "let", "&", "trip", "let"];
 
@@ -28,7 +29,7 @@ function word(k: number, grid: number, isCompound: boolean): string {
   if (grid === 3) return TRIPLET[`${k}/3`] ?? "";
   if (grid === 8) return k % 2 ? "" : word(k / 2, 4, false);
   const g = k * 4 === grid * 2 ? "1/2" : `${(k * 4) / grid}/4`;
-  return BINARY[g] ?? "";
+  return SYLLABLES.get(g) ?? "";
 }
 
 /** The coarsest grid that holds every place (fractions of a beat) of a beat. */

@@ -1,7 +1,6 @@
 /** Edits shown at once, before the server confirms: only what needs no computing. */
 import type { Edit, Patch, Score, Stroke, StrokeEdit } from "@/api/client";
-
-const CLASS_LOUDNESS: Record<string, number> = { ghost: 0.3, normal: 0.7, accent: 0.95 };
+import { classOf, loudnessOf } from "@/kit";
 
 /** What an edit will change, or null where only the core can tell. */
 export function foreseen(score: Score, edit: Edit): Patch | null {
@@ -39,7 +38,7 @@ function ofOne(score: Score, edit: StrokeEdit): Patch | null {
   if (edit.operation === "add_stroke")
     return one({
       id: edit.id, bar: edit.bar, place: edit.place, part: edit.part, limb: edit.limb, dynamic,
-      loudness: edit.loudness ?? CLASS_LOUDNESS[dynamic]!,
+      loudness: edit.loudness ?? loudnessOf(dynamic),
       ornament: edit.ornament ?? null, choked: edit.choked ?? false,
       doubt: "", reason: "", measured: null, confidence: 1, placed_by: "person", limb_by: "person",
     });
@@ -60,11 +59,11 @@ function changed(own: Stroke, edit: Exclude<StrokeEdit, { operation: "add_stroke
     case "set_limb":
       return { limb: edit.limb, limb_by: "person" };
     case "set_dynamic":
-      return { dynamic: edit.dynamic, loudness: CLASS_LOUDNESS[edit.dynamic]!, placed_by };
+      return { dynamic: edit.dynamic, loudness: loudnessOf(edit.dynamic), placed_by };
     case "set_loudness":
       return {
         loudness: edit.loudness,
-        dynamic: edit.loudness < 0.45 ? "ghost" : edit.loudness > 0.85 ? "accent" : "normal",
+        dynamic: classOf(edit.loudness),
         placed_by,
       };
     case "set_ornament":

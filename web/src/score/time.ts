@@ -58,6 +58,18 @@ export class Clock {
     return this.pulse[i]! + (beat - i) * (this.pulse[i + 1]! - this.pulse[i]!);
   }
 
+  /** The position in beats of a moment. */
+  beat(seconds: number): number {
+    let lo = 0;
+    let hi = this.pulse.length - 2;
+    while (lo < hi) {
+      const mid = (lo + hi + 1) >> 1;
+      if (this.pulse[mid]! <= seconds) lo = mid;
+      else hi = mid - 1;
+    }
+    return lo + (seconds - this.pulse[lo]!) / (this.pulse[lo + 1]! - this.pulse[lo]!);
+  }
+
   barStart(bar: number): number {
     return this.seconds(this.starts[bar - 1]!);
   }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** One bar on the spine, large: lanes of the limbs, count row, heads on stems. */
-import { DOUBTFUL } from "@/desk/confidence";
+import { DOUBTFUL } from "@/kit";
 import { computed, ref } from "vue";
 import type { Stroke } from "@/api/client";
 import { LIMBS, part, type Limb } from "@/kit";

@@ -4,7 +4,8 @@ import { reactive, ref, shallowRef, watch } from "vue";
 import { brought, of, server, type Stroke } from "@/api/client";
 import { type Drums, RATE } from "@/audio/pieces";
 import { Transport, type Sounding, type Tick } from "@/audio/transport";
-import { GRACES, LAYERS, LIMBS, layerOf, part } from "@/kit";
+import { LAYERS, LIMBS, part } from "@/kit";
+import { eventsOf } from "@/score/sounding";
 import type { Clock } from "@/score/time";
 import { useSong } from "./song";
 
@@ -93,28 +94,11 @@ export const usePlayback = defineStore("playback", () => {
   function rewrite(): void {
     const clock = song.clock;
     if (!transport || !clock || !song.score) return;
-    const cues = muted.has("cue") ? [] : Object.entries(song.score.cues ?? {}).flatMap(([bar, cue]) =>
-      cue.places.map((place) => ({ time: clock.played({ bar: Number(bar), place }), part: "block" as const, loudness: 0.6 })),
-    );
     transport.setWritten(
-      (sketch.value ?? song.score.strokes)
-        .filter((s) => s.doubt !== "left_out" && !muted.has(s.limb) && !muted.has(layerOf(s)))
-        .flatMap((s) => {
-          const time = momentOf(clock, s);
-          const graces = (GRACES[s.ornament ?? ""] ?? []).map(([off, share]) => ({
-            time: time + off, part: s.part, loudness: s.loudness * share,
-          }));
-          return [{ time, part: s.part, loudness: s.loudness, choked: s.choked }, ...graces];
-        })
-        .concat(cues),
+      eventsOf(song.score, sketch.value ?? song.score.strokes, clock, feel.value, shifts.value, muted),
     );
   }
 
-  /** When a written stroke sounds: on the grid, with the song's feel, or when it was measured. */
-  function momentOf(clock: Clock, s: Stroke): number {
-    if (feel.value === "measured" && s.measured) return s.measured.time;
-    return clock.played(s) + (feel.value === "grid" ? 0 : (shifts.value[s.id] ?? 0));
-  }
   async function learnFeel(): Promise<void> {
     const id = song.id;
     const found = await brought(server.GET("/api/songs/{id}/feel", { params: of(id) })).catch(() => null);

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Take in: is this the right recording, is it whole, how far is hearing. */
+import { STEPS } from "@/kit";
 import Button from "primevue/button";
 import { computed, onMounted, onUnmounted, ref } from "vue";
 import { useRouter } from "vue-router";
@@ -21,15 +22,6 @@ const router = useRouter();
 const file = ref<File | null>(null);
 const sent = ref<number | null>(null);
 const complaint = ref("");
-
-const STEPS = [
-  ["decode", "Reading the file"],
-  ["spectrum", "Listening to the whole"],
-  ["strokes", "Finding the strokes"],
-  ["pulse", "Finding the pulse"],
-  ["form", "Laying out the form"],
-  ["drums", "Bringing the drums forward"],
-] as const;
 
 const song = computed(() => shelf.get(props.songId));
 const take = computed(() => song.value?.takes.at(-1));

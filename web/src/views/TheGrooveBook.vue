@@ -59,7 +59,9 @@ const unit = computed(() => {
   const shown = g.options.filter((o) => withOptions.value.has(keyOf(o)));
   return Array.from({ length: g.length }, (_, k) => ({
     bar: g.first_bar + k,
-    strokes: laidOver(g.core as Stroke[], shown, k + 1).filter((s) => !playback.muted.has(layerOf(s))),
+    strokes: laidOver(g.core as Stroke[], shown, k + 1)
+      .filter((s) => !playback.muted.has(layerOf(s)))
+      .map((s) => (playback.muted.has("ornaments") ? { ...s, ornament: null } : s)),
     marks: isAgainst.value && kin.value ? against(kin.value, k + 1) : null,
   }));
 });
@@ -180,7 +182,7 @@ useKeys("grooves", {
         <button v-if="groove.related.length > 2" class="plain tiny" @click="isLong = !isLong">{{ isLong ? "less" : "all of it" }}</button>
       </p>
       <div class="chips" role="group" aria-label="Layers shown and heard">
-        <button v-for="(l, n) in LAYER_KEYS" :key="l" :class="['plain', 'chip', { muted: playback.muted.has(l) }]" :aria-pressed="!playback.muted.has(l)" :disabled="!layers.has(l) && !groove.options.some((o) => layerOf({ ...o, ornament: null }) === l)" title="Shows and sounds, or not; with Shift: it alone" @click="$event.shiftKey ? playback.only([l]) : playback.mute(l)">{{ l.replace("_", " ") }} <KeyCap scope="grooves" action="layer" :which="n" /></button>
+        <button v-for="(l, n) in LAYER_KEYS" :key="l" :class="['plain', 'chip', { muted: playback.muted.has(l) }]" :aria-pressed="!playback.muted.has(l)" :disabled="!layers.has(l) && !groove.options.some((o) => layerOf({ ...o}) === l)" title="Shows and sounds, or not; with Shift: it alone" @click="$event.shiftKey ? playback.only([l]) : playback.mute(l)">{{ l.replace("_", " ") }} <KeyCap scope="grooves" action="layer" :which="n" /></button>
         <button class="plain chip" @click="playback.only(['kick', 'backbeat'])">kick and backbeat</button>
       </div>
       <div ref="frame" class="spines">

@@ -1,0 +1,35 @@
+"""The rules and facts that the page must know by itself, as data: written into
+``web/src/kit/rules.json`` by ``make generate``, so that none of them is told twice."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from orchesis.hearing import STEPS
+from orchesis.meaning.review import DOUBTFUL
+from orchesis.score import LAYERS
+from orchesis.score.counting import SYLLABLES
+from orchesis.score.kit import kit_json
+from orchesis.score.stroke import ACCENT_ABOVE, CLASS_LOUDNESS, GHOST_BELOW, GRACES, ORNAMENTS
+from orchesis.sounding import KIT_FOLDER
+from orchesis.sounding.part import CLICK, CLICKS, CUE
+from orchesis.sounding.render import APART, FADE, HELD
+
+
+def rules() -> dict[str, Any]:
+    """Layers, parts, one-shots, ornaments, classes of loudness, syllables, click, choke, doubt."""
+    return {
+        "layers": LAYERS,
+        "steps": [[key, label] for key, label, _ in STEPS],
+        "parts": kit_json(),
+        "samples": json.loads((KIT_FOLDER / "kit.json").read_text()),
+        "graces": {name: [g._asdict() for g in own] for name, own in GRACES.items()},
+        "ornaments": ORNAMENTS,
+        "loudness": {**CLASS_LOUDNESS, "ghost_below": GHOST_BELOW, "accent_above": ACCENT_ABOVE},
+        "doubtful_below": DOUBTFUL,
+        "syllables": {name: str(place) for name, place in SYLLABLES.items()},
+        "click": {**CLICK, "parts": CLICKS},
+        "stop": {"fade": FADE, "held": HELD, "apart": APART},
+        "cue": {"part": CUE[0], "loudness": CUE[1]},
+    }
