@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from orchesis.formats.count_writer import lanes
-from orchesis.meaning import evidence, feel, fill_facts, fills, grooves, review
+from orchesis.meaning import evidence, feel, fill_facts, fills, grooves, review, words
 from orchesis.meaning.feel import Feel
-from orchesis.score import Score
+from orchesis.score import Meter, Score
 from orchesis.score.counting import place_text
 from orchesis.score.fill import Fill
 from orchesis.score.groove import Groove, Option
@@ -32,7 +32,7 @@ def judged(
                 "bar": d.bars[0],
                 "position": str(d.place / score.meters[d.bars[0] - 1].beats),
                 "part": d.part,
-                "reason": d.says,
+                "reason": words.doubt(d, score),
                 "kind": d.kind,
                 "bars": list(d.bars),
             }
@@ -43,38 +43,34 @@ def judged(
 
 def _groove(g: Groove, score: Score) -> dict[str, Any]:
     meter = score.meters[g.first_bar - 1]
+    told = words.told_groove(g, meter)
     return {
         "first_bar": g.first_bar,
         "bars": g.bars,
         "length": g.length,
         "core": lanes(g.core, [meter] * g.length),
-        "options": [_option(o, score, g) for o in g.options],
+        "options": [_option(o, meter) for o in g.options],
         "kind": g.kind,
-        "says": g.says,
-        "difference": list(g.difference),
-        "once": list(g.once),
+        **{k: told[k] for k in ("says", "difference", "once")},
         "fills": list(g.fills),
         "unexplained": list(g.unexplained),
         "typical_bar": g.typical,
         "fullest_bar": g.fullest,
         "figures": list(g.figures),
         "never": list(g.never),
-        "relation": g.relation,
-        "related": list(g.related),
-        "phrases": [p.to_json() for p in g.phrases],
-        "feet": [p.to_json() for p in g.feet],
+        **{k: told[k] for k in ("relation", "related", "phrases", "feet")},
     }
 
 
-def _option(o: Option, score: Score, g: Groove) -> dict[str, Any]:
+def _option(o: Option, meter: Meter) -> dict[str, Any]:
     return {
         "bar": o.bar or 1,
         "part": o.part,
-        "place": place_text(o.place, score.meters[g.first_bar - 1]),
+        "place": place_text(o.place, meter),
         "share": round(o.share, 2),
         "bars": list(o.bars),
-        "where": o.where,
-        "goes": o.goes,
+        "where": words.option_pattern(o),
+        "goes": words.option_company(o, meter),
     }
 
 
@@ -82,7 +78,7 @@ def _fill(f: Fill, score: Score) -> dict[str, Any]:
     span = f.span
     start, end = fills.seconds(score, span)
     longest = max(f.cells, key=lambda c: c.strokes * c.turns, default=None)
-    told = f.to_json()
+    told = words.told_fill(f, score)
     return {
         "bar": span.bar,
         "start": round(start, 3),
@@ -104,7 +100,7 @@ def _feel(f: Feel, score: Score) -> dict[str, Any]:
     if not f.swing and score.swing[0] != "none":
         level, ratio = score.swing  # only written, never measured
     names = {"backbeat": "snare", "time hand": "hat"}
-    told = f.to_json()
+    told = {**f.to_json(), "says": words.feel(f)}
     return {
         "section": f.section,
         "first_bar": f.first_bar,

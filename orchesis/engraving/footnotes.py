@@ -30,18 +30,20 @@ class Footnote:
     text: str
 
 
-def footnotes(score: Score, decisions: Sequence[Decision]) -> list[Footnote]:
+def footnotes(score: Score, decisions: Sequence[tuple[Decision, str]]) -> list[Footnote]:
     """Decisions as footnotes of the score in its way of writing, in the order of the bars.
 
-    score: with what was left out, as counted; its strokes tell where the marks go.
+    score: with what was left out, as counted; its strokes tell where the marks go. decisions:
+    each with its words.
     """
     try:
         written = in_notation(score, score.notation)
     except BadScore:
         written = score
-    known = [(written.strokes[d.stroke], d) for d in decisions if d.stroke in written.strokes]
+    strokes = written.strokes
+    known = [(strokes[d.stroke], says) for d, says in decisions if d.stroke in strokes]
     known.sort(key=lambda pair: (pair[0].bar, pair[0].place))
-    return [Footnote(n, s.bar, s.place, d.says) for n, (s, d) in enumerate(known, 1)]
+    return [Footnote(n, s.bar, s.place, says) for n, (s, says) in enumerate(known, 1)]
 
 
 def lines(notes: Sequence[Footnote]) -> list[str]:

@@ -9,11 +9,13 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence, Set
+from dataclasses import dataclass
 from typing import Any
 
-from orchesis.meaning.compare import compare, words
-from orchesis.score import Score, Stroke
+from orchesis.meaning.compare import compare
+from orchesis.score import Meter, Score, Stroke
 from orchesis.score.bar import of_bar
+from orchesis.score.difference import Difference
 from orchesis.score.stroke import CARRIED
 
 _Place = tuple[int, int]
@@ -21,13 +23,24 @@ _LIKE = 0.6  # least share of the other strokes that two bars have in common
 _MOST = 32  # changes; more is another bar, not a correction
 
 
-def offer(old: Score, new: Score, ids: Iterable[str]) -> dict[str, Any] | None:
-    """{bar, bars, changes, says} of an edit that changed strokes of one bar, or None where it
-    did anything else or no other bar reads alike.
+@dataclass(frozen=True)
+class Offer:
+    """An edit of one bar that would fit others too.
 
-    ids: of the strokes it changed. bars: those where the change would fit, the likest first;
-    changes: [{was, now}] for the edit ``Spread``; says: what the edit did, in words.
+    bars: those where it would, the likest first. changes: [{was, now}] for the edit ``Spread``.
+    differences: what the edit did. meter: of the bars.
     """
+
+    bar: int
+    bars: tuple[int, ...]
+    changes: tuple[dict[str, Any], ...]
+    differences: tuple[Difference, ...]
+    meter: Meter
+
+
+def offer(old: Score, new: Score, ids: Iterable[str]) -> Offer | None:
+    """What an edit of one bar offers to others; None where it did anything else, or no other bar
+    reads alike. ids: of the strokes that it changed."""
     if old.meters != new.meters:
         return None
     pairs = [(old.strokes.get(k), new.strokes.get(k)) for k in ids]
@@ -51,13 +64,11 @@ def offer(old: Score, new: Score, ids: Iterable[str]) -> dict[str, Any] | None:
                 found.append((-like, other))
     if not found:
         return None
-    told = compare([a for a, _ in pairs if a], [b for _, b in pairs if b], old.meters[bar - 1])
-    return {
-        "bar": bar,
-        "bars": [other for _, other in sorted(found)],
-        "changes": changes,
-        "says": "; ".join(words(told, old.meters[bar - 1])),
-    }
+    told = compare([a for a, _ in pairs if a], [b for _, b in pairs if b])
+    return Offer(
+        bar, tuple(other for _, other in sorted(found)), tuple(changes), tuple(told),
+        old.meters[bar - 1],
+    )  # fmt: skip
 
 
 def _differs(a: Stroke | None, b: Stroke | None) -> bool:

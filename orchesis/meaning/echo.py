@@ -36,16 +36,21 @@ _MASKED = 0.045  # seconds round a full stroke in which its drum's repeat is not
 
 @dataclass(frozen=True)
 class Echo:
-    """One delay: seconds, dB below its sources, the ids of all repeats, (source, first repeat)
-    pairs, the share of loud strokes that have a repeat, and the evidence in words."""
+    """One delay: seconds and their spread, dB below its sources, the ids of all repeats, (source,
+    first repeat) pairs, and how many loud strokes could have had one."""
 
     part: str
     delay: float
     below: float
     strokes: tuple[str, ...]
     pairs: tuple[tuple[str, str], ...]
-    covers: float
-    says: str
+    could: int
+    spread: float
+
+    @property
+    def covers(self) -> float:
+        """The share of loud strokes that have a repeat."""
+        return round(len(self.pairs) / self.could, 3)
 
 
 def echoes(score: Score) -> list[Echo]:
@@ -125,17 +130,11 @@ def _judged(
     odd = off_grid > _OFF_GRID or _drifts(score, strokes, pairs)
     if not (sure >= _SURE or (odd and sure >= _HALF_SURE)):
         return None
-    milliseconds = 1000 * float(np.median(lag))
     again = _again(times, level, [k for _, k in pairs], soft, delay)
     ids = tuple(strokes[k].id for k in dict.fromkeys([*(k for _, k in pairs), *again]))
-    says = (
-        f"{len(pairs)} of {could} loud {KIT[part].label.lower()} strokes are followed by a soft "
-        f"one after {milliseconds:.0f} ms (spread {1000 * _spread(lag):.1f} ms), "
-        f"{np.median(below):.0f} dB below; they come late and loud when their strokes do"
-    )
     return Echo(
         part, round(float(np.median(lag)), 4), round(float(np.median(below)), 1), ids,
-        tuple((strokes[i].id, strokes[k].id) for i, k in pairs), round(len(pairs) / could, 3), says,
+        tuple((strokes[i].id, strokes[k].id) for i, k in pairs), could, round(_spread(lag), 5),
     )  # fmt: skip
 
 

@@ -14,7 +14,6 @@ from orchesis.meaning.echo import echoes
 from orchesis.meaning.review import Doubt
 from orchesis.placing import quantise
 from orchesis.score import KIT, Measured, Score, Stroke
-from orchesis.score.counting import place_text
 from orchesis.score.kit import MAIN_WAY
 
 _WITHIN = 0.06  # seconds within which another take plays the same stroke
@@ -55,14 +54,10 @@ class Tally:
         own = self.here / max(1, self.of)
         return max((abs(own - n / of) for _, n, of in self.there if of), default=0.0)
 
-    def says(self) -> str:
-        others = "; ".join(f"{n} of {of} in {name}" for name, n, of in self.there)
-        return f"{self.here} of {self.of} bars here, {others}"
-
     def to_json(self) -> dict[str, Any]:
         return {
             "section": self.name, "part": self.part, "place": str(self.place), "ghost": self.ghost,
-            "bars": list(self.bars), "here": self.here, "of": self.of, "says": self.says(),
+            "bars": list(self.bars), "here": self.here, "of": self.of,
             "there": [{"take": t, "count": n, "of": of} for t, n, of in self.there],
         }  # fmt: skip
 
@@ -84,17 +79,11 @@ def third_hand(score: Score) -> list[Doubt]:
     made = []
     for (place, parts), found in groups.items():
         softest = [min(own, key=lambda s: (s.confidence, s.loudness)) for own in found]
-        names = ", ".join(KIT[p].label.lower() for p in parts)
-        bars = tuple(s.bar for s in softest)
-        where = f"bar {bars[0]}" if len(bars) == 1 else f"{len(bars)} bars"
-        at = place_text(place, score.meters[bars[0] - 1])
         made.append(
             Doubt(
                 f"h{place}|{'+'.join(parts)}", "hands", softest[0].part, place, softest[0].limb,
-                bars, tuple(s.id for s in softest), float(len(found)),
-                f"{names} together on {at} in {where}: no two hands play that; a layered "
-                f"recording, or one is not there (the {KIT[softest[0].part].label.lower()} is "
-                "least sure)",
+                tuple(s.bar for s in softest), tuple(s.id for s in softest), float(len(found)),
+                parts=parts,
             )
         )  # fmt: skip
     return made
@@ -114,7 +103,7 @@ def echo_doubts(score: Score, spectra: Spectra | None = None) -> list[Doubt]:
     for e in echoes(score):
         own = [score.strokes[i] for i in e.strokes if score.strokes[i].doubt != "assumed"]
         own = [s for s in own if s.bar not in score.confirmed]
-        told_ = f"An echo? {e.says}"
+        like = None
         if own and spectra is not None:
             like = spectra([
                 (score.strokes[a].time or 0.0, score.strokes[b].time or 0.0)
@@ -122,14 +111,13 @@ def echo_doubts(score: Score, spectra: Spectra | None = None) -> list[Doubt]:
             ])  # fmt: skip
             if like is not None and like < _UNLIKE:
                 continue
-            told_ += f"; their spectra are alike ({like:.2f})" if like is not None else ""
         if own:
             first = min(own, key=lambda s: (s.bar, s.place))
             made.append(
                 Doubt(
                     f"e{e.part}|{round(1000 * e.delay)}", "echo", first.part, first.place,
                     first.limb, tuple(dict.fromkeys(s.bar for s in own)),
-                    tuple(s.id for s in own), float(len(own)), told_,
+                    tuple(s.id for s in own), float(len(own)), echo=e, alike=like,
                 )
             )  # fmt: skip
     return made
@@ -186,19 +174,19 @@ def _near(times: np.ndarray, at: float) -> bool:
 
 
 def told(doubts: Iterable[Doubt], score: Score, others: Sequence[Other]) -> list[Doubt]:
-    """Doubts with what the other takes have at the same places added to their words."""
+    """Doubts with what the other takes have at the same places."""
     sounding: Mapping[str, Mapping[str, np.ndarray]] = {o.name: _times(o.hits) for o in others}
     made = []
     for d in doubts:
-        words = []
+        takes = []
         for o in others:
             moments = [score.seconds(b, d.place) for b in d.bars]
             covered = [t for t in moments if o.start <= t <= o.end]
             if covered and d.kind != "echo":
                 own = sounding[o.name].get(MAIN_WAY[d.part], np.zeros(0))
                 count = sum(_near(own, t) for t in covered)
-                words.append(f"{o.name} has it in {count} of {len(covered)}")
-        made.append(replace(d, says="; ".join([d.says, *words])) if words else d)
+                takes.append((o.name, count, len(covered)))
+        made.append(replace(d, takes=tuple(takes)))
     return made
 
 

@@ -18,7 +18,6 @@ from statistics import median
 import numpy as np
 
 from orchesis.meaning import fills
-from orchesis.meaning.feel_words import sentences
 from orchesis.meaning.voices import VOICES, voice_of
 from orchesis.score import KIT, Measured, Score, Stroke
 from orchesis.score.feel import (
@@ -145,7 +144,6 @@ def _feel(known: _Known, section: str, first: int, bars: int, strokes: Sequence[
         bpm=bpm,
         drift=drift,
         rush=rush,
-        says=tuple(sentences(swings, placement, together, ladder, gaps, hand, rush, drift)),
         points=tuple(
             Point(s.id, s.voice, s.bar, str(s.place), round(ms, 1),
                   round(s.db - medians[s.part], 1))

@@ -9,8 +9,7 @@ from itertools import groupby, pairwise
 from orchesis.hands import rudiments
 from orchesis.meaning import cells, fills
 from orchesis.score import KIT, Score, Stroke
-from orchesis.score.counting import place_text
-from orchesis.score.fill import Fill, Span
+from orchesis.score.fill import Entry, Fill, Resolution, Span
 from orchesis.score.kit import MAIN_WAY
 
 _NEAR = 0.6  # share of the strokes that two fills have in common to be nearly the same
@@ -55,8 +54,8 @@ def tell(score: Score, span: Span) -> Fill:
         accents=sum(s.dynamic == "accent" for s in strokes),
         ornaments=tuple(s.ornament for s in strokes if s.ornament),
         rudiments=tuple(rudiments.named(strokes)),
-        starts=_starts(score, span, strokes),
-        resolves=_resolves(score, span),
+        entry=_entry(score, strokes),
+        resolution=_resolution(score, span),
         difficulty=difficulty(score, span, strokes, found, names),
     )
 
@@ -88,44 +87,35 @@ def _subdivisions(score: Score, row: Sequence[cells.Moment]) -> tuple[str, ...]:
     return tuple(told_)
 
 
-def _starts(score: Score, span: Span, strokes: Sequence[Stroke]) -> str:
+def _entry(score: Score, strokes: Sequence[Stroke]) -> Entry | None:
     if not strokes:
-        return ""
+        return None
     first = strokes[0]
-    at = place_text(first.place, score.meters[first.bar - 1])
-    if first.place == 0:
-        return "with the bar"
     before = [
-        s for s in score.by_bar().get(first.bar, [])
+        s.place for s in score.strokes_of(first.bar)
         if s.place < first.place and KIT[s.part].role == "backbeat" and s.dynamic != "ghost"
     ]  # fmt: skip
-    if before:
-        last = before[-1]
-        return (
-            f"on {at}, after the backbeat on {place_text(last.place, score.meters[first.bar - 1])}"
-        )
-    return f"on {at}"
+    return Entry(first.place, before[-1] if before else None)
 
 
-def _resolves(score: Score, span: Span) -> str:
+def _resolution(score: Score, span: Span) -> Resolution:
     """What stands on the first place behind the fill."""
     if span.end >= score.meters[span.last_bar - 1].beats:
-        after, at, where = score.strokes_of(span.last_bar + 1), Fraction(0), "1"
+        after, at = score.strokes_of(span.last_bar + 1), Fraction(0)
     else:
         after, at = score.strokes_of(span.last_bar), span.end
-        where = place_text(span.end, score.meters[span.last_bar - 1])
     near = [s for s in after if at <= s.place < at + _LATE]
     if not near:
-        return "into silence" if not after else f"open: nothing on {where}"
-    crash = next((s for s in near if KIT[s.part].is_crash), None)
+        return Resolution("open" if after else "silence", at)
     kick = any(s.part == "kick" for s in near)
-    if crash is not None:
-        with_kick = " and kick" if kick else ""
-        return f"{KIT[crash.part].label.lower()}{with_kick} on {where}"
-    time = next((s for s in near if KIT[s.part].role == "time"), None)
-    if time is not None:
-        return f"back to the {KIT[time.part].label.lower()} on {where}, no crash"
-    return f"{KIT[near[0].part].label.lower()} on {where}, no crash"
+    for kind, is_so in (
+        ("crash", lambda s: KIT[s.part].is_crash),
+        ("time", lambda s: KIT[s.part].role == "time"),
+    ):
+        found = next(filter(is_so, near), None)
+        if found is not None:
+            return Resolution(kind, at, found.part, kick)
+    return Resolution("plain", at, near[0].part, kick)
 
 
 def difficulty(

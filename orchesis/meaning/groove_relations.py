@@ -1,4 +1,4 @@
-"""How a groove is related to an earlier one, in words: the same, added, removed, moved along the
+"""How a groove is related to an earlier one: the same, added, removed, moved along the
 bar, on another surface, in another subdivision, stripped down."""
 
 from __future__ import annotations
@@ -8,9 +8,10 @@ from dataclasses import replace
 from fractions import Fraction
 from math import lcm
 
-from orchesis.meaning.compare import compare, words
+from orchesis.meaning.compare import compare
 from orchesis.score import KIT, Meter, Score, Stroke
-from orchesis.score.groove import Groove
+from orchesis.score.difference import Difference
+from orchesis.score.groove import Groove, Relation
 
 _LIKE = 0.5  # share of strokes in common below which a groove is one of its own
 _MOVED, _UNMOVED = 0.85, 0.5  # likeness after and before a displacement
@@ -35,12 +36,13 @@ def related(groove: Groove, earlier: Sequence[Groove], score: Score) -> Groove:
     if best is None or best[0] < _LIKE:
         return groove
     other = earlier[best[1]]
-    how, told = relation(other.core, groove.core, meter, (other.length, groove.length))
     names = {s.id: s.name for s in score.sections}
-    of = names.get(other.section, "")
-    if other.section == groove.section or not of:
-        of = f"bar {other.first_bar}"
-    return replace(groove, relation=how.format(of=of), related=tuple(told), to=best[1])
+    found = replace(
+        relation(other.core, groove.core, meter, (other.length, groove.length)),
+        of="" if other.section == groove.section else names.get(other.section, ""),
+        bar=other.first_bar,
+    )
+    return replace(groove, relation=found, to=best[1])
 
 
 def _unrolled(core: Sequence[Stroke], length: int, to: int) -> _Row:
@@ -97,42 +99,46 @@ def likeness(
 
 def relation(
     a: Sequence[Stroke], b: Sequence[Stroke], meter: Meter, lengths: tuple[int, int]
-) -> tuple[str, list[str]]:
-    """(how b is related to a, with {of} for a's name; what else differs, in words)."""
+) -> Relation:
+    """How groove b is related to groove a, which it does not name."""
     size = lcm(*lengths)
     x, y = (_spots(core, meter, length, size) for core, length in zip((a, b), lengths, strict=True))
     if x == y:
-        return "The same as in {of}", []
+        return Relation("same", unit=size)
     left, right = _unrolled(a, lengths[0], size), _unrolled(b, lengths[1], size)
     time_a, time_b = ([s for s in row if _keeps_time(s)] for row in (left, right))
     rest_a, rest_b = ([s for s in row if not _keeps_time(s)] for row in (left, right))
     if y < x and len(y) <= _STRIPPED * len(x):
-        return "{of} stripped down", _rest(left, right, meter, size)
+        return Relation("stripped", rest=_rest(left, right, size), unit=size)
     rest_x, rest_y = (_spots(row, meter, size, size) for row in (rest_a, rest_b))
-    moved = _moved(rest_x, rest_y, meter, size) if _shared(rest_x, rest_y) < _UNMOVED else ""
+    moved = _moved(rest_x, rest_y, meter, size) if _shared(rest_x, rest_y) < _UNMOVED else None
     if moved:
-        return f"{{of}} moved {moved}", []
-    surface = _surface(time_a, time_b)
-    if surface:
-        told = _rest(rest_a, rest_b, meter, size)
-        return f"As in {{of}}, but {surface}{'; and' if told else ''}", told
-    return "As in {of}, but", _rest(left, right, meter, size)
+        return Relation("moved", moved=moved, unit=size)
+    surface, fineness = _surface(time_a, time_b)
+    if surface or fineness:
+        rest = _rest(rest_a, rest_b, size)
+        return Relation("surface", surface=surface, fineness=fineness, rest=rest, unit=size)
+    return Relation("like", rest=_rest(left, right, size), unit=size)
 
 
-def _surface(a: Sequence[Stroke], b: Sequence[Stroke]) -> str:
-    """On another surface, or in another subdivision; "" where the time hand plays on."""
+_Change = tuple[str, str] | None
+
+
+def _surface(a: Sequence[Stroke], b: Sequence[Stroke]) -> tuple[_Change, _Change]:
+    """(another surface, another subdivision), each (before, now); None where the time hand plays
+    on."""
     if not a or not b:
-        return ""
+        return None, None
     one, two = ({(s.bar, s.place) for s in row} for row in (a, b))
     was, now = (_most(row) for row in (a, b))
-    on = "" if was == now else f"on the {now} instead of the {was}"
+    on = None if was == now else (was, now)
     if one == two:
-        return on
+        return on, None
     fine_a, fine_b = _fineness(a), _fineness(b)
     if fine_a != fine_b and fine_a and fine_b:
-        return f"{on + ', ' if on else ''}in {fine_b} instead of {fine_a}"
+        return on, (fine_a, fine_b)
     common = len(one & two) / len(one | two)
-    return on if common >= 0.7 else ""
+    return (on if common >= 0.7 else None), None
 
 
 def _most(row: Sequence[Stroke]) -> str:
@@ -154,21 +160,21 @@ def _fineness(row: Sequence[Stroke]) -> str:
     return "off-beats" if inside == {Fraction(1, 2)} else ""
 
 
-def _rest(a: Sequence[Stroke], b: Sequence[Stroke], meter: Meter, size: int) -> list[str]:
-    told = []
-    for bar in range(1, size + 1):
-        said = words(
-            compare([s for s in a if s.bar == bar], [s for s in b if s.bar == bar], meter), meter
-        )
-        if said:
-            told.append((f"bar {bar}: " if size > 1 else "") + "; ".join(said))
-    return told
+def _rest(
+    a: Sequence[Stroke], b: Sequence[Stroke], size: int
+) -> tuple[tuple[int, tuple[Difference, ...]], ...]:
+    """What differs, by the bars of the unit in which something does."""
+    rows = (
+        (bar, compare([s for s in a if s.bar == bar], [s for s in b if s.bar == bar]))
+        for bar in range(1, size + 1)
+    )
+    return tuple((bar, tuple(row)) for bar, row in rows if any(d.kind != "same" for d in row))
 
 
-def _moved(before: _Spots, after: _Spots, meter: Meter, size: int) -> str:
-    """By how much a figure was displaced, in words; "" if it was not."""
+def _moved(before: _Spots, after: _Spots, meter: Meter, size: int) -> Fraction | None:
+    """By how many beats a figure was displaced (+ is later); None if it was not."""
     if len(after) < 2:
-        return ""
+        return None
     third = any(at % _TICKS in (_TICKS // 3, 2 * _TICKS // 3) for at, *_ in before | after)
     step = _TICKS // 3 if third else _TICKS // 4
     total = meter.beats * size * _TICKS
@@ -178,11 +184,6 @@ def _moved(before: _Spots, after: _Spots, meter: Meter, size: int) -> str:
         if like > best[0]:
             best = (like, by)
     if best[0] < _MOVED:
-        return ""
+        return None
     by = best[1] if best[1] <= total // 2 else best[1] - total
-    names = {
-        Fraction(1, 4): "a 16th", Fraction(1, 2): "an 8th", Fraction(3, 4): "a dotted 8th",
-        Fraction(1): "a beat", Fraction(1, 3): "a triplet 8th", Fraction(2): "two beats",
-    }  # fmt: skip
-    far = Fraction(abs(by), _TICKS)
-    return f"{names.get(far, f'{far} beats')} {'later' if by > 0 else 'earlier'}"
+    return Fraction(by, _TICKS)

@@ -16,12 +16,12 @@ from math import log
 from typing import Any
 
 from orchesis.meaning import fills, form, groove_relations, vocabulary
-from orchesis.meaning.compare import compare, words
+from orchesis.meaning.compare import compare
 from orchesis.meaning.groove_length import Bar, Key, bars_of, parts_of, unit_of
 from orchesis.meaning.named_patterns import figures
 from orchesis.score import KIT, Score, Section, Stroke
-from orchesis.score.counting import place_text
-from orchesis.score.groove import Groove, Option
+from orchesis.score.difference import Difference
+from orchesis.score.groove import Groove, Option, Spot
 
 THRESHOLD = 0.75
 _HEARD = 0.8  # of the threshold, where bars are as heard: one stroke in five may be missing
@@ -83,7 +83,6 @@ def grooves(
 def _silent(section: Section, threshold: float) -> Groove:
     return Groove(
         section.id, section.first_bar, section.bars, 1, threshold, (), (), "silent",
-        "The drums are silent.",
     )  # fmt: skip
 
 
@@ -200,7 +199,7 @@ class _Reader:
         whole = self.score.by_bar()
         every = [x for b in range(self.first, self.last + 1) for x in whole.get(b, [])]
         crashes = sorted({x.bar for x in every if KIT[x.part].is_crash})
-        made = Groove(
+        return Groove(
             section=self.section.id,
             first_bar=self.first,
             bars=self.last - self.first + 1,
@@ -209,20 +208,19 @@ class _Reader:
             core=tuple(core.values()),
             options=tuple(options),
             kind=kind,
-            says="",
-            once=self._once(once) if kind in ("fixed", "options") else (),
+            once=_once(once) if kind in ("fixed", "options") else (),
             fills=told_fills,
             unexplained=unexplained,
             typical=typical,
             fullest=fullest if thinned >= _THINNED and options else 0,
             thinned=thinned,
-            difference=tuple(self._difference(core)),
+            differences=self._differences(core),
             phrases=found.phrases if found and kind == "vocabulary" else (),
             feet=found.feet if found and kind == "vocabulary" else (),
+            feet_are_free=bool(found and kind == "vocabulary" and found.feet_are_free),
             never=tuple(form.never({s.part for s in strokes and every}, told_fills, crashes)),
             figures=tuple(figures(list(core.values()), self.meter, self.length)),
         )
-        return replace(made, says=self._says(made, found))
 
     def _option(self, key: Key, phase: int, having: Sequence[Bar], could: int) -> Option:
         first = _typical([b.strokes[key] for b in having], phase + 1)
@@ -230,56 +228,45 @@ class _Reader:
         pooled = self.length == 1 or key not in self.unit[1]
         return Option(
             0 if pooled and self.length > 1 else phase + 1, key.place, key.part, first.limb,
-            first.dynamic, bars, could, self._where(bars),
+            first.dynamic, bars, could, self._pattern(bars),
         )  # fmt: skip
 
-    def _once(self, found: Mapping[int, Sequence[Stroke]]) -> tuple[str, ...]:
-        """Strokes that come in one bar only, bar by bar, in words."""
-        told = []
-        for bar, strokes in sorted(found.items()):
-            own = {(s.part, s.place): s for s in strokes}.values()
-            names = [
-                f"{KIT[s.part].label.lower()} on {place_text(s.place, self.meter)}" for s in own
-            ]
-            told.append(f"bar {bar}: {', '.join(names[:4])}{' ...' if len(names) > 4 else ''}")
-        return tuple(told)
-
-    def _where(self, bars: Sequence[int]) -> str:
-        """Where in the stretch some bars lie, in words."""
+    def _pattern(self, bars: Sequence[int]) -> str:
+        """How some bars lie in the stretch, of PATTERNS."""
         index = [b - self.first for b in bars]
         span = self.last - self.first + 1
         if len(bars) == 1:
-            return f"only in bar {bars[0]}"
-        if len(bars) >= 2 and all(i % 4 == 3 for i in index):
-            return "in every fourth bar" if len(bars) >= span // 4 else "in fourth bars"
+            return "only"
+        if all(i % 4 == 3 for i in index):
+            return "every_fourth" if len(bars) >= span // 4 else "fourth"
         if all(i % 2 == 1 for i in index):
-            return "in second bars"
+            return "second"
         if all(i % 2 == 0 for i in index):
-            return "in first bars"
+            return "first"
         if span >= 8 and min(index) >= span / 2:
-            return "in the second half"
+            return "second_half"
         if span >= 8 and max(index) < span / 2:
-            return "in the first half"
-        if len(bars) <= 3:
-            return f"in bars {', '.join(map(str, bars))}"
-        return "here and there"
+            return "first_half"
+        return "few" if len(bars) <= 3 else "scattered"
 
     def _together(
         self, options: Sequence[Option], core: Mapping[tuple[int, Key], Stroke]
     ) -> list[Option]:
-        """The options with what they come with or instead of."""
-        words_: dict[int, list[str]] = defaultdict(list)
+        """The options with what they come with or instead of, three of both at the most."""
+        found: dict[int, list[tuple[str, Spot]]] = defaultdict(list)
         for (i, a), (j, b) in combinations(enumerate(options), 2):
             one, two = set(a.bars), set(b.bars)
             both, either = len(one & two), len(one | two)
             if min(len(one), len(two)) < 2:
                 continue
+            how = ""
             if both / either >= _TOGETHER:
-                words_[i].append(f"with {self._name(b)}")
-                words_[j].append(f"with {self._name(a)}")
+                how = "beside"
             elif both == 0 and either >= _INSTEAD * max(a.of, b.of) and self._rival(a, b):
-                words_[i].append(f"instead of {self._name(b)}")
-                words_[j].append(f"instead of {self._name(a)}")
+                how = "instead"
+            if how:
+                found[i].append((how, b.spot))
+                found[j].append((how, a.spot))
         numbers = {b.number: b for b in self.bars}
         for i, option in enumerate(options):
             for (phase, key), stroke in core.items():
@@ -292,16 +279,18 @@ class _Reader:
                     and len(without) >= _INSTEAD * len(own)
                     and abs(key.place - option.place) <= 1
                 ):
-                    words_[i].append(f"instead of {KIT[stroke.part].label.lower()} on "
-                                     f"{place_text(key.place, self.meter)}")  # fmt: skip
-        return [replace(o, goes=", ".join(words_[i][:3])) for i, o in enumerate(options)]
+                    found[i].append(("instead", Spot(stroke.part, key.place)))
+        return [
+            replace(
+                o,
+                beside=tuple(x for how, x in found[i][:3] if how == "beside"),
+                instead=tuple(x for how, x in found[i][:3] if how == "instead"),
+            )
+            for i, o in enumerate(options)
+        ]
 
     def _rival(self, a: Option, b: Option) -> bool:
         return a.limb == b.limb or a.place == b.place
-
-    def _name(self, o: Option) -> str:
-        soft = "ghost " if o.dynamic == "ghost" else ""
-        return f"{soft}{KIT[o.part].label.lower()} on {place_text(o.place, self.meter)}"
 
     def _unlike(self, bar: Bar, core: Mapping[tuple[int, Key], Stroke]) -> float:
         """Share of strokes by which a bar differs from the core."""
@@ -360,37 +349,23 @@ class _Reader:
         ]
         return min(likely)[1], fullest, sum(within) / len(within) if within else 0.0
 
-    def _difference(self, core: Mapping[tuple[int, Key], Stroke]) -> list[str]:
+    def _differences(
+        self, core: Mapping[tuple[int, Key], Stroke]
+    ) -> tuple[tuple[Difference, ...], ...]:
         """How the later bars of the unit differ from its first."""
         rows = [
             [replace(s, bar=1) for (p, _), s in core.items() if p == phase]
             for phase in range(self.length)
         ]
-        told = []
-        for n, row in enumerate(rows[1:], 2):
-            said = words(compare(rows[0], row, self.meter), self.meter)
-            lead = "The second bar" if n == 2 else f"Bar {n}"
-            told.append(f"{lead}: {'; '.join(said)}" if said else f"{lead} is the first again")
-        return told
+        return tuple(tuple(compare(rows[0], row)) for row in rows[1:])
 
-    def _says(self, g: Groove, found: vocabulary.Found | None) -> str:
-        unit = {1: "one bar", 2: "two bars", 4: "four bars"}[g.length]
-        if g.kind == "fixed":
-            return f"Fixed: {unit}, the same all through."
-        if g.kind == "options":
-            if not g.options:
-                return f"A core of {unit}, with single departures."
-            return f"A core of {unit} with {len(g.options)} option{'s' * (len(g.options) != 1)}."
-        if g.kind == "vocabulary" and found is not None:
-            feet = (
-                f" The feet choose for themselves among {len(found.feet)} patterns."
-                if found.feet_are_free
-                else ""
-            )
-            return f"No core: {len(found.phrases)} phrases are woven.{feet}"
-        if g.kind == "skeleton":
-            return f"Ad lib round a skeleton of {len(g.core)} strokes."
-        return "Through-composed: hardly a bar comes back."
+
+def _once(found: Mapping[int, Sequence[Stroke]]) -> tuple[tuple[int, tuple[Spot, ...]], ...]:
+    """Strokes that come in one bar only, bar by bar."""
+    return tuple(
+        (bar, tuple(dict.fromkeys(Spot(s.part, s.place) for s in strokes)))
+        for bar, strokes in sorted(found.items())
+    )
 
 
 def _typical(strokes: Sequence[Stroke], bar: int) -> Stroke:

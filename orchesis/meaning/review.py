@@ -13,9 +13,9 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
+from orchesis.meaning.echo import Echo
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.bar import of_bar
-from orchesis.score.counting import place_text
 
 #: Confidence below which a heard stroke is asked about (and drawn as doubtful on the page).
 DOUBTFUL = 0.55
@@ -26,7 +26,14 @@ _HAVE, _FEWEST = 0.85, 6  # share of the bars, and least number, that make a gap
 @dataclass(frozen=True)
 class Doubt:
     """kind: unsure, marked, missing, echo or hands. strokes: ids of those in doubt (of a gap:
-    none). bars: where. weight: how many strokes an answer settles, by how unsure they are."""
+    none). bars: where. weight: how many strokes an answer settles, by how unsure they are.
+
+    section: the name of the music, "" for the song. sure: mean confidence of what is unsure.
+    having, of: how many bars have it for certain, of how many. reason: what a person said of it.
+    parts: what sounds together where no two hands can play it. echo, alike: the delay, and how
+    alike the spectra are (-1 to 1), None where no recording was at hand. takes: (name, bars that
+    have it, bars it covers) of the song's other takes.
+    """
 
     key: str
     kind: str
@@ -36,13 +43,22 @@ class Doubt:
     bars: tuple[int, ...]
     strokes: tuple[str, ...]
     weight: float
-    says: str
+    ghost: bool = False
+    section: str = ""
+    sure: float = 1.0
+    having: int = 0
+    of: int = 0
+    reason: str = ""
+    parts: tuple[str, ...] = ()
+    echo: Echo | None = None
+    alike: float | None = None
+    takes: tuple[tuple[str, int, int], ...] = ()
 
     def to_json(self) -> dict[str, Any]:
         return {
             "key": self.key, "kind": self.kind, "part": self.part, "place": str(self.place),
             "limb": self.limb, "bars": list(self.bars), "strokes": list(self.strokes),
-            "weight": round(self.weight, 3), "says": self.says,
+            "weight": round(self.weight, 3),
         }  # fmt: skip
 
 
@@ -65,21 +81,18 @@ def queue(score: Score, special: Sequence[Doubt] = ()) -> list[Doubt]:
         if s.bar in score.confirmed:
             continue
         if s.doubt == "doubtful":
-            made.append(_doubt("marked", _marked_key(s), [s], 1.0, _marked(score, s)))
+            made.append(_doubt("marked", _marked_key(s), [s], 1.0, reason=s.reason))
         elif _is_unsure(s) and s.id not in asked:
             groups[spot].append(s)
     for (label, part, place), strokes in groups.items():
         weight = sum(4 * s.confidence * (1 - s.confidence) for s in strokes)
         sure = sum(s.confidence for s in strokes) / len(strokes)
-        everywhere = len(places[label, part, place])
-        where = f"bar {strokes[0].bar}" if len(strokes) == 1 else f"{len(strokes)} bars"
-        says = (
-            f"{_name(strokes[0])} on {place_text(place, score.meters[strokes[0].bar - 1])} in "
-            f"{where} of {names.get(label, 'the song')}: {round(100 * sure)} % sure"
-        )
-        if everywhere > len(strokes):
-            says += f"; {everywhere - len(strokes)} other bars have it surely"
-        made.append(_doubt("unsure", _unsure_key(label, part, place), strokes, weight, says))
+        made.append(
+            _doubt(
+                "unsure", _unsure_key(label, part, place), strokes, weight, sure=sure,
+                section=names.get(label, ""), having=len(places[label, part, place]) - len(strokes),
+            )
+        )  # fmt: skip
     made += _gaps(score, labels, names, places)
     made += special
     settled = set(score.settled)
@@ -123,23 +136,12 @@ def _unsure_key(label: str, part: str, place: Fraction) -> str:
     return f"u{label}|{part}|{place}"
 
 
-def _doubt(kind: str, key: str, strokes: Sequence[Stroke], weight: float, says: str) -> Doubt:
+def _doubt(kind: str, key: str, strokes: Sequence[Stroke], weight: float, **known: Any) -> Doubt:
     s = strokes[0]
     return Doubt(
         key, kind, s.part, s.place, s.limb, tuple(x.bar for x in strokes),
-        tuple(x.id for x in strokes), weight, says,
+        tuple(x.id for x in strokes), weight, ghost=s.dynamic == "ghost", **known,
     )  # fmt: skip
-
-
-def _name(s: Stroke) -> str:
-    label = KIT[s.part].label
-    return f"Ghost {label.lower()}" if s.dynamic == "ghost" else label
-
-
-def _marked(score: Score, s: Stroke) -> str:
-    why = f" ({s.reason})" if s.reason else ""
-    at = place_text(s.place, score.meters[s.bar - 1])
-    return f"{_name(s)} on {at} in bar {s.bar}, marked as doubtful{why}"
 
 
 def _gaps(
@@ -167,11 +169,6 @@ def _gaps(
         if not lacking:
             continue
         share = len(having) / len(own)
-        says = (
-            f"No {KIT[part].label.lower()} on {place_text(place, score.meters[lacking[0] - 1])} in "
-            f"{'bar' if len(lacking) == 1 else 'bars'} {', '.join(map(str, lacking[:6]))}; "
-            f"{len(having)} of {len(own)} bars of {names.get(label, 'the song')} have it"
-        )
         made.append(
             Doubt(
                 f"g{label}|{part}|{place}|{len(lacking)}",
@@ -182,7 +179,9 @@ def _gaps(
                 tuple(lacking),
                 (),
                 len(lacking) * 4 * share * (1 - share),
-                says,
+                section=names.get(label, ""),
+                having=len(having),
+                of=len(own),
             )
         )
     return made

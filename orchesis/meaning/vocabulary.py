@@ -17,7 +17,6 @@ _MOST = 6  # phrases of a vocabulary
 _COVERS = 0.7  # share of the bars that they tell
 _FEWEST = 6  # bars that a vocabulary is read from
 _THERE = 0.7  # share of a phrase's bars over which the band plays one tone, and not elsewhere
-_TONES = ("C", "C sharp", "D", "E flat", "E", "F", "F sharp", "G", "A flat", "A", "B flat", "B")
 _LOUDER = 1.5  # dB that set a phrase off from the others
 
 
@@ -72,7 +71,7 @@ def read(
     return Found(
         tuple(_phrase(score, bars, g, n, which, levels, tones) for n, g in enumerate(groups)),
         tuple(
-            Phrase(bars[g[0]].number, tuple(bars[i].number for i in g), len(g) / len(bars), "")
+            Phrase(bars[g[0]].number, tuple(bars[i].number for i in g), len(g) / len(bars))
             for g in patterns[:_MOST]
         ),
         free,
@@ -88,31 +87,30 @@ def _phrase(
     levels: Sequence[Sequence[float]],
     tones: Sequence[int | None],
 ) -> Phrase:
-    told = []
+    followed_by = of_four = on_tone = louder = None
     after = Counter(which[i + 1] for i in group if i + 1 in which and which[i + 1] != number)
     if after and after.most_common(1)[0][1] >= 0.6 * len(group):
-        told.append(f"mostly followed by phrase {chr(65 + after.most_common(1)[0][0])}")
+        followed_by = after.most_common(1)[0][0]
     place = Counter((bars[i].number - bars[0].number) % 4 for i in group)
     where, often = place.most_common(1)[0]
     if often >= 0.75 * len(group) and len(group) >= 3:
-        told.append(f"in bar {where + 1} of the four")
+        of_four = where + 1
     own_tones = Counter(tones[bars[i].number - 1] for i in group) if tones else Counter()
     tone, count = own_tones.most_common(1)[0] if own_tones else (None, 0)
     if tone is not None and count >= _THERE * len(group) and len(group) >= 3:
         others = [i for i in range(len(bars)) if i not in group]
         elsewhere = sum(tones[bars[i].number - 1] == tone for i in others)
         if elsewhere <= (1 - _THERE) * max(1, len(others)):
-            told.append(f"where the band is on {_TONES[tone]}")
+            on_tone = tone
     level = [_level(score, b.number, levels) for b in bars]
     known = [x for x in level if x is not None]
     own = [level[i] for i in group if level[i] is not None]
     if len(own) >= 2 and len(known) > len(own):
         off = float(np.mean([x for x in own if x is not None])) - float(np.mean(known))
-        if abs(off) >= _LOUDER:
-            told.append(f"where the song is {'louder' if off > 0 else 'softer'} ({off:+.0f} dB)")
+        louder = off if abs(off) >= _LOUDER else None
     return Phrase(
         bars[group[0]].number, tuple(bars[i].number for i in group), len(group) / len(bars),
-        "; ".join(told),
+        followed_by, of_four, on_tone, louder,
     )  # fmt: skip
 
 

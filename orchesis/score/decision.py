@@ -7,11 +7,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
-from orchesis.score.counting import place_text
-from orchesis.score.kit import KIT
 from orchesis.score.song import Score
-
-_SAYS = {"assumed": "assumed", "doubtful": "doubtful", "left_out": "heard, but left out"}
 
 
 @dataclass(frozen=True)
@@ -26,13 +22,13 @@ class Decision:
     reason: str
     who: str
     when: str
-    says: str
+    ghost: bool = False
 
     def to_json(self) -> dict[str, Any]:
         return {
             "stroke": self.stroke, "bars": list(self.bars), "place": str(self.place),
             "part": self.part, "doubt": self.doubt, "reason": self.reason, "who": self.who,
-            "when": self.when, "says": self.says,
+            "when": self.when,
         }  # fmt: skip
 
 
@@ -51,13 +47,5 @@ def decided(score: Score, by: Mapping[str, tuple[str, str]] | None = None) -> li
     made = []
     for (place, part, soft, doubt, reason, who, when), strokes in groups.items():
         bars = tuple(dict.fromkeys(s.bar for s in strokes))
-        name = f"ghost {KIT[part].label.lower()}" if soft else KIT[part].label.lower()
-        where = f"bar {bars[0]}" if len(bars) == 1 else f"bars {', '.join(map(str, bars[:8]))}"
-        if len(bars) > 8:
-            where += " ..."
-        says = f"{where}, {name} on {place_text(place, score.meters[bars[0] - 1])}: {_SAYS[doubt]}"
-        says += f" ({reason})" if reason else ""
-        says += f". {who}, {when}" if who else ""
-        made.append(Decision(strokes[0].id, bars, place, part, doubt, reason, who, when,
-                             says[0].upper() + says[1:]))  # fmt: skip
+        made.append(Decision(strokes[0].id, bars, place, part, doubt, reason, who, when, soft))
     return made

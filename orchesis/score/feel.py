@@ -123,7 +123,6 @@ class Feel:
     bpm: float
     drift: float
     rush: tuple[Rush, ...]
-    says: tuple[str, ...]
     points: tuple[Point, ...] = field(default=())
 
     def to_json(self) -> dict[str, Any]:

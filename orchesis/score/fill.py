@@ -1,4 +1,4 @@
-"""What a fill is: its span, its figure and the words a drummer tells it by."""
+"""What a fill is: its span, its figure, where it comes from and where it leads."""
 
 from __future__ import annotations
 
@@ -56,6 +56,29 @@ class Span:
 
 
 @dataclass(frozen=True)
+class Entry:
+    """Where a fill begins: its place in the bar, and the place of the backbeat before it in that
+    bar, None where there is none."""
+
+    place: Fraction
+    after: Fraction | None = None
+
+
+@dataclass(frozen=True)
+class Resolution:
+    """What stands on the first place behind a fill.
+
+    kind: silence (nothing in the bar), open (nothing there), crash, time (the time hand goes on)
+    or plain. place: in its bar. part: what is struck there. kick: whether the kick goes with it.
+    """
+
+    kind: str
+    place: Fraction
+    part: str = ""
+    kick: bool = False
+
+
+@dataclass(frozen=True)
 class Fill:
     """One fill, told (orchesis/meaning/fills.py, cells.py and fill_facts.py).
 
@@ -75,8 +98,8 @@ class Fill:
     accents: int
     ornaments: tuple[str, ...]
     rudiments: tuple[str, ...]
-    starts: str
-    resolves: str
+    entry: Entry | None
+    resolution: Resolution
     difficulty: float
     like: tuple[tuple[int, str], ...] = field(default=())
 
@@ -88,7 +111,6 @@ class Fill:
             "cells": [c.to_json() for c in self.cells],
             "path": [{"part": p, "strokes": n} for p, n in self.path],
             "linear": self.is_linear, "accents": self.accents, "ornaments": list(self.ornaments),
-            "rudiments": list(self.rudiments), "starts": self.starts, "resolves": self.resolves,
-            "difficulty": self.difficulty,
+            "rudiments": list(self.rudiments), "difficulty": self.difficulty,
             "like": [{"fill": n, "how": how} for n, how in self.like],
         }  # fmt: skip

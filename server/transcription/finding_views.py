@@ -11,6 +11,7 @@ from rest_framework.views import APIView
 
 from orchesis.editing import MOST_BARS
 from orchesis.errors import BadScore
+from orchesis.meaning import words
 from orchesis.meaning.grooves import THRESHOLD
 from orchesis.meaning.search import SCOPES
 from orchesis.score.untrusted import read_number, read_place, read_whole
@@ -81,7 +82,10 @@ class DecisionsView(APIView):
     @extend_schema(responses=DecisionsSerializer)
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
-        made = [d.to_json() for d in findings.decisions(found)]
+        made = [
+            {**d.to_json(), "says": words.decision(d, found.score)}
+            for d in findings.decisions(found)
+        ]
         return Response({"version": found.version, "decisions": made})
 
 

@@ -15,7 +15,17 @@ from config.newest import NewestKept
 from library import sound
 from library.models import Song, Take
 
-from orchesis.meaning import evidence, feel, fill_facts, fills, grooves, review, search, summary
+from orchesis.meaning import (
+    evidence,
+    feel,
+    fill_facts,
+    fills,
+    grooves,
+    review,
+    search,
+    summary,
+    words,
+)
 from orchesis.score import PulseMap
 from orchesis.score.decision import Decision, decided
 from transcription.models import Arrangement
@@ -51,7 +61,7 @@ def groove_book(found: Arrangement, threshold: float) -> list[dict[str, Any]]:
         levels = heard(found).get("levels", [])
         tones = summary.bass_tones(heard(found), score.bar_count)
         read = grooves.grooves(score, threshold, levels, tones)
-        return [g.to_json() for g in read]
+        return [words.told_groove(g, score.meters[g.first_bar - 1]) for g in read]
 
     return _kept(found, "grooves", make, round(threshold, 3))
 
@@ -62,7 +72,9 @@ def fill_list(found: Arrangement) -> list[dict[str, Any]]:
         made = []
         for fill in fill_facts.told(score):
             start, end = fills.seconds(score, fill.span)
-            made.append({**fill.to_json(), "start": round(start, 4), "end": round(end, 4)})
+            made.append(
+                {**words.told_fill(fill, score), "start": round(start, 4), "end": round(end, 4)}
+            )
         return made
 
     return _kept(found, "fills", make)
@@ -73,7 +85,7 @@ def feel_of(found: Arrangement) -> dict[str, Any]:
         score = found.score
         shift = feel.shifts(score)
         return {
-            "feels": feel.read(score),
+            "feels": [{**vars(f), "says": words.feel(f)} for f in feel.read(score)],
             "shifts": {s.id: round(shift(s), 5) for s in score.strokes.values()},
         }
 
@@ -96,7 +108,8 @@ def other(take: Take) -> evidence.Other:
 
 
 def tally(found: Arrangement) -> list[dict[str, Any]]:
-    return [t.to_json() for t in evidence.tallies(found.score, others(found))]
+    told = evidence.tallies(found.score, others(found))
+    return [{**t.to_json(), "says": words.tally(t)} for t in told]
 
 
 def doubts(found: Arrangement) -> list[review.Doubt]:

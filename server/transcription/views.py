@@ -22,8 +22,8 @@ from orchesis import engraving
 from orchesis.correcting.writing import cue_text
 from orchesis.errors import BadScore
 from orchesis.formats import count_writer, midi, musicxml
-from orchesis.meaning import alike, evidence, review, summary
-from orchesis.meaning.compare import compare, words
+from orchesis.meaning import alike, evidence, review, summary, words
+from orchesis.meaning.compare import compare
 from orchesis.score import Score, Stroke, notation
 from orchesis.score.edit import malformed
 from orchesis.score.untrusted import read_whole
@@ -134,14 +134,14 @@ class RedoView(_StepView):
     step = staticmethod(log.step_forward)
 
 
-def _since(line: Edit, user: Any, base: int, offer: dict[str, Any] | None = None) -> Response:
+def _since(line: Edit, user: Any, base: int, offer: alike.Offer | None = None) -> Response:
     """Every change since a version, up to the one that was just done."""
     found = line.arrangement
     newer = found.edits.filter(version__gt=base, version__lte=found.version)
     return Response({
         "version": found.version,
         "patches": list(newer.values_list("patch", flat=True)),
-        "alike": offer,
+        "alike": words.told_offer(offer) if offer else None,
         **_findings(found, user),
     })  # fmt: skip
 
@@ -174,12 +174,12 @@ class CompareView(APIView):
         else:
             a = score.strokes_of(asked_bar(request, score, "with"))
         b = score.strokes_of(bar)
-        told = compare(a, b, score.meters[bar - 1])
+        meter, told = score.meters[bar - 1], compare(a, b)
         return Response({
             "a": [s.to_json() for s in a],
             "b": [s.to_json() for s in b],
-            "differences": [d.to_json() for d in told],
-            "says": words(told, score.meters[bar - 1]),
+            "differences": [words.told_difference(d, meter) for d in told],
+            "says": words.differences(told, meter),
         })  # fmt: skip
 
 
@@ -193,7 +193,7 @@ class ReviewView(APIView):
         return Response({
             "version": found.version,
             "minutes": round(review.minutes(doubts), 1),
-            "doubts": [d.to_json() for d in doubts],
+            "doubts": [{**d.to_json(), "says": words.doubt(d, found.score)} for d in doubts],
         })  # fmt: skip
 
 
@@ -237,14 +237,14 @@ class ChartView(APIView):
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
         written = notation.as_written(found.score)
-        told = findings.decisions(found)
+        told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
         return Response({
             "version": found.version,
             "pages": engraving.svg_pages(
                 written,
                 engraving.footnotes(found.score, told) if _with_footnotes(request) else (),
             ),
-            "decisions": [d.says for d in told],
+            "decisions": [says for _, says in told],
             "bars": [written.seconds(b) for b in range(1, written.bar_count + 2)],
             "notation": found.score.notation,
             "notations": notation.possible(found.score),
@@ -269,9 +269,8 @@ class ChartFileView(APIView):
         kind, write = WRITERS[ending]
         written = notation.as_written(found.score)
         if ending == "pdf" and _with_footnotes(request):
-            content = engraving.pdf(
-                written, engraving.footnotes(found.score, findings.decisions(found))
-            )
+            told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
+            content = engraving.pdf(written, engraving.footnotes(found.score, told))
         else:
             content = write(written)
         name = "".join(c if c.isalnum() or c in " -" else "_" for c in found.song.title)

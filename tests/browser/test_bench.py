@@ -55,7 +55,7 @@ def test_two_bars_of_thirty_strokes_are_written_in_fewer_than_sixty_keys(bench):
     key("ArrowRight", "u", "h")  # the hat on every 16th
     key("k", "Shift+ArrowRight", "v", "s", "v", "Shift+ArrowRight")
     key("k", "Shift+ArrowRight", "v", "s", "v")
-    key("Control+c", "]", "Control+v")
+    key("Control+c", ">", "Control+v")
     saved(page)
     assert len(bar(bench, 3)) == len(bar(bench, 4)) == 20
     key("ArrowLeft", "ArrowLeft", "ArrowLeft", "k", "g", "ArrowRight", "s")
@@ -267,7 +267,7 @@ def test_undo_says_what_it_takes_back(bench):
     page.keyboard.press("W")
     saved(page)
     undo = page.get_by_role("button", name="Undo")
-    expect(undo).to_have_attribute("title", "Undo: stroke written, bar 3 (Ctrl+Z)")
+    expect(undo).to_have_attribute("title", "Undo: stroke written, bar 3 (Ctrl Z)")
     page.keyboard.press("Control+z")
     expect(page.get_by_text("Taken back: stroke written, bar 3")).to_be_visible()
     saved(page)

@@ -164,7 +164,7 @@ def test_a_wrong_border_is_put_right_by_key_and_by_pointer(song):
     expect(page.locator(".section")).to_have_count(2)
     first = song.score["sections"][1]["first_bar"]
     page.locator(".time").nth(1).click()
-    song.key("Space", "]")
+    song.key("Space", ">")
     expect(page.locator(".section").first).to_contain_text(f"{first} bars")
     assert song.score["sections"][1]["first_bar"] == first + 1
     page.locator(".title").nth(1).click()

@@ -99,7 +99,7 @@ def test_a_cue_is_tapped_along_with_the_recording(bench):
 def test_the_ear_has_a_key_for_each_thing(bench):
     page = bench.page
     dock = page.get_by_label("Transport")
-    for key, name in (("{", "Recording"), ("}", "Written"), ("|", "In turn")):
+    for key, name in (("O", "Recording"), ("V", "Written"), ("U", "In turn")):
         page.keyboard.press(key)
         expect(dock.get_by_role("button", name=name, exact=True)).to_have_attribute(
             "aria-pressed", "true"

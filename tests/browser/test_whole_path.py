@@ -242,4 +242,4 @@ def test_the_keys_are_told(desk: Page, house):
     desk.goto(f"{house.address}/songs/1/map")
     desk.locator("[data-bar]").first.wait_for()
     desk.keyboard.press("?")
-    expect(desk.get_by_role("dialog", name="Keys")).to_contain_text("half, double")
+    expect(desk.get_by_role("dialog", name="Keys")).to_contain_text("double the tempo")

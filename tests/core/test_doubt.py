@@ -16,7 +16,7 @@ from orchesis.engraving import footnotes, pdf, svg_pages
 from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.hearing import align
-from orchesis.meaning import evidence, review
+from orchesis.meaning import evidence, review, words
 from orchesis.meaning.echo import echoes
 from orchesis.reading_file import judged
 from orchesis.score import Measured
@@ -30,9 +30,11 @@ from tests import songs
 def test_a_delay_is_found_and_what_it_repeats(seed):
     rng = np.random.default_rng(seed)
     score, strokes = bench._groove(rng, with_ghosts=bool(seed % 2))
-    [found] = echoes(bench._measured(bench._delayed(strokes, score, rng), score, rng))
+    heard = bench._measured(bench._delayed(strokes, score, rng), score, rng)
+    [found] = echoes(heard)
     assert found.part == "snare" and found.covers >= 0.7
-    assert "are followed by a soft one" in found.says
+    [doubt] = evidence.echo_doubts(heard)
+    assert "are followed by a soft one" in words.doubt(doubt, heard)
 
 
 @pytest.mark.parametrize("seed", range(6))
@@ -65,9 +67,10 @@ THREE = (
 
 
 def test_three_hands_are_told_once_for_all_bars():
-    [doubt] = evidence.third_hand(count.read(THREE))
+    score = count.read(THREE)
+    [doubt] = evidence.third_hand(score)
     assert doubt.kind == "hands" and doubt.bars == (1, 2, 3) and doubt.place == 1
-    assert "no two hands play that" in doubt.says
+    assert "no two hands play that" in words.doubt(doubt, score)
 
 
 def test_a_flam_takes_both_hands():
@@ -93,7 +96,7 @@ THERE = "tempo: 100\n== A\nhat: 8ths" + " | =" * 7 + "\nsnare: 2.> 4.>" + " | ="
 def test_what_the_live_take_lacks_is_summed():
     [tally] = evidence.tallies(count.read(HERE), [other_take(THERE)])
     assert (tally.place, tally.ghost, tally.here, tally.of) == (Fraction(9, 4), True, 8, 8)
-    assert tally.says() == "8 of 8 bars here, 0 of 8 in live"
+    assert words.tally(tally) == "8 of 8 bars here, 0 of 8 in live"
 
 
 def test_takes_that_play_the_same_tell_nothing():
@@ -107,7 +110,8 @@ def test_doubts_carry_what_other_takes_have():
         for s in score.strokes.values()
     )
     [doubt] = evidence.told(review.queue(unsure), unsure, [other_take(THERE)])
-    assert doubt.says.endswith("live has it in 0 of 8")
+    assert doubt.takes == (("live", 0, 8),)
+    assert words.doubt(doubt, unsure).endswith("live has it in 0 of 8")
 
 
 def test_a_bar_of_another_take_can_be_compared():
@@ -137,14 +141,14 @@ def with_decisions():
 def test_decisions_say_what_why_who_and_when():
     score, ids = with_decisions()
     [told] = decided(score, dict.fromkeys(ids, ("ilka", "2026-11-25")))
-    assert told.says == (
+    assert words.decision(told, score) == (
         "Bars 2, 4, kick on 2&: heard, but left out (the bass, not the kick). ilka, 2026-11-25"
     )
 
 
 def test_footnotes_stand_on_the_page_and_in_the_pdf():
     score, _ = with_decisions()
-    notes = footnotes(score, decided(score))
+    notes = footnotes(score, [(d, words.decision(d, score)) for d in decided(score)])
     assert [(n.number, n.bar) for n in notes] == [(1, 2)]
     pages = svg_pages(as_written(score), notes)
     assert "heard, but left out (the bass, not the kick)" in pages[-1]
@@ -155,7 +159,7 @@ def test_footnotes_stand_on_the_page_and_in_the_pdf():
 
 def test_many_footnotes_get_a_page_of_their_own():
     score, _ = with_decisions()
-    [note] = footnotes(score, decided(score))
+    [note] = footnotes(score, [(d, words.decision(d, score)) for d in decided(score)])
     from dataclasses import replace
 
     many = [replace(note, number=n) for n in range(1, 120)]
@@ -169,7 +173,7 @@ def test_footnotes_follow_the_way_of_writing():
 
     score, _ = with_decisions()
     long = replace(score, notation="long")
-    [note] = footnotes(long, decided(long))
+    [note] = footnotes(long, [(d, "") for d in decided(long)])
     assert (note.bar, note.place) == (3, 3)
 
 

@@ -9,8 +9,9 @@ import pytest
 from bench import fills as written
 from orchesis.formats import count
 from orchesis.hands import rudiments
-from orchesis.meaning import cells, fill_facts, fills
-from orchesis.score import Stroke
+from orchesis.meaning import cells, fill_facts, fills, words
+from orchesis.score import Meter, Stroke
+from orchesis.score.fill import Resolution
 
 SONG = """
 tempo: 100
@@ -81,8 +82,10 @@ def test_a_fill_is_told_by_what_it_is(told):
     assert fill.subdivisions == ("16th",)
     assert [(name, n) for name, n in fill.path] == [("snare", 4), ("tom_high", 2)]
     assert fill.is_linear
-    assert fill.starts == "on 3, after the backbeat on 2"
-    assert fill.resolves == "crash and kick on 1"
+    assert (fill.entry.place, fill.entry.after) == (2, 1)
+    assert fill.resolution == Resolution("crash", Fraction(0), "crash", True)
+    assert words.fill_entry(fill, Meter()) == "on 3, after the backbeat on 2"
+    assert words.fill_resolution(fill, Meter()) == "crash and kick on 1"
     assert 0 < fill.difficulty <= 10
 
 

@@ -50,9 +50,7 @@ def scores(draw):
         taken.add((bar, place, part))
         dynamic = draw(st.sampled_from(["ghost", "normal", "accent"]))
         loudness = {"ghost": 0.3, "normal": 0.7, "accent": 0.95}[dynamic]
-        strokes.append(
-            Stroke(f"s{n}", bar, place, part, count.default_limb(part), dynamic, loudness)
-        )
+        strokes.append(Stroke(f"s{n}", bar, place, part, KIT[part].limb, dynamic, loudness))
     whole = Section("a", "Song", "A", 1, len(meters))
     return Score(meters, PulseMap.of(times), sections=(whole,)).with_strokes(strokes)
 

@@ -9,7 +9,7 @@ import pytest
 from bench import meaning
 from orchesis.formats import count
 from orchesis.formats.count_writer import lanes
-from orchesis.meaning import groove_relations, search
+from orchesis.meaning import groove_relations, search, words
 from orchesis.meaning import grooves as reader
 from orchesis.meaning.grooves import grooves
 from orchesis.meaning.named_patterns import figures
@@ -33,13 +33,13 @@ def test_a_part_that_never_changes_is_fixed_and_one_bar_long():
     [g] = read(f"== A\nhat: {bars('8ths')}\nsnare: {bars('2.> 4.>')}\nkick: {bars('1 3')}")
     assert (g.length, g.kind, g.options) == (1, "fixed", ())
     assert text_of(g) == "hat:   8ths\nsnare: 2.> 4.>\nkick:  1 3"
-    assert g.says == "Fixed: one bar, the same all through."
+    assert words.groove(g) == "Fixed: one bar, the same all through."
 
 
 def test_a_two_bar_unit_says_how_its_second_bar_differs():
     [g] = read(f"== A\nhat: {bars('8ths')}\nsnare: {bars('2.> 4.>')}\nkick: {bars('1 3 | 1 2& 3')}")
     assert g.length == 2
-    assert g.difference == ("The second bar: kick on 2& is new",)
+    assert words.groove_differences(g, Meter()) == ["The second bar: kick on 2& is new"]
 
 
 def test_the_shortest_unit_that_explains_the_bars_is_chosen():
@@ -60,7 +60,7 @@ def test_an_option_that_replaces_a_core_stroke_says_so():
     hat = " | ".join(["8ths 4&.o" if n in (1, 4) else "8ths" for n in range(8)])
     [g] = read(f"== A\nhat: {hat}\nsnare: {bars('2.> 4.>')}\nkick: {bars('1 3')}")
     [option] = [o for o in g.options if o.part == "hat_open"]
-    assert option.goes == "instead of hat closed on 4&"
+    assert words.option_company(option, Meter()) == "instead of hat closed on 4&"
 
 
 def test_options_that_come_together_say_so():
@@ -68,14 +68,17 @@ def test_options_that_come_together_say_so():
     kick = " | ".join("1 3 4&" if n in with_ else "1 3" for n in range(8))
     snare = " | ".join("2.> (3e) 4.>" if n in with_ else "2.> 4.>" for n in range(8))
     [g] = read(f"== A\nhat: {bars('8ths')}\nsnare: {snare}\nkick: {kick}")
-    assert {o.goes for o in g.options} == {"with kick on 4&", "with ghost snare on 3e"}
+    assert {words.option_company(o, Meter()) for o in g.options} == {
+        "with kick on 4&",
+        "with ghost snare on 3e",
+    }
 
 
 def test_what_comes_once_is_told_apart_from_the_options():
     kick = " | ".join("1 3 4a" if n == 5 else "1 3" for n in range(8))
     [g] = read(f"== A\nhat: {bars('8ths')}\nsnare: {bars('2.> 4.>')}\nkick: {kick}")
     assert g.options == ()
-    assert g.once == ("bar 6: kick on 4a",)
+    assert words.once(g, Meter()) == ["bar 6: kick on 4a"]
 
 
 def test_the_threshold_decides_what_is_core():
@@ -128,11 +131,11 @@ def test_a_vocabulary_of_phrases_is_told_as_such():
     assert g.kind == "vocabulary"
     assert len(g.phrases) == 3
     assert sum(p.share for p in g.phrases) == pytest.approx(1.0)
-    assert "feet choose for themselves" in g.says
+    assert "feet choose for themselves" in words.groove(g)
     tones = [9 if own == a else 2 for own in order]
     [told] = read(f"== Solo\nsnare: {' | '.join(order)}\nkick: {kick}", levels=(), tones=tones)
-    assert "where the band is on A" in told.phrases[0].says
-    assert "where the band" not in told.phrases[1].says
+    assert "where the band is on A" in words.phrase(told.phrases[0])
+    assert "where the band" not in words.phrase(told.phrases[1])
 
 
 def test_a_silent_section_says_so():
@@ -146,8 +149,8 @@ def test_what_never_happens_is_told():
 
 
 def related(a: str, b: str) -> tuple[str, tuple[str, ...]]:
-    made = read(f"== Verse\n{a}\n== Chorus\n{b}")
-    return made[1].relation, made[1].related
+    made = read(f"== Verse\n{a}\n== Chorus\n{b}")[1]
+    return words.relation(made.relation), tuple(words.related(made.relation, Meter()))
 
 
 BEAT = f"snare: {bars('2.> 4.>')}\nkick: {bars('1 2& 3')}"

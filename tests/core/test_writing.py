@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 
 from orchesis.errors import BadEdit, BadScore
 from orchesis.formats import count, count_writer
-from orchesis.meaning import alike, review
-from orchesis.meaning.compare import compare, words
+from orchesis.meaning import alike, review, words
+from orchesis.meaning.compare import compare
 from orchesis.score import KIT, Measured, Meter, Stroke
 from orchesis.score.patches import patched
 from orchesis.score.stroke import ORNAMENTS
@@ -168,11 +168,11 @@ class TestAlike:
 
     def test_a_changed_part_is_offered_where_the_same_is_played(self):
         offer = self.offered("set_part", id=self.snare.id, part="cross_stick")
-        assert offer["bar"] == 3 and offer["bars"]
-        assert "cross-stick instead of snare" in offer["says"]
+        assert offer.bar == 3 and offer.bars
+        assert "cross-stick instead of snare" in words.offer(offer)
         there = edit(SCORE, "set_part", id=self.snare.id, part="cross_stick")
-        spread = edit(there, "spread", bars=offer["bars"], changes=offer["changes"])
-        for bar in [3, *offer["bars"]]:
+        spread = edit(there, "spread", bars=list(offer.bars), changes=list(offer.changes))
+        for bar in [3, *offer.bars]:
             parts = {s.part for s in spread.by_bar()[bar] if s.place == self.snare.place}
             assert "cross_stick" in parts and "snare" not in parts
 
@@ -184,7 +184,7 @@ class TestAlike:
         ):
             offer = self.offered(operation, **args)
             changed = edit(SCORE, operation, **args)
-            fields = {k: offer[k] for k in ("bars", "changes")}
+            fields = {"bars": list(offer.bars), "changes": list(offer.changes)}
             new, patch, inverse = apply(changed, "spread", fields)
             assert new != changed and patched(new, inverse) == changed
             assert patched(changed, patch) == new
@@ -198,20 +198,13 @@ class TestAlike:
 
     def test_bars_that_no_longer_fit_are_told(self):
         offer = self.offered("remove_stroke", id=self.snare.id)
-        gone = edit(SCORE, "spread", bars=offer["bars"], changes=offer["changes"])
+        gone = edit(SCORE, "spread", bars=list(offer.bars), changes=list(offer.changes))
         with pytest.raises(BadEdit, match="fits in none"):
-            edit(gone, "spread", bars=offer["bars"], changes=offer["changes"])
+            edit(gone, "spread", bars=list(offer.bars), changes=list(offer.changes))
         bell = {"id": "n", "bar": 3, "place": "15/4", "part": "cowbell", "limb": "LH"}
         added = edit(SCORE, "add_stroke", **bell)
-        everywhere = edit(
-            added,
-            "spread",
-            **{
-                k: v
-                for k, v in self.offered("add_stroke", **bell).items()
-                if k in ("bars", "changes")
-            },
-        )
+        offer = self.offered("add_stroke", **bell)
+        everywhere = edit(added, "spread", bars=list(offer.bars), changes=list(offer.changes))
         assert sum(s.part == "cowbell" for s in everywhere.strokes.values()) > 2
         with pytest.raises(BadEdit, match="fits in none"):
             edit(
@@ -225,7 +218,9 @@ class TestAlike:
 class TestCompare:
     def told(self, a, b):
         left, right = (count.read_bars(x, [FOUR])[0] for x in (a, b))
-        return [(d.kind, d.says) for d in compare(left, right, FOUR) if d.kind != "same"]
+        return [
+            (d.kind, words.difference(d, FOUR)) for d in compare(left, right) if d.kind != "same"
+        ]
 
     def test_equal_bars_differ_in_nothing(self):
         assert self.told("hat: 8ths\nkick: 1 3", "kick: 1 3\nhat: 8ths") == []
@@ -250,7 +245,7 @@ class TestCompare:
         a, b = (
             count.read_bars(x, [FOUR])[0] for x in ("hat: 8ths\nsnare: 2", "ride: 8ths\nkick: 1 3")
         )
-        assert sorted(words(compare(a, b, FOUR), FOUR)) == [
+        assert sorted(words.differences(compare(a, b), FOUR)) == [
             "kick on 1, 3 are new",
             "ride instead of hat closed on 1, 1&, 2, 2&, 3, 3&, 4, 4&",
             "snare on 2 is gone",
@@ -285,7 +280,7 @@ class TestReview:
         kick = next(s for s in SCORE.by_bar()[4] if s.part == "kick")
         without = edit(SCORE, "remove_stroke", id=kick.id)
         gaps = [d for d in review.queue(without) if d.kind == "missing" and d.part == "kick"]
-        assert [d.bars for d in gaps] == [(4,)] and "No kick on" in gaps[0].says
+        assert [d.bars for d in gaps] == [(4,)] and "No kick on" in words.doubt(gaps[0], without)
         left = edit(without, "settle", key=gaps[0].key)
         assert gaps[0].key not in [d.key for d in review.queue(left)]
 
