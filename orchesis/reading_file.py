@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from orchesis.formats.count_writer import lanes
-from orchesis.meaning import evidence, feel, fill_facts, fills, grooves, review, words
+from orchesis.meaning import feel, fill_facts, fills, grooves, review, unlikely, words
 from orchesis.meaning.feel import Feel
 from orchesis.score import Meter, Score
 from orchesis.score.counting import place_text
@@ -18,7 +18,7 @@ def judged(
     threshold: float = grooves.THRESHOLD,
 ) -> dict[str, Any]:
     """The contract of `orchesis read` (docs/read-file.md): grooves, fills, feel, doubts."""
-    special = [*evidence.echo_doubts(score), *evidence.third_hand(score)]
+    special = [*unlikely.echo_doubts(score), *unlikely.third_hand(score)]
     whole, *sections = feel.read(score)
     return {
         "format": "orchesis-reading",

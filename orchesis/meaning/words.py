@@ -9,8 +9,8 @@ from typing import Any
 import numpy as np
 
 from orchesis.meaning.alike import Offer
-from orchesis.meaning.evidence import Tally
 from orchesis.meaning.form_events import FormEvent
+from orchesis.meaning.other_takes import Tally
 from orchesis.meaning.review import Doubt
 from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.counting import place_text

@@ -17,6 +17,7 @@ from library import sound
 from library.models import Take
 from library.serializers import CredentialsSerializer, SessionSerializer
 from orchesis.errors import BadScore
+from orchesis.hearing.excerpts import PICTURE_LONGEST
 from orchesis.hearing.sound import LONGEST
 from orchesis.score.untrusted import read_number
 
@@ -115,10 +116,8 @@ class TakePictureView(APIView):
             )
         except BadScore:
             raise ValidationError("Say from which second to which (start, end).") from None
-        if not 0 < end - start <= sound.PICTURE_LONGEST:
-            raise ValidationError(
-                f"A stretch of up to {sound.PICTURE_LONGEST:.0f} seconds can be shown."
-            )
+        if not 0 < end - start <= PICTURE_LONGEST:
+            raise ValidationError(f"A stretch of up to {PICTURE_LONGEST:.0f} seconds can be shown.")
         return HttpResponse(
             sound.picture(_heard_take(request, pk), start, end),
             content_type="application/octet-stream",

@@ -16,14 +16,15 @@ from library import sound
 from library.models import Song, Take
 
 from orchesis.meaning import (
-    evidence,
     feel,
     fill_facts,
     fills,
     grooves,
+    other_takes,
     review,
     search,
     summary,
+    unlikely,
     words,
 )
 from orchesis.score import PulseMap
@@ -92,7 +93,7 @@ def feel_of(found: Arrangement) -> dict[str, Any]:
     return _kept(found, "feel", make)
 
 
-def others(found: Arrangement) -> list[evidence.Other]:
+def others(found: Arrangement) -> list[other_takes.Other]:
     """Further takes of the song that were heard and lie on its timeline."""
     made = []
     for take in Take.objects.filter(song=found.song_id).exclude(pk=found.take_id):
@@ -101,23 +102,23 @@ def others(found: Arrangement) -> list[evidence.Other]:
     return made
 
 
-def other(take: Take) -> evidence.Other:
+def other(take: Take) -> other_takes.Other:
     heard = take.heard
     hits = tuple((float(t), str(p), float(x)) for t, p, x in heard["hits"])
-    return evidence.Other(take.name, heard["start"], heard["end"], hits)
+    return other_takes.Other(take.name, heard["start"], heard["end"], hits)
 
 
 def tally(found: Arrangement) -> list[dict[str, Any]]:
-    told = evidence.tallies(found.score, others(found))
+    told = other_takes.tallies(found.score, others(found))
     return [{**t.to_json(), "says": words.tally(t)} for t in told]
 
 
 def doubts(found: Arrangement) -> list[review.Doubt]:
     """The review queue, with echoes, third hands and what other takes have."""
     score = found.score
-    echoes = evidence.echo_doubts(score, lambda pairs: sound.alikeness(found.take, pairs))
-    special = [*echoes, *evidence.third_hand(score)]
-    return evidence.told(review.queue(score, special), score, others(found))
+    echoes = unlikely.echo_doubts(score, lambda pairs: sound.alikeness(found.take, pairs))
+    special = [*echoes, *unlikely.third_hand(score)]
+    return other_takes.told(review.queue(score, special), score, others(found))
 
 
 def decisions(found: Arrangement) -> list[Decision]:

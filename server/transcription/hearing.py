@@ -16,7 +16,7 @@ from library.models import Analysis, Song, Take
 
 from orchesis.analysis_file import analysis, hearing_of
 from orchesis.errors import BadSound, Cancelled
-from orchesis.hearing import STEPS, Hearing, align, listen_to, take_in
+from orchesis.hearing import STEPS, Hearing, align, listen_to, stems, take_in
 from orchesis.hearing.sound import RATE, has_picture
 from orchesis.hearing.types import Report
 from orchesis.transcribing import transcribe
@@ -131,7 +131,7 @@ def _beside(
         shutil.copyfileobj(file, out)
     tell("beside", 0.0)
     try:
-        lag = align.stem(whole, sound) / RATE
+        lag = stems.find(whole, sound) / RATE
         kind, likeness = Take.STEM, 1.0
         places = [(max(lag, 0.0), max(-lag, 0.0))]
     except BadSound:

@@ -22,7 +22,7 @@ from orchesis import engraving
 from orchesis.correcting.writing import cue_text
 from orchesis.errors import BadScore
 from orchesis.formats import count_writer, midi, musicxml
-from orchesis.meaning import alike, evidence, review, summary, words
+from orchesis.meaning import alike, other_takes, review, summary, words
 from orchesis.meaning.compare import compare
 from orchesis.score import Score, Stroke, notation
 from orchesis.score.edit import malformed
@@ -168,7 +168,7 @@ class CompareView(APIView):
             takes = Take.objects.filter(song=found.song_id).exclude(heard={})
             number = read_whole(other[4:], 1, 2**31, "A take")
             take = get_object_or_404(takes, pk=number)
-            a = evidence.strokes_of(findings.other(take), score, bar)
+            a = other_takes.strokes_of(findings.other(take), score, bar)
         elif other == "heard":
             a = found.heard_bar(bar)
         else:

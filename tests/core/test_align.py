@@ -6,6 +6,8 @@ import soundfile as sf
 
 from orchesis.errors import BadSound
 from orchesis.hearing import align
+from orchesis.hearing.sound import RATE
+from orchesis.hearing.stems import find
 from orchesis.hearing.types import Beat, HeardBar, HeardMeter, Hearing, Hit, Tempo
 
 #: What is played in a bar of each kind: (beat, part).
@@ -90,7 +92,7 @@ def test_a_stem_finds_its_place_to_the_sample(stems, tmp_path, offset):
     mix[offset : offset + len(stem)] += 0.6 * stem[: len(mix) - offset]
     sf.write(tmp_path / "mix.flac", mix * 0.5, 44100)
     sf.write(tmp_path / "stem.flac", stem, 44100)
-    assert align.stem(tmp_path / "mix.flac", tmp_path / "stem.flac") == offset
+    assert find(tmp_path / "mix.flac", tmp_path / "stem.flac") == offset
 
 
 def test_a_stem_may_begin_before_the_mix(stems, tmp_path):
@@ -99,7 +101,7 @@ def test_a_stem_may_begin_before_the_mix(stems, tmp_path):
     mix[: len(stem) - 7001] += stem[7001:]
     sf.write(tmp_path / "mix.flac", mix * 0.5, 44100)
     sf.write(tmp_path / "stem.flac", stem, 44100)
-    assert align.stem(tmp_path / "mix.flac", tmp_path / "stem.flac") == -7001
+    assert find(tmp_path / "mix.flac", tmp_path / "stem.flac") == -7001
 
 
 def test_a_stem_of_another_song_is_refused(stems, tmp_path):
@@ -107,12 +109,12 @@ def test_a_stem_of_another_song_is_refused(stems, tmp_path):
     sf.write(tmp_path / "mix.flac", mix, 44100)
     sf.write(tmp_path / "stem.flac", stem, 44100)
     with pytest.raises(BadSound, match="not found"):
-        align.stem(tmp_path / "mix.flac", tmp_path / "stem.flac")
+        find(tmp_path / "mix.flac", tmp_path / "stem.flac")
 
 
 def test_a_take_is_laid_over_the_song_at_its_tempo(tmp_path):
     """Clicks of a faster take fall on the beats of the first one."""
-    rate, seconds = align.RATE, 12
+    rate, seconds = RATE, 12
     here, there = np.arange(0.5, 11, 0.5), 1.1 + np.arange(0, 21) * 0.4
     sound = np.zeros(int(rate * seconds), np.float32)
     for t in there:
@@ -130,7 +132,7 @@ def test_a_take_is_laid_over_the_song_at_its_tempo(tmp_path):
 
 
 def test_a_stem_is_moved_by_samples_without_a_change(tmp_path):
-    rate = align.RATE
+    rate = RATE
     sound = np.random.default_rng(1).normal(0, 0.1, 3 * rate).astype(np.float32)
     sf.write(tmp_path / "stem.flac", sound, rate, subtype="PCM_16")
     align.laid_over(tmp_path / "stem.flac", [(0.5, 0.0)], 3.0, tmp_path / "out.flac")

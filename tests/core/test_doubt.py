@@ -16,7 +16,7 @@ from orchesis.engraving import footnotes, pdf, svg_pages
 from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.hearing import align
-from orchesis.meaning import evidence, review, words
+from orchesis.meaning import other_takes, review, unlikely, words
 from orchesis.meaning.echo import echoes
 from orchesis.reading_file import judged
 from orchesis.score import Measured
@@ -33,7 +33,7 @@ def test_a_delay_is_found_and_what_it_repeats(seed):
     heard = bench._measured(bench._delayed(strokes, score, rng), score, rng)
     [found] = echoes(heard)
     assert found.part == "snare" and found.covers >= 0.7
-    [doubt] = evidence.echo_doubts(heard)
+    [doubt] = unlikely.echo_doubts(heard)
     assert "are followed by a soft one" in words.doubt(doubt, heard)
 
 
@@ -49,7 +49,7 @@ def test_an_echo_is_one_doubt_and_its_strokes_are_not_asked_twice():
     score, strokes = bench._groove(rng, with_ghosts=False)
     heard = bench._measured(bench._delayed(strokes, score, rng), score, rng)
     unsure = heard.with_strokes(s.changed(confidence=0.4) for s in heard.strokes.values())
-    special = evidence.echo_doubts(unsure)
+    special = unlikely.echo_doubts(unsure)
     queue = review.queue(unsure, special)
     own = [d for d in queue if d.kind == "echo"]
     assert len(own) == 1 and len(own[0].strokes) >= 8
@@ -57,7 +57,7 @@ def test_an_echo_is_one_doubt_and_its_strokes_are_not_asked_twice():
     assert not others & set(own[0].strokes)
     assert "echo" not in {d.kind for d in review.queue(
         unsure.with_strokes(s.changed(doubt="assumed") for s in unsure.strokes.values()),
-        evidence.echo_doubts(unsure.with_strokes(
+        unlikely.echo_doubts(unsure.with_strokes(
             s.changed(doubt="assumed") for s in unsure.strokes.values())))}  # fmt: skip
 
 
@@ -68,25 +68,25 @@ THREE = (
 
 def test_three_hands_are_told_once_for_all_bars():
     score = count.read(THREE)
-    [doubt] = evidence.third_hand(score)
+    [doubt] = unlikely.third_hand(score)
     assert doubt.kind == "hands" and doubt.bars == (1, 2, 3) and doubt.place == 1
     assert "no two hands play that" in words.doubt(doubt, score)
 
 
 def test_a_flam_takes_both_hands():
     score = count.read("tempo: 100\nhat: 8ths\nsnare: 2.f 4\nkick: 1 3")
-    assert [d.place for d in evidence.third_hand(score)] == [1]
+    assert [d.place for d in unlikely.third_hand(score)] == [1]
 
 
 def test_two_hands_and_two_feet_are_no_doubt():
     text = "tempo: 100\nhat: 8ths\nsnare: 2 4\nkick: 2 4\nhat_foot: 2 4"
-    assert evidence.third_hand(count.read(text)) == []
+    assert unlikely.third_hand(count.read(text)) == []
 
 
-def other_take(text: str, name: str = "live") -> evidence.Other:
+def other_take(text: str, name: str = "live") -> other_takes.Other:
     score = count.read(text)
     hits = tuple((score.seconds(s.bar, s.place), s.part, s.loudness) for s in score.ordered())
-    return evidence.Other(name, 0.0, score.pulse.times[-1], hits)
+    return other_takes.Other(name, 0.0, score.pulse.times[-1], hits)
 
 
 HERE = "tempo: 100\n== A\nhat: 8ths" + " | =" * 7 + "\nsnare: 2.> (3e) 4.>" + " | =" * 7
@@ -94,13 +94,13 @@ THERE = "tempo: 100\n== A\nhat: 8ths" + " | =" * 7 + "\nsnare: 2.> 4.>" + " | ="
 
 
 def test_what_the_live_take_lacks_is_summed():
-    [tally] = evidence.tallies(count.read(HERE), [other_take(THERE)])
+    [tally] = other_takes.tallies(count.read(HERE), [other_take(THERE)])
     assert (tally.place, tally.ghost, tally.here, tally.of) == (Fraction(9, 4), True, 8, 8)
     assert words.tally(tally) == "8 of 8 bars here, 0 of 8 in live"
 
 
 def test_takes_that_play_the_same_tell_nothing():
-    assert evidence.tallies(count.read(HERE), [other_take(HERE)]) == []
+    assert other_takes.tallies(count.read(HERE), [other_take(HERE)]) == []
 
 
 def test_doubts_carry_what_other_takes_have():
@@ -109,14 +109,14 @@ def test_doubts_carry_what_other_takes_have():
         s.changed(placed_by="heard", confidence=0.4) if s.dynamic == "ghost" else s
         for s in score.strokes.values()
     )
-    [doubt] = evidence.told(review.queue(unsure), unsure, [other_take(THERE)])
+    [doubt] = other_takes.told(review.queue(unsure), unsure, [other_take(THERE)])
     assert doubt.takes == (("live", 0, 8),)
     assert words.doubt(doubt, unsure).endswith("live has it in 0 of 8")
 
 
 def test_a_bar_of_another_take_can_be_compared():
     score = count.read(HERE)
-    own = evidence.strokes_of(other_take(THERE), score, 3)
+    own = other_takes.strokes_of(other_take(THERE), score, 3)
     assert {(s.part, s.place) for s in own if s.part == "snare"} == {("snare", 1), ("snare", 3)}
 
 

@@ -129,7 +129,10 @@ def test_the_pdf_has_its_pages_and_fonts():
     ],
 )
 def test_odd_bars_are_engraved(text):
-    assert "<svg" in svg_pages(count.read(text))[0]
+    score = count.read(text)
+    pages = "".join(svg_pages(score))
+    assert all(f'id="n-{key}"' in pages for key in score.strokes)
+    assert all(f'id="bar-{bar}"' in pages for bar in range(1, score.bar_count + 1))
 
 
 def test_midi_holds_the_strokes_the_tempo_and_the_sections():

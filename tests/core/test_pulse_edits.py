@@ -259,10 +259,16 @@ def test_a_confirmed_bar_takes_no_strokes_of_its_neighbours():
 
 
 def test_a_persons_stroke_that_loses_its_place_is_set_aside_and_can_return():
-    mine = edit(HEARD, "add_stroke", id="mine", bar=2, place="1/48", part="kick", limb="RF")
-    crowded = edit(mine, "double_tempo")
-    kept = {*crowded.strokes, *(a.stroke.id for a in crowded.aside)}
-    assert "mine" in kept
+    mine = edit(HEARD, "add_stroke", id="mine", bar=7, place="1/4", part="cowbell", limb="RH")
+    sure = edit(mine, "confirm_bars", bar=6, last=6, confirmed=True)
+    shifted = edit(sure, "shift_one", beats=1)  # the confirmed bar lies over the place now
+    assert "mine" not in shifted.strokes
+    [aside] = [a for a in shifted.aside if a.stroke.id == "mine"]
+    assert aside.moment == pytest.approx(HEARD.seconds(7, Fraction(1, 4)), abs=1e-3)
+    back = edit(shifted, "put_back", id="mine", bar=2, place="1/4")
+    assert back.strokes["mine"].placed_by == "person" and not {"mine"} & {
+        a.stroke.id for a in back.aside
+    }
     early = edit(HEARD, "add_stroke", id="last", bar=16, place="15/4", part="cowbell", limb="RH")
     short = edit(early, "remove_beat", bar=15, beat=2)
     everything = {*short.strokes, *(a.stroke.id for a in short.aside)}

@@ -1,5 +1,7 @@
 """Edits through the API: saved at once, undone without limit, told to every page."""
 
+from fractions import Fraction
+
 import pytest
 from transcription.models import Arrangement, Edit
 
@@ -158,10 +160,16 @@ def test_another_way_of_writing_changes_the_chart_and_not_the_strokes(edit, clie
 
 
 def test_strokes_without_a_place_are_listed_and_come_back(edit):
-    edit("add_stroke", id="mine", bar=3, place="1/48", part="kick", limb="RF")
-    edit("double_tempo")
-    score = Score.from_json(document())
-    assert "mine" in {*score.strokes, *(a.stroke.id for a in score.aside)}
+    edit("add_stroke", id="mine", bar=7, place="1/4", part="cowbell", limb="RH")
+    moment = Score.from_json(document()).seconds(7, Fraction(1, 4))
+    edit("confirm_bars", bar=6, last=6, confirmed=True)
+    edit("shift_one", beats=1)  # the confirmed bar lies over the place now, with its own strokes
+    [aside] = [a for a in Score.from_json(document()).aside if a.stroke.id == "mine"]
+    assert aside.moment == pytest.approx(moment, abs=1e-3)
+    assert "mine" not in Score.from_json(document()).strokes
+    edit("put_back", id="mine", bar=2, place="1/4")
+    back = Score.from_json(document())
+    assert back.strokes["mine"].bar == 2 and "mine" not in {a.stroke.id for a in back.aside}
 
 
 def test_a_song_that_was_not_heard_has_no_transcription(client, song):
