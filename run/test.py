@@ -30,7 +30,23 @@ KINDS: dict[str, list[tuple[list[str], Path]]] = {
         (["npx", "vue-tsc", "--noEmit"], WEB),
     ],
     "web": [(["npx", "vitest", "run"], WEB)],
-    "core": [([sys.executable, "-m", "pytest", "-n", "2", "tests/core"], ROOT)],
+    "core": [
+        (
+            [
+                sys.executable,
+                "-m",
+                "pytest",
+                "-n",
+                "2",
+                "--doctest-modules",
+                "tests/core",
+                "orchesis/score",
+                "orchesis/formats",
+                "orchesis/beats",
+            ],
+            ROOT,
+        )
+    ],
     "server": [([sys.executable, "-m", "pytest", "-n", "2", "tests/server"], ROOT)],
     "house": [([sys.executable, "-m", "pytest", "tests/house"], ROOT)],
     "browser": [([sys.executable, "-m", "pytest", "tests/browser"], ROOT)],

@@ -273,6 +273,14 @@ def read(text: str) -> Score:
     """Count text -> Score (sections, strokes on their places, an even pulse a tempo).
 
     Limbs that the text does not give are the kit table's defaults.
+
+    >>> score = read("tempo: 96\\nsnare: 2.> (3e)\\nkick: 1 2a")
+    >>> for s in score.ordered():
+    ...     print(s.part, s.place, s.dynamic)
+    kick 0 normal
+    snare 1 accent
+    kick 7/4 normal
+    snare 9/4 ghost
     """
     head, blocks = _Head(), []
     lanes: list[_Lane] = []

@@ -105,7 +105,13 @@ def _second(bar: Sequence[Stroke]) -> list[Stroke]:
 
 
 def write(score: Score, first: int = 1, last: int | None = None) -> str:
-    """Lanes of the bars first to last (the song's end if not given)."""
+    """Lanes of the bars first to last (the song's end if not given).
+
+    >>> from orchesis.formats import count
+    >>> print(write(count.read("hat: 1 1& 2 2& 3 3& 4 4&.o\\nkick: 1 3")))
+    hat:  8ths 4&.o
+    kick: 1 3
+    """
     last = last or score.bar_count
     own = [s for s in score.ordered() if first <= s.bar <= last]
     meters = score.meters[first - 1 : last]

@@ -19,7 +19,13 @@ _NAMES = {place: name for name, place in SYLLABLES.items()}
 
 
 def place_text(place: Fraction, meter: Meter) -> str:
-    """The shortest name of a place in beats: 2, 2&, 2e, 2t, or 2:5/6."""
+    """The shortest name of a place in beats.
+
+    >>> [place_text(Fraction(p), Meter(4, 4)) for p in ("1", "3/2", "5/4", "4/3", "11/6")]
+    ['2', '2&', '2e', '2t', '2:5/6']
+    >>> place_text(Fraction(3, 2), Meter(12, 8))  # nobody says “&” in a dotted beat
+    '2:1/2'
+    """
     beat, inside = int(place) + 1, place % 1
     name = _NAMES.get(inside)
     if name is None or (meter.is_compound and name == "&"):

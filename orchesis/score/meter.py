@@ -53,7 +53,11 @@ class Meter:
 
     @classmethod
     def parse(cls, text: str) -> Meter:
-        """Read “7/8”; BadScore if it is not a meter."""
+        """Read “7/8”; BadScore if it is not a meter.
+
+        >>> Meter.parse("12/8").beats, Meter.parse("7/8").beats
+        (4, 7)
+        """
         match = _SIGNATURE.fullmatch(text) if isinstance(text, str) else None
         if match is None:
             raise BadScore(f"“{shown(text)}” is not a meter; write it like 4/4 or 7/8.")

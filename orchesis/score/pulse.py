@@ -42,13 +42,21 @@ class PulseMap:
         return self.times[i] + (at - i) * (self.times[i + 1] - self.times[i])
 
     def beat(self, seconds: float) -> float:
-        """The position in beats of a moment (seconds)."""
+        """The position in beats of a moment (seconds).
+
+        >>> pulse = PulseMap.even(bpm=120, beats=4, start=1.0)
+        >>> pulse.beat(1.75), pulse.seconds(1.5), pulse.beat(0.5)
+        (1.5, 1.75, -1.0)
+        """
         last = len(self.times) - 2
         i = min(max(bisect_right(self.times, seconds) - 1, 0), last)
         return i + (seconds - self.times[i]) / (self.times[i + 1] - self.times[i])
 
     def tempo(self) -> tuple[float, float, float]:
         """Median, low and high tempo in beats a minute.
+
+        >>> PulseMap.even(bpm=96, beats=16).tempo()[0]
+        96.0
 
         Low and high are the 5th and 95th percentile of the tempo over four beats, so that
         one late beat does not make a steady song look loose.

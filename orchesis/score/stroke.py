@@ -52,7 +52,11 @@ _LONGEST_ID, _LONGEST_REASON = 80, 120  # letters
 
 
 def class_of(loudness: float) -> str:
-    """The class that a loudness set by a person belongs to."""
+    """The class that a loudness set by a person belongs to.
+
+    >>> [class_of(x) for x in (0.3, 0.45, 0.85, 0.9)]
+    ['ghost', 'normal', 'normal', 'accent']
+    """
     return "ghost" if loudness < GHOST_BELOW else "accent" if loudness > ACCENT_ABOVE else "normal"
 
 

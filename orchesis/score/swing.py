@@ -12,6 +12,9 @@ def swung(place: Fraction, swing: tuple[str, float]) -> float:
     """A written place (beats) as it is played: the second of each pair is late.
 
     swing: (level, long part / pair). Triplets and everything finer stay where they are.
+
+    >>> swung(Fraction(3, 2), ("eighth", 0.6)), swung(Fraction(4, 3), ("eighth", 0.6))
+    (1.6, 1.3333333333333333)
     """
     if swing[0] == "none" or place.denominator not in (2, 4):
         return place.numerator / place.denominator

@@ -11,6 +11,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from jobs import queue, work
 from rest_framework.test import APIClient
 from transcription import hearing
+from transcription.models import Arrangement
 
 from orchesis.hearing import listen_to, take_in
 from tests import songs
@@ -94,3 +95,24 @@ def heard(
         assert done.status_code == 201, done.content
         work.work(done.json()["job"]["id"])
     return client.get(f"/api/songs/{song['id']}").json()
+
+
+@pytest.fixture
+def edit(client, heard):
+    def send(operation, *, base=None, by=client, **args):
+        base = Arrangement.objects.get().version if base is None else base
+        return by.post(
+            f"/api/songs/{heard['id']}/transcription/edits",
+            {"base": base, "edit": {"operation": operation, **args}},
+            format="json",
+        )
+
+    return send
+
+
+@pytest.fixture
+def step(client, heard):
+    def send(what, by=client):
+        return by.post(f"/api/songs/{heard['id']}/transcription/{what}", {"base": 0}, format="json")
+
+    return send

@@ -9,19 +9,6 @@ from orchesis.score import Score
 
 
 @pytest.fixture
-def edit(client, heard):
-    def send(operation, base=None, **args):
-        base = Arrangement.objects.get().version if base is None else base
-        return client.post(
-            f"/api/songs/{heard['id']}/transcription/edits",
-            {"base": base, "edit": {"operation": operation, **args}},
-            format="json",
-        )
-
-    return send
-
-
-@pytest.fixture
 def step(client, heard):
     def send(what):
         base = Arrangement.objects.get().version
