@@ -68,7 +68,7 @@ def edit(
             undo=current.version + 1, under=_top(current, author)[0],
             says=editing.described(change.operation, patch, inverse)[:120],
         )  # fmt: skip
-        current.keep(score, line.version)
+        current.keep(score, line.version, old)
         return Done(line, old, score)
 
 
@@ -129,7 +129,7 @@ def _step(arrangement: Arrangement, author: Any, kind: str, key: str | None) -> 
         last = _last_line_of(current, done)
         patch, inverse = last.patch, last.inverse
         try:
-            document = current.document
+            document, was = current.document, _readable(current)
             back = taken_back(document, patch, inverse)
             new = patched_document(document, back)
             names = {"title": current.song.title, "artist": current.song.artist}
@@ -146,8 +146,16 @@ def _step(arrangement: Arrangement, author: Any, kind: str, key: str | None) -> 
                 else {"undo": done.version, "redo": last.under}
             ),
         )  # fmt: skip
-        current.keep(score, line.version)
+        current.keep(score, line.version, was)
         return line
+
+
+def _readable(arrangement: Arrangement) -> Score | None:
+    """The score as it is; None where it can't be read any more."""
+    try:
+        return arrangement.score
+    except BadScore:
+        return None
 
 
 def _last_line_of(arrangement: Arrangement, done: Edit) -> Edit:

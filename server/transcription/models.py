@@ -12,7 +12,7 @@ from django.db import models
 from django.utils import timezone
 from library.models import OfSongQuerySet, Song, Take
 
-from orchesis.meaning import review
+from orchesis.meaning import review, unlikely
 from orchesis.score import Score, Stroke
 from orchesis.score.patches import patched, patched_document
 
@@ -61,7 +61,9 @@ class Arrangement(models.Model):
     @classmethod
     def start(cls, take: Take, score: Score) -> Arrangement:
         """What is played as it was heard in a take."""
-        made = cls.objects.create(song=take.song, take=take, **cls._columns(score))
+        special = [*unlikely.echo_doubts(score), *unlikely.third_hand(score)]
+        doubts = len(review.queue(score, special))
+        made = cls.objects.create(song=take.song, take=take, doubts=doubts, **cls._columns(score))
         made.snapshots.create(version=0, document=score.to_json())
         return made
 
@@ -113,14 +115,19 @@ class Arrangement(models.Model):
         """What the shelf shows of a score."""
         return {
             "bars": score.bar_count, "confirmed": len(score.confirmed),
-            "doubts": review.open_count(score), "tempo": round(score.pulse.tempo()[0], 1),
-            "is_broken": False,
+            "tempo": round(score.pulse.tempo()[0], 1), "is_broken": False,
         }  # fmt: skip
 
-    def keep(self, score: Score, version: int) -> None:
-        """Takes a score, to which the log's last line leads, as the newest version."""
+    def keep(self, score: Score, version: int, old: Score | None = None) -> None:
+        """Takes a score, to which the log's last line leads, as the newest version.
+
+        old: the one before, where it is at hand: by it the open doubts are counted on.
+        """
         self.version = version
         columns = self._columns(score)
+        if old is not None:
+            settled = review.open_count(old) - review.open_count(score)
+            columns["doubts"] = max(0, self.doubts - settled)
         for name, value in columns.items():
             setattr(self, name, value)
         self.save(update_fields=["version", "updated", *columns])
@@ -135,6 +142,12 @@ class Arrangement(models.Model):
             document = self.document
             self.snapshots.filter(version__gt=0).delete()
             self.snapshots.create(version=self.version, document=document)
+
+    def count_doubts(self, count: int) -> None:
+        """Remembers for the shelf how many doubts the review has, once they were all looked for."""
+        if count != self.doubts:
+            same = type(self).objects.filter(pk=self.pk, version=self.version)
+            same.update(doubts=count)
 
     def mark_broken(self) -> None:
         """Remembers for the shelf that the score can't be read."""

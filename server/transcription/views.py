@@ -190,6 +190,7 @@ class ReviewView(APIView):
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
         doubts = findings.doubts(found)
+        found.count_doubts(len(doubts))
         return Response({
             "version": found.version,
             "minutes": round(review.minutes(doubts), 1),

@@ -170,3 +170,15 @@ def test_the_spectra_of_equal_strokes_are_alike(client, heard):
     other = sound.alikeness(take, list(zip(times["snare"], times["kick"], strict=False)))
     assert same > 0.8 > other
     assert sound.alikeness(take, []) is None
+
+
+def test_the_shelf_counts_the_doubts_that_the_review_asks(client, heard, get, edit):
+    def told():
+        return client.get(f"/api/songs/{heard['id']}").json()["doubts"]
+
+    first = get("transcription/review")["doubts"]
+    assert told() == len(first) > 0
+    unsure = next(d for d in first if d["kind"] == "unsure")
+    for key in unsure["strokes"]:
+        edit("set_doubt", id=key, doubt="assumed")
+    assert told() == len(get("transcription/review")["doubts"]) == len(first) - 1
