@@ -184,7 +184,9 @@ export function row<S extends Scope>(scope: S, action: Action<S>): Key {
 }
 /** How an action's key is shown: its first key, or all of a few. */
 export function shown(of: Key): string {
-  return of.shows ?? of.keys.map(cap).join(" ");
+  const caps = of.keys.map(cap);
+  // What is held is said once: "Shift ← →".
+  return of.shows ?? caps.map((c, n) => (n && c.startsWith("Shift ") ? c.slice(6) : c)).join(" ");
 }
 /** A tooltip with its key: "Click (!)". */
 export function withKey<S extends Scope>(says: string, scope: S, action: Action<S>): string {

@@ -91,12 +91,13 @@ useKeys("feel", {
       <div class="chips" role="group" aria-label="Section">
         <button v-for="(f, n) in feels" :key="f.section" :class="['plain', 'chip', { on: f === feel }]" :aria-pressed="f === feel" @click="at = n">{{ nameOf(f) }}</button>
       </div>
-      <span class="grow" />
-      <span class="soft">Hear the written part</span>
-      <div class="group" role="group" aria-label="Feel of the written part">
-        <button v-for="f in FEELS" :key="f.key" :class="['plain', { on: playback.feel === f.key }]" :aria-pressed="playback.feel === f.key" @click="hear(f.key)">{{ f.label }} <KeyCap scope="feel" :action="f.key" /></button>
+      <div class="hear">
+        <span class="soft">Hear the written part</span>
+        <div class="group" role="group" aria-label="Feel of the written part">
+          <button v-for="f in FEELS" :key="f.key" :class="['plain', { on: playback.feel === f.key }]" :aria-pressed="playback.feel === f.key" @click="hear(f.key)">{{ f.label }} <KeyCap scope="feel" :action="f.key" /></button>
+        </div>
+        <button v-if="feel" class="plain" :aria-label="`Play ${nameOf(feel)}`" @click="play(feel)"><i class="pi pi-play" /></button>
       </div>
-      <button v-if="feel" class="plain" :aria-label="`Play ${nameOf(feel)}`" @click="play(feel)"><i class="pi pi-play" /></button>
     </header>
     <p v-if="!feel" class="soft empty">{{ found.complaint.value || "Measuring …" }}</p>
     <template v-else>
@@ -209,4 +210,5 @@ td { padding: 0.1rem 0.4rem 0.1rem 0; border-bottom: 1px solid var(--line); whit
 .tiny { padding: 0.05rem 0.4rem; margin: 1px; }
 .empty { padding: 2rem; }
 @media (max-width: 1190px) { .wide { grid-column: 1 / -1; } .says { columns: 1; } }
+.hear { display: flex; align-items: center; gap: 0.6rem; margin-left: auto; white-space: nowrap; }
 </style>
