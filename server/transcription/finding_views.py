@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from typing import Any
+
+from config.answers import answered
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.exceptions import NotFound, ValidationError
 from rest_framework.generics import get_object_or_404
@@ -15,19 +18,9 @@ from orchesis.meaning import words
 from orchesis.meaning.grooves import THRESHOLD
 from orchesis.meaning.search import SCOPES
 from orchesis.score.untrusted import read_number, read_place, read_whole
-from transcription import findings
-from transcription.finding_serializers import (
-    DecisionsSerializer,
-    EvidenceSerializer,
-    FeelSerializer,
-    FillListSerializer,
-    GrooveBookSerializer,
-    KeepRequestSerializer,
-    KeptFillSerializer,
-    MatchesSerializer,
-)
+from transcription import answers, findings
 from transcription.models import KeptFill
-from transcription.views import own_arrangement
+from transcription.views import own_arrangement, read
 
 _LOWEST, _HIGHEST = 0.3, 1.0  # of the groove book's threshold
 
@@ -37,7 +30,7 @@ class GroovesView(APIView):
         parameters=[
             OpenApiParameter("threshold", float, description="share of the bars, 0.3 to 1")
         ],
-        responses=GrooveBookSerializer,
+        responses=answers.GrooveBook,
     )
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
@@ -46,47 +39,51 @@ class GroovesView(APIView):
             threshold = read_number(asked, _LOWEST, _HIGHEST, "The threshold")
         except BadScore:
             raise ValidationError("The threshold is a share of the bars, from 0.3 to 1.") from None
-        return Response({
-            "version": found.version, "threshold": threshold,
-            "grooves": findings.groove_book(found, threshold),
-        })  # fmt: skip
+        return answered(
+            answers.GrooveBook,
+            version=found.version,
+            threshold=threshold,
+            grooves=findings.groove_book(found, threshold),
+        )
 
 
 class FillsView(APIView):
-    @extend_schema(responses=FillListSerializer)
+    @extend_schema(responses=answers.FillList)
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
-        return Response({"version": found.version, "fills": findings.fill_list(found)})
+        return answered(answers.FillList, version=found.version, fills=findings.fill_list(found))
 
 
 class FeelView(APIView):
-    @extend_schema(responses=FeelSerializer)
+    @extend_schema(responses=answers.Feel)
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
-        return Response({"version": found.version, **findings.feel_of(found)})
+        return answered(answers.Feel, version=found.version, **findings.feel_of(found))
 
 
 class EvidenceView(APIView):
     """What the song's first take has and the others lack, summed over the bars of a music."""
 
-    @extend_schema(responses=EvidenceSerializer)
+    @extend_schema(responses=answers.Evidence)
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
-        return Response({
-            "version": found.version, "takes": [o.name for o in findings.others(found)],
-            "tallies": findings.tally(found),
-        })  # fmt: skip
+        return answered(
+            answers.Evidence,
+            version=found.version,
+            takes=[o.name for o in findings.others(found)],
+            tallies=findings.tally(found),
+        )
 
 
 class DecisionsView(APIView):
-    @extend_schema(responses=DecisionsSerializer)
+    @extend_schema(responses=answers.Decisions)
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
         made = [
             {**d.to_json(), "says": words.decision(d, found.score)}
             for d in findings.decisions(found)
         ]
-        return Response({"version": found.version, "decisions": made})
+        return answered(answers.Decisions, version=found.version, decisions=made)
 
 
 class SearchView(APIView):
@@ -100,7 +97,7 @@ class SearchView(APIView):
             OpenApiParameter("length", str, description="beats; the whole bar if not given"),
             OpenApiParameter("over", str, enum=["song", "shelf"]),
         ],
-        responses=MatchesSerializer,
+        responses=answers.Matches,
     )
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
@@ -114,47 +111,64 @@ class SearchView(APIView):
         if length == 0:
             raise ValidationError("A figure begins at 0 or later and has a length.")
         matches = findings.searched(
-            found, request.user, bar, asked.get("scope", ""), first, length,
+            found,
+            request.user,
+            bar,
+            asked.get("scope", ""),
+            first,
+            length,
             asked.get("over", "shelf") == "shelf",
-        )  # fmt: skip
-        return Response({"version": found.version, "matches": matches})
+        )
+        return answered(answers.Matches, version=found.version, matches=matches)
+
+
+def _kept(fill: KeptFill) -> dict[str, Any]:
+    """A kept fill as it is told; its song only while that stands on the shelf."""
+    own = ("id", "title", "bar", "tempo", "note", "document", "created")
+    song = fill.song_id if fill.song and fill.song.removed is None else None
+    return {**{k: getattr(fill, k) for k in own}, "song": song}
 
 
 class KeptFillsView(APIView):
     """The fills one has lifted out of songs, newest first."""
 
-    @extend_schema(responses=KeptFillSerializer(many=True))
+    @extend_schema(responses=answers.KeptFills)
     def get(self, request: Request) -> Response:
         own = KeptFill.objects.visible_to(request.user).select_related("song")
-        return Response(KeptFillSerializer(own, many=True).data)
+        return answered(answers.KeptFills, fills=[_kept(fill) for fill in own])
 
-    @extend_schema(request=KeepRequestSerializer, responses={201: KeptFillSerializer})
+    @extend_schema(
+        request=answers.KeepRequest,
+        responses={200: answers.KeptFill, 201: answers.KeptFill},
+    )
     def post(self, request: Request) -> Response:
-        given = KeepRequestSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        asked = given.validated_data
-        found = own_arrangement(request, asked["song"])
-        made = findings.lifted(found.song, found, asked["fill"])
+        asked = read(answers.KeepRequest, request.data)
+        found = own_arrangement(request, asked.song)
+        made = findings.lifted(found.song, found, asked.fill)
         if made is None:
             raise NotFound("There is no such fill in this song any more.")
-        twin = KeptFill.objects.visible_to(request.user).filter(
-            song=found.song, bar=made["bar"],
-            document__strokes=made["document"]["strokes"],
-        ).first()  # fmt: skip
-        kept = twin or KeptFill.objects.create(
-            owner_id=request.user.pk or 0, song=found.song, note=asked["note"], **made
+        twin = (
+            KeptFill.objects.visible_to(request.user)
+            .filter(
+                song=found.song,
+                bar=made["bar"],
+                document__strokes=made["document"]["strokes"],
+            )
+            .first()
         )
-        return Response(KeptFillSerializer(kept).data, status=200 if twin else 201)
+        kept = twin or KeptFill.objects.create(
+            owner_id=request.user.pk or 0, song=found.song, note=asked.note, **made
+        )
+        return answered(answers.KeptFill, status=200 if twin else 201, **_kept(kept))
 
 
 class KeptFillView(APIView):
-    @extend_schema(request=KeptFillSerializer, responses=KeptFillSerializer)
+    @extend_schema(request=answers.NoteRequest, responses=answers.KeptFill)
     def patch(self, request: Request, pk: int) -> Response:
         kept = get_object_or_404(KeptFill.objects.visible_to(request.user), pk=pk)
-        given = KeptFillSerializer(kept, data=request.data, partial=True)
-        given.is_valid(raise_exception=True)
-        given.save()
-        return Response(given.data)
+        kept.note = read(answers.NoteRequest, request.data).note
+        kept.save(update_fields=["note"])
+        return answered(answers.KeptFill, **_kept(kept))
 
     @extend_schema(request=None, responses={204: None})
     def delete(self, request: Request, pk: int) -> Response:

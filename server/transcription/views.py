@@ -3,6 +3,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any, TypeVar
 
+from config.answers import answered
 from django.db.models import QuerySet
 from django.http import HttpResponse
 from django.utils.http import content_disposition_header
@@ -27,18 +28,8 @@ from orchesis.meaning.compare import compare
 from orchesis.score import Score, Stroke, notation
 from orchesis.score.edit import malformed
 from orchesis.score.untrusted import read_whole
-from transcription import findings, log
+from transcription import answers, findings, log
 from transcription.models import Arrangement, Edit
-from transcription.serializers import (
-    ChartSerializer,
-    ComparisonSerializer,
-    CountTextSerializer,
-    EditRequest,
-    EditResultSerializer,
-    ReviewSerializer,
-    StepRequest,
-    TranscriptionSerializer,
-)
 
 
 def own_arrangement(request: Request, pk: int) -> Arrangement:
@@ -74,10 +65,10 @@ def _findings(found: Arrangement, user: Any) -> dict[str, Any]:
 
 
 class TranscriptionView(APIView):
-    @extend_schema(responses=TranscriptionSerializer)
+    @extend_schema(responses=answers.Transcription)
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
-        return Response({
+        return answered(answers.Transcription, **{
             "version": found.version,
             "take": found.take_id,
             "duration": found.take.duration,
@@ -93,9 +84,9 @@ class TranscriptionView(APIView):
 class EditsView(APIView):
     """One edit; the answer holds every change since the page's version."""
 
-    @extend_schema(request=EditRequest, responses=EditResultSerializer)
+    @extend_schema(request=answers.EditRequest, responses=answers.EditResult)
     def post(self, request: Request, pk: int) -> Response:
-        asked = _read(EditRequest, request.data)
+        asked = read(answers.EditRequest, request.data)
         found = get_object_or_404(_visible(request), song=pk, name=Arrangement.RECORDED)
         base = None if asked.over else asked.base
         done = log.edit(found, request.user, asked.edit, base=base, key=asked.key)
@@ -106,7 +97,7 @@ class EditsView(APIView):
 M = TypeVar("M", bound=BaseModel)
 
 
-def _read(model: type[M], data: Any) -> M:
+def read(model: type[M], data: Any) -> M:
     """What a page sent, by its types; told in one sentence where it is something else."""
     try:
         return model.model_validate(data)
@@ -117,9 +108,9 @@ def _read(model: type[M], data: Any) -> M:
 class _StepView(APIView):
     step: Callable[[Arrangement, Any, str | None], Edit]
 
-    @extend_schema(request=StepRequest, responses=EditResultSerializer)
+    @extend_schema(request=answers.StepRequest, responses=answers.EditResult)
     def post(self, request: Request, pk: int) -> Response:
-        asked = _read(StepRequest, request.data)
+        asked = read(answers.StepRequest, request.data)
         # Also of a song that can't be read any more: undo may open it again.
         found = get_object_or_404(_visible(request), song=pk, name=Arrangement.RECORDED)
         line = self.step(found, request.user, asked.key)
@@ -138,7 +129,7 @@ def _since(line: Edit, user: Any, base: int, offer: alike.Offer | None = None) -
     """Every change since a version, up to the one that was just done."""
     found = line.arrangement
     newer = found.edits.filter(version__gt=base, version__lte=found.version)
-    return Response({
+    return answered(answers.EditResult, **{
         "version": found.version,
         "patches": list(newer.values_list("patch", flat=True)),
         "alike": words.told_offer(offer) if offer else None,
@@ -157,7 +148,7 @@ class CompareView(APIView):
                 "with", str, required=True, description="a bar, “heard”, or “take” and its number"
             ),
         ],
-        responses=ComparisonSerializer,
+        responses=answers.Comparison,
     )
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
@@ -175,27 +166,29 @@ class CompareView(APIView):
             a = score.strokes_of(asked_bar(request, score, "with"))
         b = score.strokes_of(bar)
         meter, told = score.meters[bar - 1], compare(a, b)
-        return Response({
-            "a": [s.to_json() for s in a],
-            "b": [s.to_json() for s in b],
-            "differences": [words.told_difference(d, meter) for d in told],
-            "says": words.differences(told, meter),
-        })  # fmt: skip
+        return answered(
+            answers.Comparison,
+            a=[s.to_json() for s in a],
+            b=[s.to_json() for s in b],
+            differences=[words.told_difference(d, meter) for d in told],
+            says=words.differences(told, meter),
+        )
 
 
 class ReviewView(APIView):
     """The doubts that are open, those that settle most first."""
 
-    @extend_schema(responses=ReviewSerializer)
+    @extend_schema(responses=answers.Review)
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
         doubts = findings.doubts(found)
         found.count_doubts(len(doubts))
-        return Response({
-            "version": found.version,
-            "minutes": round(review.minutes(doubts), 1),
-            "doubts": [{**d.to_json(), "says": words.doubt(d, found.score)} for d in doubts],
-        })  # fmt: skip
+        return answered(
+            answers.Review,
+            version=found.version,
+            minutes=round(review.minutes(doubts), 1),
+            doubts=[{**d.to_json(), "says": words.doubt(d, found.score)} for d in doubts],
+        )
 
 
 class CountTextView(APIView):
@@ -203,7 +196,7 @@ class CountTextView(APIView):
 
     @extend_schema(
         parameters=[OpenApiParameter(k, int, required=True) for k in ("first", "last")],
-        responses=CountTextSerializer,
+        responses=answers.CountText,
     )
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
@@ -211,14 +204,14 @@ class CountTextView(APIView):
         if first > last:
             raise ValidationError("The first bar comes before the last one.")
         text = count_writer.write(found.score, first, last)
-        return Response({"version": found.version, "text": text})
+        return answered(answers.CountText, version=found.version, text=text)
 
 
 class BandView(APIView):
     """The rhythm of the rest of the band in a bar, as the text of a cue."""
 
     @extend_schema(
-        parameters=[OpenApiParameter("bar", int, required=True)], responses=CountTextSerializer
+        parameters=[OpenApiParameter("bar", int, required=True)], responses=answers.CountText
     )
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
@@ -227,29 +220,30 @@ class BandView(APIView):
         start, end = score.seconds(bar), score.seconds(bar + 1)
         moments = sound.band_onsets(found.take, start - 0.2, end + 0.1)
         text = cue_text(score, bar, moments)
-        return Response({"version": found.version, "text": text})
+        return answered(answers.CountText, version=found.version, text=text)
 
 
 class ChartView(APIView):
     @extend_schema(
         parameters=[OpenApiParameter("footnotes", bool, description="print what was decided")],
-        responses=ChartSerializer,
+        responses=answers.Chart,
     )
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
         written = notation.as_written(found.score)
         told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
-        return Response({
-            "version": found.version,
-            "pages": engraving.svg_pages(
+        return answered(
+            answers.Chart,
+            version=found.version,
+            pages=engraving.svg_pages(
                 written,
                 engraving.footnotes(found.score, told) if _with_footnotes(request) else (),
             ),
-            "decisions": [says for _, says in told],
-            "bars": [written.seconds(b) for b in range(1, written.bar_count + 2)],
-            "notation": found.score.notation,
-            "notations": notation.possible(found.score),
-        })  # fmt: skip
+            decisions=[says for _, says in told],
+            bars=[written.seconds(b) for b in range(1, written.bar_count + 2)],
+            notation=found.score.notation,
+            notations=notation.possible(found.score),
+        )
 
 
 def _with_footnotes(request: Request) -> bool:

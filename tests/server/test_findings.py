@@ -96,7 +96,7 @@ def test_a_fill_is_kept_once_and_outlives_its_song(client, heard, get):
     noted = client.patch(f"/api/kept-fills/{kept['id']}", {"note": "into a chorus"}, format="json")
     assert noted.json()["note"] == "into a chorus"
     client.delete(f"/api/songs/{heard['id']}")
-    left = client.get("/api/kept-fills").json()
+    left = client.get("/api/kept-fills").json()["fills"]
     assert [(k["id"], k["song"]) for k in left] == [(kept["id"], None)]
     assert client.delete(f"/api/kept-fills/{kept['id']}").status_code == 204
     assert not KeptFill.objects.exists()
@@ -113,7 +113,7 @@ def test_another_users_kept_fills_are_not_seen(client, heard, django_user_model)
     kept = client.post("/api/kept-fills", {"song": heard["id"], "fill": 0}, format="json").json()
     other = APIClient()
     other.force_authenticate(django_user_model.objects.create_user("else"))
-    assert other.get("/api/kept-fills").json() == []
+    assert other.get("/api/kept-fills").json()["fills"] == []
     assert other.delete(f"/api/kept-fills/{kept['id']}").status_code == 404
 
 

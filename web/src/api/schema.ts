@@ -46,7 +46,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description The fills one has lifted out of songs, newest first. */
-        get: operations["kept_fills_list"];
+        get: operations["kept_fills_retrieve"];
         put?: never;
         /** @description The fills one has lifted out of songs, newest first. */
         post: operations["kept_fills_create"];
@@ -575,41 +575,66 @@ export interface components {
              */
             choked?: boolean;
         };
-        /** @description A stroke that has no place on the bars now, and the moment (seconds) it belongs to. */
+        /**
+         * Aside
+         * @description A stroke stands at ``place`` felt beats (exact) from the start of bar ``bar`` (from 1).
+         *
+         *     measured: what was measured of it, only if it was heard. placed_by, limb_by: of PLACERS and
+         *     CHOOSERS; the three are apart: a person who moves a heard stroke places it, and it stays
+         *     measured; one who chooses its limb says nothing of the rest. loudness: 0..1 relative to the
+         *     part within the song. confidence: 0..1, 1 for what a person wrote. ornament: of ORNAMENTS; a
+         *     drop is an accent with its ghost behind it in one motion. choked: stopped by hand or foot
+         *     at once (a crash; an open hat: a bark). doubt: of DOUBTS, with its reason; what is left out
+         *     was heard, but is not part of what is played from the chart.
+         */
         Aside: {
+            /** Id */
             id: string;
+            /** Bar */
             bar: number;
+            /** Place */
             place: string;
+            /** Part */
             part: components["schemas"]["PartEnum"];
+            /** Limb */
             limb: components["schemas"]["LimbEnum"];
+            /** Dynamic */
             dynamic: components["schemas"]["DynamicEnum"];
-            /** Format: double */
+            /** Loudness */
             loudness: number;
-            ornament: (components["schemas"]["OrnamentEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** Ornament */
+            ornament: ("flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop") | null;
             measured: components["schemas"]["Measured"] | null;
-            /** Format: double */
+            /** Confidence */
             confidence: number;
+            /** Placed By */
             placed_by: components["schemas"]["PlacedByEnum"];
+            /** Limb By */
             limb_by: components["schemas"]["LimbByEnum"];
-            choked?: boolean;
-            doubt?: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
-            reason?: string;
-            /** Format: double */
+            /** Choked */
+            choked: boolean;
+            /** Doubt */
+            doubt: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
+            /** Reason */
+            reason: string;
+            /** Moment */
             moment: number;
-        };
-        /** @description A note, or the words of a cue, that share their bar with others now. */
-        AsideWords: {
-            id: string;
-            /** Format: double */
-            moment: number;
-            kind: components["schemas"]["AsideWordsKindEnum"];
-            text: string;
         };
         /**
-         * @description * `note` - note
-         *     * `cue` - cue
-         * @enum {string}
+         * AsideWords
+         * @description A note, or the words of a cue, that share their bar with others now.
          */
+        AsideWords: {
+            /** Id */
+            id: string;
+            /** Moment */
+            moment: number;
+            /** Kind */
+            kind: components["schemas"]["AsideWordsKindEnum"];
+            /** Text */
+            text: string;
+        };
+        /** @enum {string} */
         AsideWordsKindEnum: "note" | "cue";
         /** @enum {unknown} */
         BlankEnum: "";
@@ -654,34 +679,62 @@ export interface components {
              */
             reason?: string;
         };
+        /** Cell */
         Cell: {
+            /** Bar */
             bar: number;
+            /** Place */
             place: string;
+            /** Strokes */
             strokes: number;
+            /** Steps */
             steps: number;
+            /** Grid */
             grid: string;
+            /** Beat Steps */
             beat_steps: number;
+            /** By */
             by: string;
+            /** Figure */
             figure: string[];
+            /** Crosses */
             crosses: boolean;
+            /** Turns */
             turns: number;
+            /** Starts */
             starts: components["schemas"]["PlaceRef"][];
         };
+        /**
+         * Chart
+         * @description decisions: what was decided of single strokes, in words. bars: seconds of each written
+         *     bar, and of the end.
+         */
         Chart: {
+            /** Version */
             version: number;
-            /** @description What was decided of single strokes, in words. */
+            /** Decisions */
             decisions: string[];
+            /** Pages */
             pages: string[];
-            /** @description Seconds of each written bar, and of the end. */
+            /** Bars */
             bars: number[];
+            /** Notation */
             notation: string;
+            /** Notations */
             notations: string[];
         };
-        /** @description The bar asked for (b), what it is compared with (a), and what leads from a to b. */
+        /**
+         * Comparison
+         * @description The bar asked for (b), what it is compared with (a), and what leads from a to b.
+         */
         Comparison: {
+            /** A */
             a: components["schemas"]["Stroke"][];
+            /** B */
             b: components["schemas"]["Stroke"][];
+            /** Differences */
             differences: components["schemas"]["Difference"][];
+            /** Says */
             says: string[];
         };
         /**
@@ -701,31 +754,50 @@ export interface components {
             /** Confirmed */
             confirmed: boolean;
         };
+        /** CountText */
         CountText: {
+            /** Version */
             version: number;
+            /** Text */
             text: string;
         };
         Credentials: {
             name: string;
             password: string;
         };
+        /** Cue */
         Cue: {
+            /** Places */
             places: string[];
+            /** Words */
             words: string;
         };
+        /** Decision */
         Decision: {
+            /** Stroke */
             stroke: string;
+            /** Bars */
             bars: number[];
+            /** Place */
             place: string;
+            /** Part */
             part: string;
+            /** Doubt */
             doubt: string;
+            /** Reason */
             reason: string;
+            /** Who */
             who: string;
+            /** When */
             when: string;
+            /** Says */
             says: string;
         };
+        /** Decisions */
         Decisions: {
+            /** Version */
             version: number;
+            /** Decisions */
             decisions: components["schemas"]["Decision"][];
         };
         /**
@@ -734,10 +806,15 @@ export interface components {
          * @enum {string}
          */
         DepthEnum: "outline" | "every_bar";
+        /** Difference */
         Difference: {
+            /** Kind */
             kind: string;
+            /** A */
             a: string | null;
+            /** B */
             b: string | null;
+            /** Says */
             says: string;
         };
         /**
@@ -751,34 +828,30 @@ export interface components {
              */
             operation: "double_tempo";
         };
+        /** Doubt */
         Doubt: {
+            /** Key */
             key: string;
+            /** Kind */
             kind: components["schemas"]["DoubtKindEnum"];
+            /** Part */
             part: components["schemas"]["PartEnum"];
+            /** Place */
             place: string;
+            /** Limb */
             limb: components["schemas"]["LimbEnum"];
+            /** Bars */
             bars: number[];
+            /** Strokes */
             strokes: string[];
-            /** Format: double */
+            /** Weight */
             weight: number;
+            /** Says */
             says: string;
         };
-        /**
-         * @description * `` -
-         *     * `assumed` - assumed
-         *     * `doubtful` - doubtful
-         *     * `left_out` - left_out
-         * @enum {string}
-         */
+        /** @enum {string} */
         DoubtEnum: "assumed" | "doubtful" | "left_out";
-        /**
-         * @description * `unsure` - unsure
-         *     * `marked` - marked
-         *     * `missing` - missing
-         *     * `echo` - echo
-         *     * `hands` - hands
-         * @enum {string}
-         */
+        /** @enum {string} */
         DoubtKindEnum: "unsure" | "marked" | "missing" | "echo" | "hands";
         /**
          * DragBeat
@@ -845,106 +918,149 @@ export interface components {
             /** Edit */
             edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["TapCue"];
         };
+        /**
+         * EditResult
+         * @description patches: what leads from ``base`` to ``version``.
+         */
         EditResult: {
+            /** Version */
             version: number;
-            /** @description What leads from ``base`` to ``version``. */
-            patches: components["schemas"]["Patch"][];
-            alike?: components["schemas"]["Offer"] | null;
             tempo: components["schemas"]["Tempo"];
+            /** Fills */
             fills: components["schemas"]["Fill"][];
             form: components["schemas"]["Form"];
-            /** @description What the user's next undo takes back, in words; empty: nothing. */
+            /** Undoes */
             undoes: string;
+            /** Redoes */
             redoes: string;
+            /** Patches */
+            patches: components["schemas"]["Patch"][];
+            alike: components["schemas"]["Offer"] | null;
         };
+        /** Evidence */
         Evidence: {
+            /** Version */
             version: number;
+            /** Takes */
             takes: string[];
+            /** Tallies */
             tallies: components["schemas"]["Tally"][];
         };
         /** @enum {string} */
         FactorEnum: "3/2" | "2/3" | "2" | "1/2" | "4/3" | "3/4";
+        /**
+         * Feel
+         * @description feels: of the whole song first, then of its sections. shifts: seconds by which the song's
+         *     feel moves each stroke.
+         */
         Feel: {
+            /** Version */
             version: number;
-            /** @description The whole song first, then its sections. */
+            /** Feels */
             feels: components["schemas"]["SectionFeel"][];
-            /** @description Seconds by which the song's feel moves each stroke. */
+            /** Shifts */
             shifts: {
                 [key: string]: number;
             };
         };
-        FeelPlace: {
-            place: string;
-            /**
-             * Format: double
-             * @description Median lateness.
-             */
-            ms: number;
-            count: number;
-        };
+        /** Fill */
         Fill: {
+            /** Bar */
             bar: number;
-            /** Format: double */
+            /** Start */
             start: number;
-            /** Format: double */
+            /** End */
             end: number;
         };
+        /** FillList */
         FillList: {
+            /** Version */
             version: number;
+            /** Fills */
             fills: components["schemas"]["ToldFill"][];
         };
+        /**
+         * Form
+         * @description confidence: of the pulse, a value a bar. disagree: confirmed bars whose strokes lie
+         *     elsewhere. states: a value a bar.
+         */
         Form: {
+            /** Sections */
             sections: components["schemas"]["SectionFacts"][];
+            /** Events */
             events: components["schemas"]["FormEvent"][];
-            /** @description Of the pulse, a value a bar. */
+            /** Confidence */
             confidence: number[];
-            /** @description Confirmed bars whose strokes lie elsewhere. */
+            /** Disagree */
             disagree: number[];
-            /** @description A value a bar. */
+            /** States */
             states: components["schemas"]["StatesEnum"][];
         };
+        /** FormEvent */
         FormEvent: {
+            /** Bar */
             bar: number;
+            /** Kind */
             kind: string;
+            /** Says */
             says: string;
         };
-        Gaps: {
-            /** Format: double */
-            ghost: number | null;
-            /** Format: double */
-            accent: number | null;
-        };
+        /** Groove */
         Groove: {
+            /** Section */
             section: string;
+            /** First Bar */
             first_bar: number;
+            /** Bars */
             bars: number;
+            /** Length */
             length: number;
-            /** Format: double */
+            /** Threshold */
             threshold: number;
+            /** Kind */
             kind: string;
+            /** Says */
             says: string;
+            /** Typical */
             typical: number;
+            /** Fullest */
             fullest: number;
-            /** Format: double */
+            /** Thinned */
             thinned: number;
+            /** Relation */
             relation: string;
+            /** To */
             to: number | null;
+            /** Once */
             once: string[];
+            /** Fills */
             fills: number[];
+            /** Unexplained */
             unexplained: number[];
+            /** Difference */
             difference: string[];
+            /** Never */
             never: string[];
+            /** Related */
             related: string[];
+            /** Figures */
             figures: string[];
+            /** Core */
             core: components["schemas"]["Stroke"][];
+            /** Options */
             options: components["schemas"]["Option"][];
+            /** Phrases */
             phrases: components["schemas"]["Phrase"][];
+            /** Feet */
             feet: components["schemas"]["Phrase"][];
         };
+        /** GrooveBook */
         GrooveBook: {
+            /** Version */
             version: number;
-            /** Format: double */
+            /** Threshold */
             threshold: number;
+            /** Grooves */
             grooves: components["schemas"]["Groove"][];
         };
         /**
@@ -958,13 +1074,15 @@ export interface components {
              */
             operation: "halve_tempo";
         };
+        /** Hit */
         Hit: {
-            /** Format: double */
+            /** Time */
             time: number;
+            /** Part */
             part: string;
-            /** Format: double */
+            /** Loudness */
             loudness: number;
-            /** Format: double */
+            /** Confidence */
             confidence: number;
         };
         /**
@@ -994,63 +1112,84 @@ export interface components {
             notes?: unknown;
             attempt?: number;
         };
+        /**
+         * KeepRequest
+         * @description fill: its number in the song's list, from 0.
+         */
         KeepRequest: {
+            /** Song */
             song: number;
-            /** @description Its number in the song's list, from 0. */
+            /** Fill */
             fill: number;
-            /** @default  */
+            /**
+             * Note
+             * @default
+             */
             note?: string;
         };
+        /** KeptDocument */
         KeptDocument: {
             fill: components["schemas"]["ToldFill"];
+            /** Strokes */
             strokes: components["schemas"]["Stroke"][];
+            /** Meters */
             meters: string[];
         };
+        /**
+         * KeptFill
+         * @description song: null when it has left the shelf.
+         */
         KeptFill: {
-            readonly id: number;
-            /** @description None when it has left the shelf. */
-            readonly song: number | null;
-            readonly title: string;
-            readonly bar: number;
-            /** Format: double */
-            readonly tempo: number;
-            note?: string;
-            readonly document: components["schemas"]["KeptDocument"];
-            /** Format: date-time */
-            readonly created: string;
+            /** Id */
+            id: number;
+            /** Song */
+            song: number | null;
+            /** Title */
+            title: string;
+            /** Bar */
+            bar: number;
+            /** Tempo */
+            tempo: number;
+            /** Note */
+            note: string;
+            document: components["schemas"]["KeptDocument"];
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+        };
+        /** KeptFills */
+        KeptFills: {
+            /** Fills */
+            fills: components["schemas"]["KeptFill"][];
         };
         /** @enum {string} */
         KeyEnum: "implement" | "wires" | "damping" | "tuning" | "room" | "borrowed";
+        /**
+         * Level
+         * @description A layer's median level in dB against the backbeat, and its spread.
+         */
         Level: {
+            /** Layer */
             layer: string;
-            /** Format: double */
+            /** Db */
             db: number;
-            /** Format: double */
+            /** Spread */
             spread: number;
+            /** Count */
             count: number;
         };
-        /**
-         * @description * `eighth` - eighth
-         *     * `sixteenth` - sixteenth
-         * @enum {string}
-         */
-        LevelEnum: "eighth" | "sixteenth";
+        /** Like */
         Like: {
+            /** Fill */
             fill: number;
+            /** How */
             how: components["schemas"]["LikeHowEnum"];
         };
-        /**
-         * @description * `same` - same
-         *     * `near` - near
-         *     * `rhythm` - rhythm
-         * @enum {string}
-         */
+        /** @enum {string} */
         LikeHowEnum: "same" | "near" | "rhythm";
-        /**
-         * @description * `program` - program
-         *     * `person` - person
-         * @enum {string}
-         */
+        /** @enum {string} */
         LimbByEnum: "program" | "person";
         /** @enum {string} */
         LimbEnum: "RH" | "LH" | "RF" | "LF";
@@ -1097,44 +1236,58 @@ export interface components {
             /** Edits */
             edits: (components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"])[];
         };
+        /** Match */
         Match: {
+            /** Song */
             song: number;
+            /** Title */
             title: string;
+            /** Bar */
             bar: number;
+            /** Place */
             place: string;
-            /** Format: double */
+            /** Start */
             start: number;
+            /** How */
             how: components["schemas"]["MatchHowEnum"];
+            /** By */
             by: string;
-            /** Format: double */
+            /** Likeness */
             likeness: number;
+            /** More */
             more: number;
+            /** Less */
             less: number;
         };
-        /**
-         * @description * `same` - same
-         *     * `near` - near
-         *     * `moved` - moved
-         *     * `faster` - faster
-         *     * `slower` - slower
-         * @enum {string}
-         */
+        /** @enum {string} */
         MatchHowEnum: "same" | "near" | "moved" | "faster" | "slower";
+        /** Matches */
         Matches: {
+            /** Version */
             version: number;
+            /** Matches */
             matches: components["schemas"]["Match"][];
         };
         /**
-         * @description What was measured of a stroke: seconds of the recording, dB against the whole of it, and
-         *     how far a hat was open (0 to 1).
+         * Measured
+         * @description What was measured of a stroke where it sounds in the recording.
+         *
+         *     time: seconds from the file's start. level: dB against the whole recording. openness: of a
+         *     hat, 0 shut to 1 wide open.
          */
         Measured: {
-            /** Format: double */
+            /** Time */
             time: number;
-            /** Format: double */
-            level: number | null;
-            /** Format: double */
-            openness: number | null;
+            /**
+             * Level
+             * @default null
+             */
+            level?: number | null;
+            /**
+             * Openness
+             * @default null
+             */
+            openness?: number | null;
         };
         /**
          * MergeSection
@@ -1236,57 +1389,77 @@ export interface components {
              */
             id?: string | null;
         };
-        /** @enum {unknown} */
-        NullEnum: null;
-        /** @description An edit that would fit other bars too; see orchesis/meaning/alike.py. */
+        /**
+         * Offer
+         * @description An edit that would fit other bars too; see orchesis/meaning/alike.py.
+         */
         Offer: {
+            /** Bar */
             bar: number;
+            /** Bars */
             bars: number[];
+            /** Changes */
             changes: components["schemas"]["OfferedChange"][];
+            /** Says */
             says: string;
         };
+        /** OfferedChange */
         OfferedChange: {
             was: components["schemas"]["OfferedStroke"] | null;
             now: components["schemas"]["OfferedStroke"] | null;
         };
-        /** @description What a change carries of a stroke to another bar. */
+        /**
+         * OfferedStroke
+         * @description What a change carries of a stroke to another bar.
+         */
         OfferedStroke: {
+            /** Id */
             id: string;
+            /** Part */
             part: components["schemas"]["PartEnum"];
+            /** Place */
             place: string;
+            /** Limb */
             limb: components["schemas"]["LimbEnum"];
+            /** Dynamic */
             dynamic: components["schemas"]["DynamicEnum"];
-            /** Format: double */
+            /** Loudness */
             loudness: number;
-            ornament: (components["schemas"]["OrnamentEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** Ornament */
+            ornament: ("flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop") | null;
+            /** Choked */
             choked: boolean;
+            /** Doubt */
             doubt: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
+            /** Reason */
             reason: string;
         };
+        /**
+         * Option
+         * @description bar: of the unit, from 1; 0: in any of its bars.
+         */
         Option: {
-            /** @description Of the unit, from 1; 0: in any of its bars. */
+            /** Bar */
             bar: number;
+            /** Place */
             place: string;
+            /** Part */
             part: string;
+            /** Limb */
             limb: string;
+            /** Dynamic */
             dynamic: string;
-            /** Format: double */
+            /** Share */
             share: number;
+            /** Bars */
             bars: number[];
+            /** Of */
             of: number;
+            /** Where */
             where: string;
+            /** Goes */
             goes: string;
         };
-        /**
-         * @description * `flam` - flam
-         *     * `drag` - drag
-         *     * `ruff` - ruff
-         *     * `buzz` - buzz
-         *     * `diddle` - diddle
-         *     * `drop` - drop
-         * @enum {string}
-         */
-        OrnamentEnum: "flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop";
         PaginatedSongList: {
             /** @example 123 */
             count: number;
@@ -1304,45 +1477,91 @@ export interface components {
         };
         /** @enum {string} */
         PartEnum: "kick" | "snare" | "cross_stick" | "rimshot" | "hat_closed" | "hat_half" | "hat_open" | "hat_foot" | "ride" | "ride_bell" | "hat_splash" | "crash" | "crash_2" | "splash" | "china" | "tom_high" | "tom_mid" | "tom_low" | "tom_floor" | "clap" | "shaker" | "tambourine" | "cowbell" | "block";
-        /** @description What an edit changed of a score: strokes by id (null: gone), and other keys whole. */
+        /** Patch */
         Patch: {
+            /**
+             * Meters
+             * @default null
+             */
             meters?: string[];
+            /**
+             * Pulse
+             * @default null
+             */
             pulse?: number[];
-            swing?: unknown[];
+            /**
+             * Swing
+             * @default null
+             */
+            swing?: (string | number)[];
+            /**
+             * Sections
+             * @default null
+             */
             sections?: components["schemas"]["Section"][];
+            /**
+             * Locked
+             * @default null
+             */
             locked?: number[][];
+            /**
+             * Confirmed
+             * @default null
+             */
             confirmed?: number[];
+            /**
+             * Aside
+             * @default null
+             */
             aside?: components["schemas"]["Aside"][];
+            /**
+             * Aside Words
+             * @default null
+             */
             aside_words?: components["schemas"]["AsideWords"][];
+            /**
+             * Notes
+             * @default null
+             */
             notes?: {
                 [key: string]: string;
             };
+            /**
+             * Sound
+             * @default null
+             */
             sound?: {
                 [key: string]: string;
             };
+            /**
+             * Notation
+             * @default null
+             */
             notation?: string;
+            /**
+             * Settled
+             * @default null
+             */
             settled?: string[];
+            /**
+             * Cues
+             * @default null
+             */
             cues?: {
                 [key: string]: components["schemas"]["Cue"];
             };
-            ones?: number[][];
-            sounding?: number[] | null;
+            /**
+             * Strokes
+             * @default null
+             */
             strokes?: {
                 [key: string]: components["schemas"]["Stroke"] | null;
             };
         };
-        PatchedKeptFill: {
-            readonly id?: number;
-            /** @description None when it has left the shelf. */
-            readonly song?: number | null;
-            readonly title?: string;
-            readonly bar?: number;
-            /** Format: double */
-            readonly tempo?: number;
-            note?: string;
-            readonly document?: components["schemas"]["KeptDocument"];
-            /** Format: date-time */
-            readonly created?: string;
+        /** NoteRequest */
+        PatchedNoteRequest: {
+            /** Note */
+            note: string;
         };
         PatchedSong: {
             readonly id?: number;
@@ -1363,49 +1582,81 @@ export interface components {
             readonly tempo?: number | null;
             readonly trouble?: string;
         };
+        /** Path */
         Path: {
+            /** Part */
             part: string;
+            /** Strokes */
             strokes: number;
         };
+        /** Phrase */
         Phrase: {
+            /** Bar */
             bar: number;
+            /** Bars */
             bars: number[];
-            /** Format: double */
+            /** Share */
             share: number;
+            /** Says */
             says: string;
         };
-        PlaceLevel: {
+        /**
+         * Place
+         * @description One place of the bar: the voice's median lateness there in ms, and from how many.
+         */
+        Place: {
+            /** Place */
             place: string;
-            /**
-             * Format: double
-             * @description Median level against the time hand's own median.
-             */
-            db: number;
+            /** Ms */
+            ms: number;
+            /** Count */
             count: number;
-        };
-        PlaceRef: {
-            bar: number;
-            place: string;
         };
         /**
-         * @description * `heard` - heard
-         *     * `person` - person
-         *     * `rule` - rule
-         * @enum {string}
+         * PlaceLevel
+         * @description One place of the bar: the time hand's median level there in dB against its own median, and
+         *     from how many.
          */
-        PlacedByEnum: "heard" | "person" | "rule";
-        Placement: {
-            voice: string;
-            /** Format: double */
-            ms: number;
-            /** Format: double */
-            share: number;
-            /** Format: double */
-            spread: number;
-            /** Format: double */
-            off_by: number;
+        PlaceLevel: {
+            /** Place */
+            place: string;
+            /** Db */
+            db: number;
+            /** Count */
             count: number;
-            places: components["schemas"]["FeelPlace"][];
+        };
+        /** PlaceRef */
+        PlaceRef: {
+            /** Bar */
+            bar: number;
+            /** Place */
+            place: string;
+        };
+        /** @enum {string} */
+        PlacedByEnum: "heard" | "person" | "rule";
+        /**
+         * Placement
+         * @description A voice against the pulse: median lateness in ms (+ is late), as a share of a 16th, its
+         *     spread, how far off the median may be (95 %), and by place.
+         */
+        Placement: {
+            /** Voice */
+            voice: string;
+            /** Ms */
+            ms: number;
+            /** Share */
+            share: number;
+            /** Spread */
+            spread: number;
+            /** Off By */
+            off_by: number;
+            /** Count */
+            count: number;
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["Place"][];
         };
         /**
          * PlayIn
@@ -1439,14 +1690,23 @@ export interface components {
              */
             loudness?: number;
         };
+        /**
+         * Point
+         * @description One stroke of a picture: its id, its bar and place, lateness in ms, level in dB within
+         *     its part.
+         */
         Point: {
+            /** Id */
             id: string;
+            /** Voice */
             voice: string;
+            /** Bar */
             bar: number;
+            /** Place */
             place: string;
-            /** Format: double */
+            /** Ms */
             ms: number;
-            /** Format: double */
+            /** Db */
             db: number;
         };
         /**
@@ -1540,91 +1800,174 @@ export interface components {
             /** Factor */
             factor: components["schemas"]["FactorEnum"];
         };
+        /** Review */
         Review: {
+            /** Version */
             version: number;
-            /** Format: double */
+            /** Minutes */
             minutes: number;
+            /** Doubts */
             doubts: components["schemas"]["Doubt"][];
         };
+        /**
+         * Rush
+         * @description By how much per cent the tempo changes within a fill against the four bars before.
+         */
         Rush: {
+            /** Bar */
             bar: number;
-            /** Format: double */
+            /** Percent */
             percent: number;
         };
+        /** Score */
         Score: {
-            title: string;
-            artist: string;
+            /** Meters */
             meters: string[];
+            /** Pulse */
             pulse: number[];
-            swing: unknown[];
+            /** Swing */
+            swing: (string | number)[];
+            /** Sections */
             sections: components["schemas"]["Section"][];
+            /** Locked */
             locked: number[][];
+            /** Confirmed */
             confirmed: number[];
+            /** Aside */
             aside: components["schemas"]["Aside"][];
+            /** Aside Words */
             aside_words: components["schemas"]["AsideWords"][];
+            /** Notes */
             notes: {
                 [key: string]: string;
             };
+            /** Sound */
             sound: {
                 [key: string]: string;
             };
+            /** Notation */
             notation: string;
-            settled?: string[];
-            cues?: {
+            /** Settled */
+            settled: string[];
+            /** Cues */
+            cues: {
                 [key: string]: components["schemas"]["Cue"];
             };
-            ones?: number[][];
-            sounding?: number[] | null;
+            /** Title */
+            title: string;
+            /** Artist */
+            artist: string;
+            /** Ones */
+            ones: number[][];
+            /** Sounding */
+            sounding: number[] | null;
+            /** Strokes */
             strokes: components["schemas"]["Stroke"][];
         };
+        /**
+         * Section
+         * @description A named run of bars; equal labels mean the same music.
+         *
+         *     note: words for whoever reads it. sound: what sounds otherwise here, by SOUND_KEYS.
+         */
         Section: {
+            /** Id */
             id: string;
+            /** Name */
             name: string;
+            /** Label */
             label: string;
+            /** First Bar */
             first_bar: number;
+            /** Bars */
             bars: number;
+            /** Note */
             note: string;
+            /** Sound */
             sound: {
                 [key: string]: string;
             };
         };
-        /** @description What stands in a section; see orchesis/meaning/form.py. */
+        /**
+         * SectionFacts
+         * @description What stands in a section.
+         *
+         *     surface: its time surface outside fills, "" where nothing keeps time. level: dB against the
+         *     loudest second, None if unknown. fills, crashes, rests: bars of the song. twin: the id of the
+         *     first section of the same music, None for that one itself; unlike: bars, counted from 1, that
+         *     differ from the twin's. never: what it never does. odd: whether its length is unusual.
+         *     proposed: a name for it.
+         */
         SectionFacts: {
+            /** Id */
             id: string;
+            /** Surface */
             surface: string;
-            /** Format: double */
+            /** Level */
             level: number | null;
+            /** Fills */
             fills: number[];
+            /** Crashes */
             crashes: number[];
+            /** Rests */
             rests: number[];
+            /** Twin */
             twin: string | null;
+            /** Unlike */
             unlike: number[];
+            /** Never */
             never: string[];
+            /** Odd */
             odd: boolean;
+            /** Proposed */
             proposed: string;
         };
+        /**
+         * SectionFeel
+         * @description The feel of some bars; section "" is the whole song.
+         *
+         *     gaps: dB from the usual backbeat to its ghosts and to its accents (None: too few).
+         *     hand: median level of the time hand at each place, dB against its own median. evenness: its
+         *     spread in dB within a place. loose: spread in ms by limb. bpm: median tempo; drift: its
+         *     change from the first to the last quarter, in per cent.
+         */
         SectionFeel: {
+            /** Section */
             section: string;
+            /** First Bar */
             first_bar: number;
+            /** Bars */
             bars: number;
+            /** Swing */
             swing: components["schemas"]["Swing"][];
+            /** Placement */
             placement: components["schemas"]["Placement"][];
+            /** Together */
             together: components["schemas"]["Together"][];
+            /** Levels */
             levels: components["schemas"]["Level"][];
-            gaps: components["schemas"]["Gaps"];
+            /** Gaps */
+            gaps: {
+                [key: string]: number | null;
+            };
+            /** Hand */
             hand: components["schemas"]["PlaceLevel"][];
-            /** Format: double */
+            /** Evenness */
             evenness: number | null;
+            /** Loose */
             loose: {
                 [key: string]: number;
             };
-            /** Format: double */
+            /** Bpm */
             bpm: number;
-            /** Format: double */
+            /** Drift */
             drift: number;
+            /** Rush */
             rush: components["schemas"]["Rush"][];
-            says: string[];
+            /** Points */
             points: components["schemas"]["Point"][];
+            /** Says */
+            says: string[];
         };
         Session: {
             readonly name: string | null;
@@ -1918,12 +2261,7 @@ export interface components {
          * @enum {string}
          */
         StateEnum: "queued" | "running" | "done" | "refused" | "cancelled";
-        /**
-         * @description * `heard` - heard
-         *     * `review` - review
-         *     * `confirmed` - confirmed
-         * @enum {string}
-         */
+        /** @enum {string} */
         StatesEnum: "heard" | "review" | "confirmed";
         /**
          * StepRequest
@@ -1938,24 +2276,48 @@ export interface components {
              */
             key?: string;
         };
+        /**
+         * Stroke
+         * @description A stroke stands at ``place`` felt beats (exact) from the start of bar ``bar`` (from 1).
+         *
+         *     measured: what was measured of it, only if it was heard. placed_by, limb_by: of PLACERS and
+         *     CHOOSERS; the three are apart: a person who moves a heard stroke places it, and it stays
+         *     measured; one who chooses its limb says nothing of the rest. loudness: 0..1 relative to the
+         *     part within the song. confidence: 0..1, 1 for what a person wrote. ornament: of ORNAMENTS; a
+         *     drop is an accent with its ghost behind it in one motion. choked: stopped by hand or foot
+         *     at once (a crash; an open hat: a bark). doubt: of DOUBTS, with its reason; what is left out
+         *     was heard, but is not part of what is played from the chart.
+         */
         Stroke: {
+            /** Id */
             id: string;
+            /** Bar */
             bar: number;
+            /** Place */
             place: string;
+            /** Part */
             part: components["schemas"]["PartEnum"];
+            /** Limb */
             limb: components["schemas"]["LimbEnum"];
+            /** Dynamic */
             dynamic: components["schemas"]["DynamicEnum"];
-            /** Format: double */
+            /** Loudness */
             loudness: number;
-            ornament: (components["schemas"]["OrnamentEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** Ornament */
+            ornament: ("flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop") | null;
             measured: components["schemas"]["Measured"] | null;
-            /** Format: double */
+            /** Confidence */
             confidence: number;
+            /** Placed By */
             placed_by: components["schemas"]["PlacedByEnum"];
+            /** Limb By */
             limb_by: components["schemas"]["LimbByEnum"];
-            choked?: boolean;
-            doubt?: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
-            reason?: string;
+            /** Choked */
+            choked: boolean;
+            /** Doubt */
+            doubt: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
+            /** Reason */
+            reason: string;
         };
         /**
          * StrokeChange
@@ -1965,14 +2327,24 @@ export interface components {
             was: components["schemas"]["CarriedStroke"] | null;
             now: components["schemas"]["CarriedStroke"] | null;
         };
+        /**
+         * Swing
+         * @description level: eighth or sixteenth. ratio: long part / pair (median), 0.5 straight. spread: half
+         *     of the pairs lie within it on either side. who: a voice, or "all". claimed: there are pairs
+         *     enough, and they swing.
+         */
         Swing: {
-            level: components["schemas"]["LevelEnum"];
-            /** Format: double */
+            /** Level */
+            level: string;
+            /** Ratio */
             ratio: number;
-            /** Format: double */
+            /** Spread */
             spread: number;
+            /** Pairs */
             pairs: number;
+            /** Who */
             who: string;
+            /** Claimed */
             claimed: boolean;
         };
         Take: {
@@ -1997,20 +2369,34 @@ export interface components {
          * @enum {string}
          */
         TakeKindEnum: "first" | "stem" | "other";
+        /** Tally */
         Tally: {
+            /** Section */
             section: string;
+            /** Part */
             part: string;
+            /** Place */
             place: string;
+            /** Ghost */
             ghost: boolean;
+            /** Bars */
             bars: number[];
+            /** Here */
             here: number;
+            /** Of */
             of: number;
+            /** Says */
             says: string;
+            /** There */
             there: components["schemas"]["TallyCount"][];
         };
+        /** TallyCount */
         TallyCount: {
+            /** Take */
             take: string;
+            /** Count */
             count: number;
+            /** Of */
             of: number;
         };
         /**
@@ -2044,66 +2430,100 @@ export interface components {
             /** Moments */
             moments: number[];
         };
+        /** Tempo */
         Tempo: {
-            /** Format: double */
+            /** Bpm */
             bpm: number;
-            /** Format: double */
+            /** Low */
             low: number;
-            /** Format: double */
+            /** High */
             high: number;
+            /** Steady */
             steady: boolean;
-            /** Format: double */
+            /** Confidence */
             confidence: number;
+            /** Alternatives */
             alternatives: number[];
         };
+        /**
+         * Together
+         * @description Two voices where they coincide: by how many ms ``a`` comes after ``b``; no grid asked.
+         */
         Together: {
+            /** A */
             a: string;
+            /** B */
             b: string;
-            /** Format: double */
+            /** Ms */
             ms: number;
-            /** Format: double */
+            /** Off By */
             off_by: number;
+            /** Count */
             count: number;
         };
+        /** ToldFill */
         ToldFill: {
+            /** Bar */
             bar: number;
+            /** Place */
             place: string;
+            /** Last Bar */
             last_bar: number;
+            /** End Place */
             end_place: string;
-            /** Format: double */
+            /** Start */
             start: number;
-            /** Format: double */
+            /** End */
             end: number;
+            /** Strokes */
             strokes: string[];
-            /** Format: double */
+            /** Beats */
             beats: number;
+            /** Subdivisions */
             subdivisions: string[];
+            /** Cells */
             cells: components["schemas"]["Cell"][];
+            /** Path */
             path: components["schemas"]["Path"][];
+            /** Linear */
             linear: boolean;
+            /** Accents */
             accents: number;
+            /** Ornaments */
             ornaments: string[];
+            /** Rudiments */
             rudiments: string[];
+            /** Starts */
             starts: string;
+            /** Resolves */
             resolves: string;
-            /** Format: double */
+            /** Difficulty */
             difficulty: number;
+            /** Like */
             like: components["schemas"]["Like"][];
         };
+        /**
+         * Transcription
+         * @description hits: what was heard, whatever became of it.
+         */
         Transcription: {
+            /** Version */
             version: number;
-            take: number;
-            /** Format: double */
-            duration: number;
-            score: components["schemas"]["Score"];
             tempo: components["schemas"]["Tempo"];
+            /** Fills */
             fills: components["schemas"]["Fill"][];
             form: components["schemas"]["Form"];
-            /** @description What was heard, whatever became of it. */
-            hits: components["schemas"]["Hit"][];
-            /** @description What the user's next undo takes back, in words; empty: nothing. */
+            /** Undoes */
             undoes: string;
+            /** Redoes */
             redoes: string;
+            /** Take */
+            take: number;
+            /** Duration */
+            duration: number;
+            score: components["schemas"]["Score"];
+            /** Hits */
+            hits: components["schemas"]["Hit"][];
         };
         /**
          * UnlinkSection
@@ -2212,7 +2632,7 @@ export interface operations {
             };
         };
     };
-    kept_fills_list: {
+    kept_fills_retrieve: {
         parameters: {
             query?: never;
             header?: never;
@@ -2226,7 +2646,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptFill"][];
+                    "application/json": components["schemas"]["KeptFills"];
                 };
             };
         };
@@ -2244,6 +2664,14 @@ export interface operations {
             };
         };
         responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFill"];
+                };
+            };
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -2283,9 +2711,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: {
+        requestBody: {
             content: {
-                "application/json": components["schemas"]["PatchedKeptFill"];
+                "application/json": components["schemas"]["PatchedNoteRequest"];
             };
         };
         responses: {

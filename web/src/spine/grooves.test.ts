@@ -4,7 +4,7 @@ import { laidOver, placeName, rungs } from "./grooves";
 
 const stroke = (fields: Partial<Stroke>): Stroke => ({
   id: "a", bar: 1, place: "0", part: "hat_closed", limb: "RH", dynamic: "normal", loudness: 0.7,
-  ornament: null, measured: null, confidence: 1, placed_by: "person", limb_by: "program", ...fields,
+  ornament: null, measured: null, confidence: 1, placed_by: "person", limb_by: "program", choked: false, doubt: "", reason: "", ...fields,
 });
 const option = (fields: Partial<Option>): Option => ({
   bar: 0, place: "7/2", part: "hat_open", limb: "RH", dynamic: "normal", share: 0.5, bars: [2], of: 4, where: "", goes: "", ...fields,

@@ -60,7 +60,8 @@ const isKept = computed(() => kept.value.some((k) => k.song === desk.id && k.bar
 const HOW: Record<string, string> = { same: "the same", near: "nearly", rhythm: "its rhythm" };
 
 async function fetchKept(): Promise<void> {
-  kept.value = await brought(server.GET("/api/kept-fills")).catch(() => kept.value);
+  const found = await brought(server.GET("/api/kept-fills")).catch(() => null);
+  if (found) kept.value = found.fills;
 }
 onMounted(() => void fetchKept());
 

@@ -1,0 +1,46 @@
+"""Answers by their types: what goes out is checked against the model that describes it."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Iterable
+from typing import Annotated, Any, TypeVar, get_type_hints
+
+from pydantic import BaseModel, ConfigDict, Field, create_model
+from rest_framework.response import Response
+
+
+class Answer(BaseModel):
+    """An answer, or a part of one: these fields, and no others."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+M = TypeVar("M", bound=Answer)
+
+
+def answered(model: type[M], *, status: int = 200, **data: Any) -> Response:
+    """The answer that a model describes. Raises pydantic's ValidationError, which is a fault of
+    ours, where the data is anything else."""
+    made = model.model_validate(data)
+    return Response(made.model_dump(mode="json", exclude_unset=True), status=status)
+
+
+def made_of(core: type, name: str, **more: Any) -> Any:
+    """A model with the fields of one of the core's dataclasses, and more or other ones."""
+    hints = get_type_hints(core)
+    fields = {f.name: hints[f.name] for f in dataclasses.fields(core)} | more
+    described: dict[str, Any] = {k: (v, ...) for k, v in fields.items()}
+    return create_model(name, __base__=Answer, __doc__=core.__doc__, **described)
+
+
+def partly(model: type[Answer], name: str, **more: Any) -> Any:
+    """The same fields, each of which may be missing."""
+    fields = {k: f.annotation for k, f in model.model_fields.items()} | more
+    described: dict[str, Any] = {k: (v, None) for k, v in fields.items()}
+    return create_model(name, __base__=Answer, **described)
+
+
+def one_of(words: Iterable[str]) -> Any:
+    """One of some words, as the page's types name them."""
+    return Annotated[str, Field(json_schema_extra={"enum": list(words)})]

@@ -1,0 +1,466 @@
+"""What the API takes and gives of a transcription, made from the core's data types."""
+
+# Types that are made from the core's: a checker of types can't read them.
+# mypy: disable-error-code="valid-type"
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from config.answers import Answer, made_of, one_of, partly
+from pydantic import BaseModel, ConfigDict, Field
+
+from orchesis.editing import AnyEdit
+from orchesis.meaning.form import SectionFacts
+from orchesis.score import feel, song, stroke
+from orchesis.score.kit import KIT
+
+Part, Limb, Dynamic = one_of(KIT), one_of(stroke.LIMBS), one_of(stroke.DYNAMICS)
+Ornament, Doubtful = one_of(stroke.ORNAMENTS), one_of(stroke.DOUBTS)
+
+# -- what is asked
+
+
+class StepRequest(BaseModel):
+    """base: the version the page shows; key: its own name for what it sends, done once."""
+
+    model_config = ConfigDict(extra="ignore", strict=True)
+    base: Annotated[int, Field(ge=0, le=2**31)]
+    key: Annotated[str, Field(max_length=40)] = ""
+
+
+class EditRequest(StepRequest):
+    """over: also where somebody else changed the same thing since ``base``."""
+
+    over: bool = False
+    edit: AnyEdit
+
+
+class KeepRequest(BaseModel):
+    """fill: its number in the song's list, from 0."""
+
+    song: Annotated[int, Field(ge=0, le=2**31)]
+    fill: Annotated[int, Field(ge=0, le=2**31)]
+    note: Annotated[str, Field(max_length=300)] = ""
+
+
+class NoteRequest(BaseModel):
+    note: Annotated[str, Field(max_length=300)]
+
+
+# -- the score
+
+_STROKE = {
+    "place": str, "part": Part, "limb": Limb, "dynamic": Dynamic, "ornament": Ornament | None,
+    "placed_by": one_of(stroke.PLACERS), "limb_by": one_of(stroke.CHOOSERS), "doubt": Doubtful,
+}  # fmt: skip
+Stroke = made_of(stroke.Stroke, "Stroke", **_STROKE)
+#: A stroke that has no place on the bars now, and the moment (seconds) it belongs to.
+Aside = made_of(stroke.Stroke, "Aside", **_STROKE, moment=float)
+
+
+class AsideWords(Answer):
+    """A note, or the words of a cue, that share their bar with others now."""
+
+    id: str
+    moment: float
+    kind: Literal["note", "cue"]
+    text: str
+
+
+Section = made_of(song.Section, "Section")
+
+
+class Cue(Answer):
+    places: list[str]
+    words: str
+
+
+class Frame(Answer):
+    """Everything of a score but its strokes and its names."""
+
+    meters: list[str]
+    pulse: list[float]
+    swing: list[str | float]
+    sections: list[Section]
+    locked: list[list[float]]
+    confirmed: list[int]
+    aside: list[Aside]
+    aside_words: list[AsideWords]
+    notes: dict[str, str]
+    sound: dict[str, str]
+    notation: str
+    settled: list[str]
+    cues: dict[str, Cue]
+
+
+class Score(Frame):
+    title: str
+    artist: str
+    ones: list[list[float]]
+    sounding: list[float] | None
+    strokes: list[Stroke]
+
+
+#: What an edit changed of a score: strokes by id (null: gone), and other keys whole.
+Patch = partly(Frame, "Patch", strokes=dict[str, Stroke | None])
+
+# -- the song at a glance
+
+
+class Tempo(Answer):
+    bpm: float
+    low: float
+    high: float
+    steady: bool
+    confidence: float
+    alternatives: list[float]
+
+
+class FormEvent(Answer):
+    bar: int
+    kind: str
+    says: str
+
+
+class Form(Answer):
+    """confidence: of the pulse, a value a bar. disagree: confirmed bars whose strokes lie
+    elsewhere. states: a value a bar."""
+
+    sections: list[SectionFacts]
+    events: list[FormEvent]
+    confidence: list[float]
+    disagree: list[int]
+    states: list[Literal["heard", "review", "confirmed"]]
+
+
+class Fill(Answer):
+    bar: int
+    start: float
+    end: float
+
+
+class Hit(Answer):
+    time: float
+    part: str
+    loudness: float
+    confidence: float
+
+
+class Glance(Answer):
+    """What follows from a score. undoes, redoes: what the user's next undo takes back and the
+    next redo brings again, in words; empty: nothing."""
+
+    version: int
+    tempo: Tempo
+    fills: list[Fill]
+    form: Form
+    undoes: str
+    redoes: str
+
+
+class Transcription(Glance):
+    """hits: what was heard, whatever became of it."""
+
+    take: int
+    duration: float
+    score: Score
+    hits: list[Hit]
+
+
+class OfferedStroke(Answer):
+    """What a change carries of a stroke to another bar."""
+
+    id: str
+    part: Part
+    place: str
+    limb: Limb
+    dynamic: Dynamic
+    loudness: float
+    ornament: Ornament | None
+    choked: bool
+    doubt: Doubtful
+    reason: str
+
+
+class OfferedChange(Answer):
+    was: OfferedStroke | None
+    now: OfferedStroke | None
+
+
+class Offer(Answer):
+    """An edit that would fit other bars too; see orchesis/meaning/alike.py."""
+
+    bar: int
+    bars: list[int]
+    changes: list[OfferedChange]
+    says: str
+
+
+class EditResult(Glance):
+    """patches: what leads from ``base`` to ``version``."""
+
+    patches: list[Patch]
+    alike: Offer | None
+
+
+# -- the Bench
+
+
+class Difference(Answer):
+    kind: str
+    a: str | None
+    b: str | None
+    says: str
+
+
+class Comparison(Answer):
+    """The bar asked for (b), what it is compared with (a), and what leads from a to b."""
+
+    a: list[Stroke]
+    b: list[Stroke]
+    differences: list[Difference]
+    says: list[str]
+
+
+class Doubt(Answer):
+    key: str
+    kind: Literal["unsure", "marked", "missing", "echo", "hands"]
+    part: Part
+    place: str
+    limb: Limb
+    bars: list[int]
+    strokes: list[str]
+    weight: float
+    says: str
+
+
+class Review(Answer):
+    version: int
+    minutes: float
+    doubts: list[Doubt]
+
+
+class CountText(Answer):
+    version: int
+    text: str
+
+
+class Chart(Answer):
+    """decisions: what was decided of single strokes, in words. bars: seconds of each written
+    bar, and of the end."""
+
+    version: int
+    decisions: list[str]
+    pages: list[str]
+    bars: list[float]
+    notation: str
+    notations: list[str]
+
+
+# -- what the strokes mean
+
+
+class Option(Answer):
+    """bar: of the unit, from 1; 0: in any of its bars."""
+
+    bar: int
+    place: str
+    part: str
+    limb: str
+    dynamic: str
+    share: float
+    bars: list[int]
+    of: int
+    where: str
+    goes: str
+
+
+class Phrase(Answer):
+    bar: int
+    bars: list[int]
+    share: float
+    says: str
+
+
+class Groove(Answer):
+    section: str
+    first_bar: int
+    bars: int
+    length: int
+    threshold: float
+    kind: str
+    says: str
+    typical: int
+    fullest: int
+    thinned: float
+    relation: str
+    to: int | None
+    once: list[str]
+    fills: list[int]
+    unexplained: list[int]
+    difference: list[str]
+    never: list[str]
+    related: list[str]
+    figures: list[str]
+    core: list[Stroke]
+    options: list[Option]
+    phrases: list[Phrase]
+    feet: list[Phrase]
+
+
+class GrooveBook(Answer):
+    version: int
+    threshold: float
+    grooves: list[Groove]
+
+
+class TallyCount(Answer):
+    take: str
+    count: int
+    of: int
+
+
+class Tally(Answer):
+    section: str
+    part: str
+    place: str
+    ghost: bool
+    bars: list[int]
+    here: int
+    of: int
+    says: str
+    there: list[TallyCount]
+
+
+class Evidence(Answer):
+    version: int
+    takes: list[str]
+    tallies: list[Tally]
+
+
+class PlaceRef(Answer):
+    bar: int
+    place: str
+
+
+class Cell(Answer):
+    bar: int
+    place: str
+    strokes: int
+    steps: int
+    grid: str
+    beat_steps: int
+    by: str
+    figure: list[str]
+    crosses: bool
+    turns: int
+    starts: list[PlaceRef]
+
+
+class Path(Answer):
+    part: str
+    strokes: int
+
+
+class Like(Answer):
+    fill: int
+    how: Literal["same", "near", "rhythm"]
+
+
+class ToldFill(Answer):
+    bar: int
+    place: str
+    last_bar: int
+    end_place: str
+    start: float
+    end: float
+    strokes: list[str]
+    beats: float
+    subdivisions: list[str]
+    cells: list[Cell]
+    path: list[Path]
+    linear: bool
+    accents: int
+    ornaments: list[str]
+    rudiments: list[str]
+    starts: str
+    resolves: str
+    difficulty: float
+    like: list[Like]
+
+
+class FillList(Answer):
+    version: int
+    fills: list[ToldFill]
+
+
+class KeptDocument(Answer):
+    fill: ToldFill
+    strokes: list[Stroke]
+    meters: list[str]
+
+
+class KeptFill(Answer):
+    """song: null when it has left the shelf."""
+
+    id: int
+    song: int | None
+    title: str
+    bar: int
+    tempo: float
+    note: str
+    document: KeptDocument
+    created: datetime
+
+
+class KeptFills(Answer):
+    fills: list[KeptFill]
+
+
+SectionFeel = made_of(feel.Feel, "SectionFeel", says=list[str])
+
+
+class Feel(Answer):
+    """feels: of the whole song first, then of its sections. shifts: seconds by which the song's
+    feel moves each stroke."""
+
+    version: int
+    feels: list[SectionFeel]
+    shifts: dict[str, float]
+
+
+class Match(Answer):
+    song: int
+    title: str
+    bar: int
+    place: str
+    start: float
+    how: Literal["same", "near", "moved", "faster", "slower"]
+    by: str
+    likeness: float
+    more: int
+    less: int
+
+
+class Matches(Answer):
+    version: int
+    matches: list[Match]
+
+
+class Decision(Answer):
+    stroke: str
+    bars: list[int]
+    place: str
+    part: str
+    doubt: str
+    reason: str
+    who: str
+    when: str
+    says: str
+
+
+class Decisions(Answer):
+    version: int
+    decisions: list[Decision]
