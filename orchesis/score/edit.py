@@ -58,7 +58,7 @@ def _checked(text: str) -> str:
     return text
 
 
-def _printable(text: str) -> str:
+def printable_text(text: str) -> str:
     return _checked(text).strip()
 
 
@@ -70,7 +70,7 @@ def _part(name: str) -> str:
 
 
 #: Name of a stroke or a section, or the stem of new ones.
-Id = Annotated[str, Field(min_length=1, max_length=60), AfterValidator(_printable)]
+Id = Annotated[str, Field(min_length=1, max_length=60), AfterValidator(printable_text)]
 Bar = Annotated[int, Field(ge=1, le=100_000)]
 Beat = Annotated[int, Field(ge=1, le=32)]
 #: Felt beats from the bar's start, written as a fraction: “3/4”.
@@ -92,8 +92,8 @@ SoundKey = Annotated[
     AfterValidator(lambda key: _sound_key(key)),
     WithJsonSchema({"type": "string", "enum": list(SOUND_KEYS)}),
 ]
-Note = Annotated[str, Field(max_length=400), AfterValidator(_printable)]
-Reason = Annotated[str, Field(max_length=120), AfterValidator(_printable)]
+Note = Annotated[str, Field(max_length=400), AfterValidator(printable_text)]
+Reason = Annotated[str, Field(max_length=120), AfterValidator(printable_text)]
 #: Count text: some lanes of it.
 Text = Annotated[str, Field(max_length=50_000), AfterValidator(_checked)]
 
@@ -104,15 +104,15 @@ def _sound_key(key: str) -> str:
     return key
 
 
-def malformed(problem: ValidationError) -> MalformedEdit:
-    """The first thing that is wrong with an edit, in one sentence."""
+def malformed(problem: ValidationError, what: str = "edit") -> MalformedEdit:
+    """The first thing that is wrong with an edit, or with something else, in one sentence."""
     error = problem.errors(include_url=False)[0]
-    field = next((str(p) for p in reversed(error["loc"]) if isinstance(p, str)), "edit")
+    field = next((str(p) for p in reversed(error["loc"]) if isinstance(p, str)), what)
     kind, value = error["type"], error.get("input")
     if kind == "missing":
-        return MalformedEdit(f"The edit needs “{field}”.")
+        return MalformedEdit(f"The {what} needs “{field}”.")
     if kind == "extra_forbidden":
-        return MalformedEdit(f"The edit has no “{shown(field)}”.")
+        return MalformedEdit(f"The {what} has no “{shown(field)}”.")
     if kind in ("union_tag_invalid", "union_tag_not_found"):
         tag = error.get("ctx", {}).get("tag", "")
         return MalformedEdit(f"There is no edit called “{shown(tag)}”.")
@@ -122,7 +122,7 @@ def malformed(problem: ValidationError) -> MalformedEdit:
     if kind == "value_error":
         return MalformedEdit(str(error["ctx"]["error"]))
     says = _SUBJECT.sub("it", error["msg"]).replace(" after validation", "")
-    return MalformedEdit(f"“{shown(value)}” can't be the “{shown(field)}” of an edit: {says}.")
+    return MalformedEdit(f"“{shown(value)}” can't be the “{shown(field)}” of the {what}: {says}.")
 
 
 _SUBJECT = re.compile(r"^(Input|String|List|Value)")

@@ -9,11 +9,12 @@ from datetime import datetime
 from typing import Annotated, Literal
 
 from config.answers import Answer, made_of, one_of, partly
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from orchesis.editing import AnyEdit
 from orchesis.meaning.form import SectionFacts
 from orchesis.score import feel, song, stroke
+from orchesis.score.edit import printable_text
 from orchesis.score.kit import KIT
 
 Part, Limb, Dynamic = one_of(KIT), one_of(stroke.LIMBS), one_of(stroke.DYNAMICS)
@@ -37,16 +38,19 @@ class EditRequest(StepRequest):
     edit: AnyEdit
 
 
+Words = Annotated[str, Field(max_length=300), AfterValidator(printable_text)]
+
+
 class KeepRequest(BaseModel):
     """fill: its number in the song's list, from 0."""
 
     song: Annotated[int, Field(ge=0, le=2**31)]
     fill: Annotated[int, Field(ge=0, le=2**31)]
-    note: Annotated[str, Field(max_length=300)] = ""
+    note: Words = ""
 
 
 class NoteRequest(BaseModel):
-    note: Annotated[str, Field(max_length=300)]
+    note: Words
 
 
 # -- the score

@@ -142,7 +142,7 @@ class KeptFillsView(APIView):
         responses={200: answers.KeptFill, 201: answers.KeptFill},
     )
     def post(self, request: Request) -> Response:
-        asked = read(answers.KeepRequest, request.data)
+        asked = read(answers.KeepRequest, request.data, "fill to be kept")
         found = own_arrangement(request, asked.song)
         made = findings.lifted(found.song, found, asked.fill)
         if made is None:
@@ -166,7 +166,7 @@ class KeptFillView(APIView):
     @extend_schema(request=answers.NoteRequest, responses=answers.KeptFill)
     def patch(self, request: Request, pk: int) -> Response:
         kept = get_object_or_404(KeptFill.objects.visible_to(request.user), pk=pk)
-        kept.note = read(answers.NoteRequest, request.data).note
+        kept.note = read(answers.NoteRequest, request.data, "note").note
         kept.save(update_fields=["note"])
         return answered(answers.KeptFill, **_kept(kept))
 

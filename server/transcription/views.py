@@ -97,12 +97,12 @@ class EditsView(APIView):
 M = TypeVar("M", bound=BaseModel)
 
 
-def read(model: type[M], data: Any) -> M:
+def read(model: type[M], data: Any, what: str = "edit") -> M:
     """What a page sent, by its types; told in one sentence where it is something else."""
     try:
         return model.model_validate(data)
     except PydanticError as problem:
-        raise malformed(problem) from None
+        raise malformed(problem, what) from None
 
 
 class _StepView(APIView):

@@ -182,3 +182,17 @@ def test_the_shelf_counts_the_doubts_that_the_review_asks(client, heard, get, ed
     for key in unsure["strokes"]:
         edit("set_doubt", id=key, doubt="assumed")
     assert told() == len(get("transcription/review")["doubts"]) == len(first) - 1
+
+
+@pytest.mark.parametrize(
+    ("body", "says"),
+    [
+        ({"song": "x", "fill": 0}, "“x” can't be the “song” of the fill to be kept"),
+        ({"song": 1}, "The fill to be kept needs “fill”."),
+        ({"song": 1, "fill": 0, "note": "\u0007"}, "can't be printed"),
+        ({"song": 1, "fill": -1}, "can't be the “fill”"),
+    ],
+)
+def test_a_fill_that_is_asked_for_badly_is_told_in_one_sentence(client, body, says):
+    answer = client.post("/api/kept-fills", body, format="json")
+    assert answer.status_code == 400 and says in answer.json()["detail"]
