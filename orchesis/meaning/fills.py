@@ -12,7 +12,7 @@ from collections.abc import Mapping, Sequence
 from fractions import Fraction
 
 from orchesis.score import KIT, Meter, Score, Stroke
-from orchesis.score.bar import of_bar
+from orchesis.score.bar import Bar, of_bar, of_bars
 from orchesis.score.fill import Span
 from orchesis.score.kit import MAIN_WAY
 
@@ -88,12 +88,17 @@ class _Usual:
         self.time = {k: v / n for k, v in time.items()}
 
 
+@of_bars
+def _usual(bars: tuple[Bar, ...], count: int) -> _Usual:
+    return _Usual(bars, count)
+
+
 def unit_of(score: Score, bar: int) -> Fraction:
     """What a bar is weighed in: half a felt beat, a third in compound meters."""
     return Fraction(1, 3) if score.meters[bar - 1].is_compound else Fraction(1, 2)
 
 
-def _usuals(score: Score, by_bar: Mapping[int, Sequence[Stroke]]) -> dict[int, _Usual]:
+def _usuals(score: Score, by_bar: Mapping[int, Bar]) -> dict[int, _Usual]:
     """What is usual round each bar: in the bars of its label and meter, or in the whole song."""
     groups: dict[tuple[str, Meter], list[int]] = defaultdict(list)
     for s in score.sections:
@@ -104,7 +109,7 @@ def _usuals(score: Score, by_bar: Mapping[int, Sequence[Stroke]]) -> dict[int, _
         own = [b for b in bars if by_bar.get(b)]
         if len(own) < _FEW_BARS:
             own = [b for b in by_bar if b <= score.bar_count and score.meters[b - 1] == meter]
-        usual = _Usual([by_bar[b] for b in own], 3 if meter.is_compound else 2)
+        usual = _usual(tuple(by_bar[b] for b in own), 3 if meter.is_compound else 2)
         made |= dict.fromkeys(bars, usual)
     return made
 
@@ -122,7 +127,7 @@ def find(score: Score) -> list[Span]:
         units = [
             unit
             for bar in range(section.first_bar, min(section.last_bar, score.bar_count) + 1)
-            for unit in _units(score, bar, by_bar.get(bar, []), usuals[bar])
+            for unit in _units(score, bar, score.strokes_of(bar), usuals[bar])
         ]
         own: list[Span] = []
         for run in _runs(units):
@@ -140,17 +145,25 @@ def find(score: Score) -> list[Span]:
 _Unit = tuple[int, int, float, bool]  # bar, unit, new drum strokes, the time hand is missed
 
 
-def _units(score: Score, bar: int, strokes: Sequence[Stroke], usual: _Usual) -> list[_Unit]:
+def _units(score: Score, bar: int, strokes: Bar, usual: _Usual) -> list[_Unit]:
     """A bar's units, each with its new drum strokes and whether the time hand is missed."""
-    count = 3 if score.meters[bar - 1].is_compound else 2
-    size = count * score.meters[bar - 1].beats
+    meter = score.meters[bar - 1]
+    told = _weighed((strokes,), 3 if meter.is_compound else 2, meter.beats, usual)
+    return [(bar, k, new, missed) for k, (new, missed) in enumerate(told)]
+
+
+@of_bars
+def _weighed(
+    bars: tuple[Bar, ...], count: int, beats: int, usual: _Usual
+) -> list[tuple[float, bool]]:
+    """(new drum strokes, whether the time hand is missed) of each unit of one bar."""
+    [strokes] = bars
+    size = count * beats
     new, keeps = [0.0] * size, _kept_units(strokes, count)
     for k, spot, counts in _drum_strokes(strokes, count):
         if k < size and usual.drums.get(spot, 0.0) < _USUAL:
             new[k] += counts
-    return [
-        (bar, k, new[k], usual.time.get(k, 0.0) >= _KEEPS and k not in keeps) for k in range(size)
-    ]
+    return [(new[k], usual.time.get(k, 0.0) >= _KEEPS and k not in keeps) for k in range(size)]
 
 
 def _runs(units: Sequence[_Unit]) -> list[list[int]]:

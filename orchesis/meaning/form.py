@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from orchesis.meaning.section_names import level_of, names
 from orchesis.meaning.surface import surface_of
 from orchesis.score import KIT, Score, Section, Stroke
-from orchesis.score.bar import of_bar
+from orchesis.score.bar import Bar, of_bar, of_bars
 
 _USUAL_LENGTHS = (4, 8, 12, 16, 24, 32, 2)
 _LIKE = 0.7  # likeness below which a bar is told as unlike its twin's
@@ -75,36 +75,43 @@ def section_facts(
     for n, section in enumerate(score.sections):
         twin = next((t for t in score.sections[:n] if t.label == section.label), None)
         level = level_of(score, section, levels)
-        made.append(_facts(score, section, twin, fills, level, proposed[n]))
+        own = _bars_of(score, section)
+        filled = tuple(b for b in range(section.first_bar, section.last_bar + 1) if b in fills)
+        other = _bars_of(score, twin) if twin else ()
+        made.append(
+            _facts(own + other, section, twin.id if twin else None, filled, level, proposed[n])
+        )
     return made
 
 
+def _bars_of(score: Score, section: Section) -> tuple[Bar, ...]:
+    return tuple(score.strokes_of(b) for b in range(section.first_bar, section.last_bar + 1))
+
+
+@of_bars
 def _facts(
-    score: Score, section: Section, twin: Section | None, fills: Collection[int],
+    bars: tuple[Bar, ...], section: Section, twin: str | None, fills: tuple[int, ...],
     level: float | None, proposed: str,
 ) -> SectionFacts:  # fmt: skip
-    own = range(section.first_bar, section.last_bar + 1)
-    bars = {b: score.strokes_of(b) for b in own}
-    filled = tuple(b for b in own if b in fills)
-    crashes = tuple(b for b in own if any(KIT[p].is_crash for p in parts_in(bars[b])))
-    shared = min(section.bars, twin.bars) if twin else 0
-    first = twin.first_bar if twin else 0
-    unlike = tuple(
-        k + 1
-        for k in range(shared)
-        if alike(bars[section.first_bar + k], score.strokes_of(first + k)) < _LIKE
+    """bars: the section's own, then its twin's. fills: the section's."""
+    own, other = bars[: section.bars], bars[section.bars :]
+    numbers = range(section.first_bar, section.last_bar + 1)
+    parts = [parts_in(strokes) for strokes in own]
+    crashes = tuple(
+        b for b, had in zip(numbers, parts, strict=True) if any(KIT[p].is_crash for p in had)
     )
-    parts = frozenset[str]().union(*(parts_in(strokes) for strokes in bars.values()))
     return SectionFacts(
         id=section.id,
-        surface=surface_of(strokes for b, strokes in bars.items() if b not in fills),
+        surface=surface_of(x for b, x in zip(numbers, own, strict=True) if b not in fills),
         level=level,
-        fills=filled,
+        fills=fills,
         crashes=crashes,
-        rests=tuple(b for b in own if not bars[b]),
-        twin=twin.id if twin else None,
-        unlike=unlike,
-        never=tuple(never(parts, filled, crashes)),
+        rests=tuple(b for b, strokes in zip(numbers, own, strict=True) if not strokes),
+        twin=twin,
+        unlike=tuple(
+            k for k, (x, y) in enumerate(zip(own, other, strict=False), 1) if alike(x, y) < _LIKE
+        ),
+        never=tuple(never(frozenset[str]().union(*parts), fills, crashes)),
         odd=section.bars % 4 != 0 and section.bars not in _USUAL_LENGTHS,
         proposed=proposed,
     )

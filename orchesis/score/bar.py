@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Sequence
 from functools import cached_property, wraps
+from operator import is_
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
 from orchesis.score.stroke import Stroke
@@ -41,6 +42,32 @@ def of_bar(
         if name not in known:
             known[name] = reckon(strokes, *args, **kwargs)
         return known[name]
+
+    return kept
+
+
+def of_bars(
+    reckon: Callable[Concatenate[tuple[Bar, ...], P], T],
+) -> Callable[Concatenate[tuple[Bar, ...], P], T]:
+    """The same for a function of several bars: as long as they are the very same ones, and the
+    further arguments equal, it is not reckoned again. The last result alone is kept."""
+
+    @wraps(reckon)
+    def kept(bars: tuple[Bar, ...], *args: P.args, **kwargs: P.kwargs) -> T:
+        if not bars or kwargs:
+            return reckon(bars, *args, **kwargs)
+        known = bars[0].known.get(reckon)
+        if (
+            known is not None
+            and len(known[0]) == len(bars)
+            and all(map(is_, known[0], bars))
+            and known[1] == args
+        ):
+            return known[2]
+        value = reckon(bars, *args, **kwargs)
+        if bars[0]:  # what has no strokes stands for any empty bar
+            bars[0].known[reckon] = (bars, args, value)
+        return value
 
     return kept
 

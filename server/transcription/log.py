@@ -92,9 +92,13 @@ def _top(arrangement: Arrangement, author: Any) -> tuple[int | None, int | None]
     return lines.order_by("-version").values_list("undo", "redo").first() or (None, None)
 
 
-def steps(arrangement: Arrangement, author: Any) -> tuple[str, str]:
-    """What undo would take back and redo bring again for a person, in words; "" for nothing."""
-    top = _top(arrangement, author)
+def steps(arrangement: Arrangement, author: Any, last: Edit | None = None) -> tuple[str, str]:
+    """What undo would take back and redo bring again for a person, in words; "" for nothing.
+
+    last: the newest line of the log, where it is at hand and the person's own.
+    """
+    is_newest = last is not None and last.version == arrangement.version
+    top = (last.undo, last.redo) if last and is_newest else _top(arrangement, author)
     lines = arrangement.edits.filter(version__in=[v for v in top if v is not None])
     told = {line.version: line for line in lines.only("version", "says", "operation")}
 

@@ -57,9 +57,9 @@ def asked_bar(request: Request, score: Score, name: str = "bar") -> int:
         raise ValidationError(f"Name bars of the song (1 to {score.bar_count}).") from None
 
 
-def _findings(found: Arrangement, user: Any) -> dict[str, Any]:
+def _findings(found: Arrangement, user: Any, last: Edit | None = None) -> dict[str, Any]:
     """What follows from the score as it now is: tempo, fills, form, and what a user can undo."""
-    undoes, redoes = log.steps(found, user)
+    undoes, redoes = log.steps(found, user, last)
     told = summary.summary(found.score, findings.heard(found))
     return {**told, "undoes": undoes, "redoes": redoes}
 
@@ -133,7 +133,7 @@ def _since(line: Edit, user: Any, base: int, offer: alike.Offer | None = None) -
         "version": found.version,
         "patches": list(newer.values_list("patch", flat=True)),
         "alike": words.told_offer(offer) if offer else None,
-        **_findings(found, user),
+        **_findings(found, user, line),
     })  # fmt: skip
 
 
