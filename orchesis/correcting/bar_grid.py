@@ -66,6 +66,7 @@ class Grid:
         return first, last
 
     def refuse_locked(self, bar: int) -> None:
+        """Raises BadEdit where a bar is locked."""
         if self.is_locked(bar):
             raise BadEdit(f"Bar {bar} is locked; unlock it first.")
 

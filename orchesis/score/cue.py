@@ -22,6 +22,7 @@ class Cue:
 
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Cue:
+        """The cue that JSON describes; BadScore where it describes none."""
         try:
             places = tuple(read_place(p, MOST_PARTS_READ) for p in data["places"])
             return cls(places, str(data["words"]))

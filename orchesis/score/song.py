@@ -63,6 +63,7 @@ class Section:
 
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Section:
+        """The section that JSON describes; BadScore where it describes none."""
         try:
             needed = {k: data[k] for k in ("id", "name", "label", "first_bar", "bars")}
             return cls(**needed, note=data.get("note", ""), sound=dict(data.get("sound", {})))
