@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import os
-import socket
 import subprocess
 import sys
 import time
+import urllib.error
+import urllib.request
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -94,11 +95,15 @@ class House(Services):
              "--workers", "2", "--threads", "8", "--timeout", "120", "config.wsgi"],
             "web.log", env=self.environment,
         )  # fmt: skip
-        until = time.monotonic() + 60
+        until = time.monotonic() + 90
+        # It listens before it can answer: the address is told once it does.
+        asked = f"http://127.0.0.1:{self.port}/api/session"
         while time.monotonic() < until and self.web.poll() is None:
             try:
-                socket.create_connection(("127.0.0.1", self.port), timeout=1).close()
-                return
+                with urllib.request.urlopen(asked, timeout=60):
+                    return
+            except urllib.error.HTTPError:
+                return  # an answer, too: what it says is for whoever asks
             except OSError:
                 time.sleep(0.1)
         raise SystemExit(f"The web server did not start; see {self.var / 'log' / 'web.log'}.")
