@@ -31,17 +31,18 @@ def of_bar(
 ) -> Callable[Concatenate[Sequence[Stroke], P], T]:
     """Makes a function of a bar's strokes (and of further arguments by place) reckon once a bar.
 
-    What it gives is shared and must not be changed. It still takes any strokes, reckoning anew.
+    What it gives is shared and must not be changed. The last result alone is kept: a bar outlives
+    many pulses. It still takes any strokes, reckoning anew.
     """
 
     @wraps(reckon)
     def kept(strokes: Sequence[Stroke], *args: P.args, **kwargs: P.kwargs) -> T:
-        if not isinstance(strokes, Bar):
+        if not isinstance(strokes, Bar) or kwargs:
             return reckon(strokes, *args, **kwargs)
-        known, name = strokes.known, (reckon, args)
-        if name not in known:
-            known[name] = reckon(strokes, *args, **kwargs)
-        return known[name]
+        known = strokes.known.get(reckon)
+        if known is None or known[0] != args:
+            known = strokes.known[reckon] = (args, reckon(strokes, *args, **kwargs))
+        return known[1]
 
     return kept
 

@@ -30,10 +30,6 @@ class PulseMap:
         if not (is_moment(self.times[0]) and is_moment(self.times[-1])):
             raise BadScore("The beats of a pulse are seconds of a recording.")
 
-    def __hash__(self) -> int:
-        # By three of its values: it is looked up with every bar, and has hundreds.
-        return hash((len(self.times), self.times[0], self.times[-1]))
-
     def seconds(self, beat: Fraction | float) -> float:
         """The moment (seconds) of a position in beats: exact at every beat, and between them to
         far less than a sample."""

@@ -6,7 +6,7 @@ import dataclasses
 from collections.abc import Iterable
 from typing import Annotated, Any, TypeVar, get_type_hints
 
-from pydantic import BaseModel, ConfigDict, Field, create_model
+from pydantic import BaseModel, ConfigDict, Field, create_model, model_validator
 from rest_framework.response import Response
 
 
@@ -28,10 +28,22 @@ def answered(model: type[M], *, status: int = 200, **data: Any) -> Response:
 
 def made_of(core: type, name: str, **more: Any) -> Any:
     """A model with the fields of one of the core's dataclasses, and more or other ones."""
-    hints = get_type_hints(core)
-    fields = {f.name: hints[f.name] for f in dataclasses.fields(core)} | more
+    hints, own = get_type_hints(core), dataclasses.fields(core)
+    fields = {f.name: hints[f.name] for f in own} | more
+    usual = {f.name: f.default for f in own if f.default is not dataclasses.MISSING}
+
+    def whole(data: Any) -> Any:
+        """Data of earlier versions may lack what the core has a usual value for, as it reads it."""
+        return {**usual, **data} if isinstance(data, dict) else data
+
     described: dict[str, Any] = {k: (v, ...) for k, v in fields.items()}
-    return create_model(name, __base__=Answer, __doc__=core.__doc__, **described)
+    return create_model(
+        name,
+        __base__=Answer,
+        __doc__=core.__doc__,
+        __validators__={"whole": model_validator(mode="before")(whole)},  # type: ignore[dict-item]
+        **described,
+    )
 
 
 def partly(model: type[Answer], name: str, **more: Any) -> Any:

@@ -23,8 +23,7 @@ class NewestKept:
 
     def get(self, name: Hashable, version: Hashable) -> Any | None:
         """The value of that version; None where it is not at hand."""
-        with self._lock:
-            kept = self._kept.get(name)
+        kept = self.latest(name)
         return kept[1] if kept is not None and kept[0] == version else None
 
     def latest(self, name: Hashable) -> tuple[Any, Any] | None:

@@ -14,7 +14,8 @@ if TYPE_CHECKING:
 class Kind:
     """run: does the work, and ends by ``work.finish``. steps: key, label for the page, and share
     of the whole; what stands last may take no share of its own. doing, done: what is said to
-    whoever asks for the same again. failed: the sentence for a failure of ours."""
+    whoever asks for the same again. failed, unreadable: the sentences for a failure of ours, and
+    for a file that can't be read."""
 
     name: str
     run: Callable[[Work], None]

@@ -69,11 +69,12 @@ class Work:
         keep: writes the result; returns what is to be said to the user beside it. Raises
         Superseded where another attempt holds the job by now, and whatever ``keep`` raises.
         """
-        self._is_keeping = True
+        self._is_keeping = True  # and stays so: what is done is not stopped any more
         try:
             queue.retry_while_away(lambda: self._finish(keep))
-        finally:
+        except BaseException:
             self._is_keeping = False
+            raise
 
     def _finish(self, keep: Callable[[], list[str]]) -> None:
         with transaction.atomic():

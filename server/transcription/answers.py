@@ -5,16 +5,14 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Annotated, Literal
 
 from config.answers import Answer, made_of, one_of, partly
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from orchesis.editing import AnyEdit
 from orchesis.meaning.form import SectionFacts
-from orchesis.score import feel, song, stroke
-from orchesis.score.edit import printable_text
+from orchesis.score import song, stroke
 from orchesis.score.kit import KIT
 
 Part, Limb, Dynamic = one_of(KIT), one_of(stroke.LIMBS), one_of(stroke.DYNAMICS)
@@ -36,21 +34,6 @@ class EditRequest(StepRequest):
 
     over: bool = False
     edit: AnyEdit
-
-
-Words = Annotated[str, Field(max_length=300), AfterValidator(printable_text)]
-
-
-class KeepRequest(BaseModel):
-    """fill: its number in the song's list, from 0."""
-
-    song: Annotated[int, Field(ge=0, le=2**31)]
-    fill: Annotated[int, Field(ge=0, le=2**31)]
-    note: Words = ""
-
-
-class NoteRequest(BaseModel):
-    note: Words
 
 
 # -- the score
@@ -261,210 +244,3 @@ class Chart(Answer):
     bars: list[float]
     notation: str
     notations: list[str]
-
-
-# -- what the strokes mean
-
-
-class Option(Answer):
-    """bar: of the unit, from 1; 0: in any of its bars."""
-
-    bar: int
-    place: str
-    part: str
-    limb: str
-    dynamic: str
-    share: float
-    bars: list[int]
-    of: int
-    where: str
-    goes: str
-
-
-class Phrase(Answer):
-    bar: int
-    bars: list[int]
-    share: float
-    says: str
-
-
-class Groove(Answer):
-    section: str
-    first_bar: int
-    bars: int
-    length: int
-    threshold: float
-    kind: str
-    says: str
-    typical: int
-    fullest: int
-    thinned: float
-    relation: str
-    to: int | None
-    once: list[str]
-    fills: list[int]
-    unexplained: list[int]
-    difference: list[str]
-    never: list[str]
-    related: list[str]
-    figures: list[str]
-    core: list[Stroke]
-    options: list[Option]
-    phrases: list[Phrase]
-    feet: list[Phrase]
-
-
-class GrooveBook(Answer):
-    version: int
-    threshold: float
-    grooves: list[Groove]
-
-
-class TallyCount(Answer):
-    take: str
-    count: int
-    of: int
-
-
-class Tally(Answer):
-    section: str
-    part: str
-    place: str
-    ghost: bool
-    bars: list[int]
-    here: int
-    of: int
-    says: str
-    there: list[TallyCount]
-
-
-class Evidence(Answer):
-    version: int
-    takes: list[str]
-    tallies: list[Tally]
-
-
-class PlaceRef(Answer):
-    bar: int
-    place: str
-
-
-class Cell(Answer):
-    bar: int
-    place: str
-    strokes: int
-    steps: int
-    grid: str
-    beat_steps: int
-    by: str
-    figure: list[str]
-    crosses: bool
-    turns: int
-    starts: list[PlaceRef]
-
-
-class Path(Answer):
-    part: str
-    strokes: int
-
-
-class Like(Answer):
-    fill: int
-    how: Literal["same", "near", "rhythm"]
-
-
-class ToldFill(Answer):
-    bar: int
-    place: str
-    last_bar: int
-    end_place: str
-    start: float
-    end: float
-    strokes: list[str]
-    beats: float
-    subdivisions: list[str]
-    cells: list[Cell]
-    path: list[Path]
-    linear: bool
-    accents: int
-    ornaments: list[str]
-    rudiments: list[str]
-    starts: str
-    resolves: str
-    difficulty: float
-    like: list[Like]
-
-
-class FillList(Answer):
-    version: int
-    fills: list[ToldFill]
-
-
-class KeptDocument(Answer):
-    fill: ToldFill
-    strokes: list[Stroke]
-    meters: list[str]
-
-
-class KeptFill(Answer):
-    """song: null when it has left the shelf."""
-
-    id: int
-    song: int | None
-    title: str
-    bar: int
-    tempo: float
-    note: str
-    document: KeptDocument
-    created: datetime
-
-
-class KeptFills(Answer):
-    fills: list[KeptFill]
-
-
-SectionFeel = made_of(feel.Feel, "SectionFeel", says=list[str])
-
-
-class Feel(Answer):
-    """feels: of the whole song first, then of its sections. shifts: seconds by which the song's
-    feel moves each stroke."""
-
-    version: int
-    feels: list[SectionFeel]
-    shifts: dict[str, float]
-
-
-class Match(Answer):
-    song: int
-    title: str
-    bar: int
-    place: str
-    start: float
-    how: Literal["same", "near", "moved", "faster", "slower"]
-    by: str
-    likeness: float
-    more: int
-    less: int
-
-
-class Matches(Answer):
-    version: int
-    matches: list[Match]
-
-
-class Decision(Answer):
-    stroke: str
-    bars: list[int]
-    place: str
-    part: str
-    doubt: str
-    reason: str
-    who: str
-    when: str
-    says: str
-
-
-class Decisions(Answer):
-    version: int
-    decisions: list[Decision]

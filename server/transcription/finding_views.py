@@ -18,7 +18,7 @@ from orchesis.meaning import words
 from orchesis.meaning.grooves import THRESHOLD
 from orchesis.meaning.search import SCOPES
 from orchesis.score.untrusted import read_number, read_place, read_whole
-from transcription import answers, findings
+from transcription import finding_answers, findings
 from transcription.models import KeptFill
 from transcription.views import own_arrangement, read
 
@@ -30,7 +30,7 @@ class GroovesView(APIView):
         parameters=[
             OpenApiParameter("threshold", float, description="share of the bars, 0.3 to 1")
         ],
-        responses=answers.GrooveBook,
+        responses=finding_answers.GrooveBook,
     )
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
@@ -40,7 +40,7 @@ class GroovesView(APIView):
         except BadScore:
             raise ValidationError("The threshold is a share of the bars, from 0.3 to 1.") from None
         return answered(
-            answers.GrooveBook,
+            finding_answers.GrooveBook,
             version=found.version,
             threshold=threshold,
             grooves=findings.groove_book(found, threshold),
@@ -48,27 +48,29 @@ class GroovesView(APIView):
 
 
 class FillsView(APIView):
-    @extend_schema(responses=answers.FillList)
+    @extend_schema(responses=finding_answers.FillList)
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
-        return answered(answers.FillList, version=found.version, fills=findings.fill_list(found))
+        return answered(
+            finding_answers.FillList, version=found.version, fills=findings.fill_list(found)
+        )
 
 
 class FeelView(APIView):
-    @extend_schema(responses=answers.Feel)
+    @extend_schema(responses=finding_answers.Feel)
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
-        return answered(answers.Feel, version=found.version, **findings.feel_of(found))
+        return answered(finding_answers.Feel, version=found.version, **findings.feel_of(found))
 
 
 class EvidenceView(APIView):
     """What the song's first take has and the others lack, summed over the bars of a music."""
 
-    @extend_schema(responses=answers.Evidence)
+    @extend_schema(responses=finding_answers.Evidence)
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
         return answered(
-            answers.Evidence,
+            finding_answers.Evidence,
             version=found.version,
             takes=[o.name for o in findings.others(found)],
             tallies=findings.tally(found),
@@ -76,14 +78,14 @@ class EvidenceView(APIView):
 
 
 class DecisionsView(APIView):
-    @extend_schema(responses=answers.Decisions)
+    @extend_schema(responses=finding_answers.Decisions)
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
         made = [
             {**d.to_json(), "says": words.decision(d, found.score)}
             for d in findings.decisions(found)
         ]
-        return answered(answers.Decisions, version=found.version, decisions=made)
+        return answered(finding_answers.Decisions, version=found.version, decisions=made)
 
 
 class SearchView(APIView):
@@ -97,7 +99,7 @@ class SearchView(APIView):
             OpenApiParameter("length", str, description="beats; the whole bar if not given"),
             OpenApiParameter("over", str, enum=["song", "shelf"]),
         ],
-        responses=answers.Matches,
+        responses=finding_answers.Matches,
     )
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
@@ -119,7 +121,7 @@ class SearchView(APIView):
             length,
             asked.get("over", "shelf") == "shelf",
         )
-        return answered(answers.Matches, version=found.version, matches=matches)
+        return answered(finding_answers.Matches, version=found.version, matches=matches)
 
 
 def _kept(fill: KeptFill) -> dict[str, Any]:
@@ -132,17 +134,17 @@ def _kept(fill: KeptFill) -> dict[str, Any]:
 class KeptFillsView(APIView):
     """The fills one has lifted out of songs, newest first."""
 
-    @extend_schema(responses=answers.KeptFills)
+    @extend_schema(responses=finding_answers.KeptFills)
     def get(self, request: Request) -> Response:
         own = KeptFill.objects.visible_to(request.user).select_related("song")
-        return answered(answers.KeptFills, fills=[_kept(fill) for fill in own])
+        return answered(finding_answers.KeptFills, fills=[_kept(fill) for fill in own])
 
     @extend_schema(
-        request=answers.KeepRequest,
-        responses={200: answers.KeptFill, 201: answers.KeptFill},
+        request=finding_answers.KeepRequest,
+        responses={200: finding_answers.KeptFill, 201: finding_answers.KeptFill},
     )
     def post(self, request: Request) -> Response:
-        asked = read(answers.KeepRequest, request.data, "fill to be kept")
+        asked = read(finding_answers.KeepRequest, request.data, "fill to be kept")
         found = own_arrangement(request, asked.song)
         made = findings.lifted(found.song, found, asked.fill)
         if made is None:
@@ -159,16 +161,16 @@ class KeptFillsView(APIView):
         kept = twin or KeptFill.objects.create(
             owner_id=request.user.pk or 0, song=found.song, note=asked.note, **made
         )
-        return answered(answers.KeptFill, status=200 if twin else 201, **_kept(kept))
+        return answered(finding_answers.KeptFill, status=200 if twin else 201, **_kept(kept))
 
 
 class KeptFillView(APIView):
-    @extend_schema(request=answers.NoteRequest, responses=answers.KeptFill)
+    @extend_schema(request=finding_answers.NoteRequest, responses=finding_answers.KeptFill)
     def patch(self, request: Request, pk: int) -> Response:
         kept = get_object_or_404(KeptFill.objects.visible_to(request.user), pk=pk)
-        kept.note = read(answers.NoteRequest, request.data, "note").note
+        kept.note = read(finding_answers.NoteRequest, request.data, "note").note
         kept.save(update_fields=["note"])
-        return answered(answers.KeptFill, **_kept(kept))
+        return answered(finding_answers.KeptFill, **_kept(kept))
 
     @extend_schema(request=None, responses={204: None})
     def delete(self, request: Request, pk: int) -> Response:

@@ -45,12 +45,23 @@ def recorded(song: Song) -> Arrangement | None:
     return next((a for a in song.arrangements.all() if a.name == Arrangement.RECORDED), None)
 
 
+class _Recorded(serializers.IntegerField):
+    """A figure that is kept with the song as it was recorded; null before it was heard."""
+
+    def __init__(self, **more: Any) -> None:
+        super().__init__(read_only=True, allow_null=True, **more)
+
+    def get_attribute(self, song: Song) -> int | None:
+        found = recorded(song)
+        return None if found is None else getattr(found, str(self.field_name))
+
+
 class SongSerializer(serializers.ModelSerializer):
     takes = TakeSerializer(many=True, read_only=True)
     stage = serializers.SerializerMethodField()
-    bars = serializers.SerializerMethodField()
-    confirmed = serializers.SerializerMethodField()
-    doubts = serializers.SerializerMethodField()
+    bars = _Recorded()
+    confirmed = _Recorded(help_text="Bars that are confirmed.")
+    doubts = _Recorded(help_text="Questions that the review still asks.")
     tempo = serializers.SerializerMethodField()
     trouble = serializers.SerializerMethodField()
 
@@ -80,23 +91,6 @@ class SongSerializer(serializers.ModelSerializer):
         if job is None:
             return "asked"
         return "hearing" if job.is_open else "refused"
-
-    @extend_schema_field(serializers.IntegerField(allow_null=True))
-    def get_bars(self, song: Song) -> int | None:
-        found = recorded(song)
-        return found.bars if found else None
-
-    @extend_schema_field(serializers.IntegerField(allow_null=True))
-    def get_confirmed(self, song: Song) -> int | None:
-        """Bars that are confirmed."""
-        found = recorded(song)
-        return found.confirmed if found else None
-
-    @extend_schema_field(serializers.IntegerField(allow_null=True))
-    def get_doubts(self, song: Song) -> int | None:
-        """Questions that the review still asks."""
-        found = recorded(song)
-        return found.doubts if found else None
 
     @extend_schema_field(serializers.FloatField(allow_null=True))
     def get_tempo(self, song: Song) -> float | None:

@@ -54,6 +54,14 @@ def rock_bytes():
     return out.getvalue()
 
 
+def stem_of(content: bytes) -> bytes:
+    """A recording's sound from half a second on, softer, as a stem of it would be."""
+    sound, rate = sf.read(io.BytesIO(content))
+    out = io.BytesIO()
+    sf.write(out, 0.7 * sound[rate // 2 :], rate, format="FLAC", subtype="PCM_16")
+    return out.getvalue()
+
+
 def sound_file(content: bytes, name: str = "rock.flac") -> SimpleUploadedFile:
     return SimpleUploadedFile(name, content, content_type="audio/flac")
 

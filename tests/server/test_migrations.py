@@ -79,5 +79,7 @@ def test_songs_edits_and_fills_of_before_are_all_there(migrated, dump, settings)
         score = Arrangement.objects.get(song=int(song)).score
         assert {s.placed_by for s in score.strokes.values()} == {"heard"}
         assert not score.notes and all(s.measured for s in score.strokes.values())
+    [told] = client.get("/api/kept-fills").json()["fills"]
+    assert told["document"]["strokes"] and told["song"]
     [kept] = KeptFill.objects.all()
     assert kept.document["strokes"][0]["placed_by"] in ("heard", "person")

@@ -7,6 +7,8 @@ from drf_spectacular.generators import SchemaGenerator
 from jsonschema import Draft202012Validator
 from transcription.models import Arrangement
 
+from orchesis.score import Stroke as CoreStroke
+
 
 @pytest.fixture(scope="module")
 def schema():
@@ -60,7 +62,7 @@ def test_what_is_asked_for_is_answered_as_described(client, heard, holds, path):
     strokes = [s for s in Arrangement.objects.get().document["strokes"] if s["bar"] == 3]
     for version, change in enumerate((
         {"operation": "set_doubt", "id": strokes[0]["id"], "doubt": "left_out", "reason": "bass"},
-        {"operation": "set_cue", "bar": 2, "text": "1 2& 'horns'".replace("'", '"')},
+        {"operation": "set_cue", "bar": 2, "text": '1 2& "horns"'},
         {"operation": "note_section", "id": "sec1", "note": "quiet"},
     )):  # fmt: skip
         answer = client.post(
@@ -87,3 +89,14 @@ def test_what_is_done_is_answered_as_described(client, heard, holds):
     holds("post", "/api/songs/{id}/transcription/undo", answer)
     made = client.post("/api/songs", {"title": "Salt Road"}, format="json")
     holds("post", "/api/songs", made)
+
+
+def test_what_an_earlier_version_left_out_is_told_as_the_core_reads_it():
+    """Strokes of old logs and collections may lack what came later."""
+    from transcription.answers import Stroke
+
+    told = Stroke.model_validate(
+        {"id": "a", "bar": 1, "place": "3/4", "part": "kick", "loudness": 0.7, "confidence": 1.0}
+    ).model_dump(mode="json", exclude_unset=True)
+    assert told == CoreStroke.from_json(told).to_json()
+    assert (told["limb"], told["choked"], told["doubt"]) == ("RH", False, "")

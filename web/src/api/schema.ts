@@ -1576,7 +1576,9 @@ export interface components {
             readonly takes?: components["schemas"]["Take"][];
             readonly stage?: components["schemas"]["StageEnum"];
             readonly bars?: number | null;
+            /** @description Bars that are confirmed. */
             readonly confirmed?: number | null;
+            /** @description Questions that the review still asks. */
             readonly doubts?: number | null;
             /** Format: double */
             readonly tempo?: number | null;
@@ -2202,7 +2204,9 @@ export interface components {
             readonly takes: components["schemas"]["Take"][];
             readonly stage: components["schemas"]["StageEnum"];
             readonly bars: number | null;
+            /** @description Bars that are confirmed. */
             readonly confirmed: number | null;
+            /** @description Questions that the review still asks. */
             readonly doubts: number | null;
             /** Format: double */
             readonly tempo: number | null;
