@@ -133,11 +133,11 @@ def _pulse(song: Song, pulse: PulseMap, rng: np.random.Generator) -> PulseMap:
     return PulseMap.of(0.7 + np.concatenate([[0], np.cumsum(steps)]))
 
 
-def _forzee(strokes: list[tuple[float, str, float]], seconds: float) -> np.ndarray:
-    """The strokes on the other held-out kit."""
+def _sampled(name: str, strokes: list[tuple[float, str, float]], seconds: float) -> np.ndarray:
+    """The strokes on a kit of training/kits.py."""
     from training.kits import kit as pieces
 
-    drums = pieces("ForzeeStereo")
+    drums = pieces(name)
     names = {"tom_high": "tom3", "tom_mid": "tom2", "tom_floor": "tom1"}
     out = np.zeros(int(seconds * RATE) + 4 * RATE, np.float32)
     hats = sorted(t for t, part, _ in strokes if part.startswith("hat"))
@@ -177,7 +177,7 @@ def make(song: Song, seed: int) -> None:
     score = score.with_strokes([played(s, score, player, rng) for s in score.strokes.values()])
     seconds = score.pulse.times[-1] + 2.0
     events = [e for s in score.strokes.values() for e in _sounded(s, rng)]
-    drums = _forzee(events, seconds) if song.forzee else render(events, seconds)
+    drums = _sampled("ForzeeStereo", events, seconds) if song.forzee else render(events, seconds)
     mix = np.repeat(drums[:, None], 2, axis=1).astype(float)
     if not song.drums_only:
         band.HARMONY[score.title] = {

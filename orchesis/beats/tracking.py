@@ -67,3 +67,43 @@ def _evened(times: np.ndarray, reach: int = 4) -> np.ndarray:
             line = np.polyfit(k[good] - i, times[k[good]], 1)
         out[i] = line[1]
     return out
+
+
+_CLEAR, _ROUND = 1.3, 4  # log odds, the mean over so many beats on either side, of clear beats
+
+
+def held(beats: np.ndarray, seen: np.ndarray) -> np.ndarray:
+    """A path of beats (frames) that holds its tempo where nothing was felt.
+
+    Between two stretches of clear beats as many beats are laid evenly as their tempi ask for;
+    before the first and behind the last the tempo goes on. seen: (frames,) log odds of a beat.
+    """
+    told = np.convolve(np.pad(seen[beats], _ROUND, mode="reflect"), np.ones(2 * _ROUND + 1), "valid")
+    clear = told / (2 * _ROUND + 1) > _CLEAR
+    if len(beats) < 3 * _ROUND or clear.all() or not clear.any():
+        return beats
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], clear.astype(int), [0]])))
+    runs = [(a, b) for a, b in edges.reshape(-1, 2) if b - a >= _ROUND]
+    if not runs:
+        return beats
+    times = beats.astype(float)
+
+    def pace(a: int, b: int) -> float:
+        return float(np.median(np.diff(times[a:b])))
+
+    first, last = runs[0], runs[-1]
+    opening = pace(first[0], min(first[1], first[0] + 12))
+    closing = pace(max(last[0], last[1] - 12), last[1])
+    before = np.arange(times[first[0]] - opening, 0, -opening)[::-1]
+    made = [*before]
+    for k, (a, b) in enumerate(runs):
+        made += [*times[a:b]]
+        if k + 1 < len(runs):
+            c, d = runs[k + 1]
+            one, two = pace(max(a, b - 12), b), pace(c, min(d, c + 12))
+            gap = times[c] - times[b - 1]
+            count = max(1, round(2 * gap / (one + two)))
+            steps = np.linspace(one, two, count)
+            made += [*(times[b - 1] + np.cumsum(steps * gap / steps.sum())[:-1])]
+    made += [*np.arange(times[last[1] - 1] + closing, len(seen), closing)]
+    return np.array(made)

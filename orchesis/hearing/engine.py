@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tempfile
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -47,34 +48,40 @@ def listen_to(
 ) -> Hearing:  # fmt: skip
     """Hear a recording that was taken in already; see ``listen``."""
     report("spectrum", 0.0)
-    heard = spectrum.measure(intake.path, intake.duration, report=report)
-    activity = network.hear(heard, report=report)
-    candidates = [
-        h for h in hits.Listener(heard, activity).candidates() if h.time < intake.duration
-    ]
+    measured = spectrum.measure(intake.path, intake.duration, report=report)
+    activity = network.hear(measured, report=report)
+    hearing = heard(measured, activity, intake.duration, repetition=repetition, report=report)
+    if drums is not None:
+        separate.write_drums(intake.path, activity.mask, drums, report=report)
+    return replace(hearing, notes=(*intake.notes, *hearing.notes))
+
+
+def heard(
+    measured: spectrum.Spectrum, activity: network.Activity, duration: float, *,
+    repetition: bool = True, report: Report = silent,
+) -> Hearing:  # fmt: skip
+    """What the rules make of the spectrum and the network's activity of a recording."""
+    candidates = [h for h in hits.Listener(measured, activity).candidates() if h.time < duration]
     strokes = hits.written(candidates)
-    _must_have_drums(strokes, intake.duration)
+    _must_have_drums(strokes, duration)
     report("pulse", 0.0)
-    found = pulse.find(heard, activity, strokes, report=report)
+    found = pulse.find(measured, activity, strokes)
     beats = found.beats
     if repetition:
         strokes = hits.written(by_repetition(candidates, beats, activity.strength), again=True)
     report("form", 0.0)
-    sections = form.sections(heard, beats, tuple(strokes))
+    sections = form.sections(measured, beats, tuple(strokes))
     report("form", 1.0)
-    if drums is not None:
-        separate.write_drums(intake.path, activity.mask, drums, report=report)
     return Hearing(
-        duration=intake.duration,
+        duration=duration,
         sample_rate=RATE,
         tempo=found.tempo,
         meters=found.meters,
         beats=beats,
         hits=tuple(strokes),
         sections=sections,
-        notes=intake.notes,
-        levels=_levels(heard, activity),
-        bars=form.material(heard, activity.mask, beats, tuple(strokes)),
+        levels=_levels(measured, activity),
+        bars=form.material(measured, activity.mask, beats, tuple(strokes)),
         ones=found.ones,
         sounding=found.sounding,
     )

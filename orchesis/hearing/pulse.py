@@ -8,42 +8,33 @@ meters (orchesis/beats).
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
-from scipy.ndimage import gaussian_filter1d, maximum_filter1d
+from scipy.ndimage import maximum_filter1d
 
 from orchesis.beats.bars import (
     bars_of,
     in_eighths,
     in_fours,
     is_compound,
+    settled,
     signatures,
     whole_bars,
 )
-from orchesis.beats.tracking import refine, track
+from orchesis.beats.smoothing import smooth
 from orchesis.errors import BadSound
 from orchesis.hearing import network
 from orchesis.hearing.hits import FRAME
-from orchesis.hearing.pulsegrid import BAND, CHORD, STEP, band_rows, stroke_rows
+from orchesis.hearing.readings import Felt, Laid, feel, grid_of, lay, rivals, tempo_path
 from orchesis.hearing.spectrum import Spectrum
-from orchesis.hearing.tempo_bins import BINS, FASTEST, SLOWEST, bpm_of
-from orchesis.hearing.types import Beat, HeardMeter, Hit, Report, Tempo, silent
+from orchesis.hearing.types import Beat, HeardMeter, Hit, Tempo
 
 _DYING = 0.4  # seconds of a last sound that ask for no bar of their own
-_SURE = 0.4  # confidence from which on a stroke draws the beat beside it
-_TURN = 0.9  # what a change of tempo by one bin (2 %) within a second costs
-_REACH = 0.4  # octaves
-_CLEAR = 0.95  # share of one tempo from which on no other is tried
-#: What speaks for a reading (see Reading), weighed by a logistic choice on made-up songs of
-#: other seeds, as strokes without sound.
-_SAYS = np.array([0.28, 2.17, -1.27, 1.82, -0.93, 1.0])
-#: Weight of the whole song's tempo in every second of it.
-_WHOLE = 2.0
-#: Pulses are felt round this tempo (Parncutt, "A perceptual model of pulse salience", 1994);
-#: what the square of an octave away from it costs.
-_COMFORTABLE, _AWAY = 105.0, 1.0
+_SURE = 0.5  # confidence from which on a stroke tells where the beat beside it lies
+_NEAR, _FELT_NEAR = 0.045, 0.05  # seconds within which a stroke, or a felt beat, tells of a beat
+_FELT, _FELT_SPREAD = 0.3, 3.0  # likelihood of a beat that tells, and how much less exactly
+_STEADY = 0.006  # share by which a steady tempo may leave its middle
 _LEAST_ONE = 0.03  # least likelihood of a 1 that is told
 
 
@@ -57,148 +48,43 @@ class Pulse(NamedTuple):
     sounding: tuple[float, float]
 
 
-@dataclass(frozen=True)
-class Felt:
-    """The network's reading: beat and one (frames of 10 ms), tempo (BINS, frames of 20 ms)."""
+def observed(felt: Felt, laid: Laid, strokes: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Where each laid beat was observed (seconds, NaN where it was not), and how inexactly.
 
-    beat: np.ndarray
-    one: np.ndarray
-    tempo: np.ndarray
-
-
-def feel(grid: np.ndarray) -> Felt:
-    out = network.read_pulse(grid)
-    moments = np.arange(2 * grid.shape[1]) / 2
-    beat, one = (np.interp(moments, np.arange(grid.shape[1]), row) for row in out[:2])
-    return Felt(beat, one, out[3:])
-
-
-def grid_of(spectrum: Spectrum, activity: network.Activity, hits: list[Hit]) -> np.ndarray:
-    """What the pulse is read from, (ROWS, frames of 20 ms): strokes, and the band without them."""
-    rest = activity.mask.astype(np.float32)  # worked on in place: it is as long as the song
-    np.sqrt(np.subtract(1, rest, out=rest), out=rest)
-    rest *= spectrum.bands
-    frames = (spectrum.frames + 1) // 2
-    grid = stroke_rows(((h.time, h.part, h.loudness, h.confidence) for h in hits), frames)
-    grid[BAND : CHORD + 1] = band_rows(rest, spectrum.bands, spectrum.chroma)[:, :frames]
-    return grid
+    strokes: seconds of sure strokes, rising.
+    """
+    guess = laid.frames * FRAME
+    seen, spread = np.full(len(guess), np.nan), np.ones(len(guess))
+    last = len(felt.beat) - 1
+    reach = round(_FELT_NEAR / FRAME)
+    for k, frame in enumerate(np.round(laid.frames).astype(int)):
+        lo, hi = np.clip([frame - reach, frame + reach + 1], 0, last + 1)
+        crest = lo + int(np.argmax(felt.beat[lo:hi])) if hi > lo else 0
+        if hi > lo and felt.beat[crest] > _FELT:
+            seen[k], spread[k] = crest * FRAME, _FELT_SPREAD
+    if len(strokes):
+        at = np.where(np.isnan(seen), guess, seen)
+        index = np.clip(np.searchsorted(strokes, at), 1, len(strokes) - 1) if len(strokes) > 1 else np.zeros(len(at), int)
+        left, right = strokes[index - 1], strokes[index]
+        nearest = np.where(np.abs(left - at) < np.abs(right - at), left, right)
+        close = np.abs(nearest - at) < _NEAR
+        seen, spread = np.where(close, nearest, seen), np.where(close, 1.0, spread)
+    return seen, spread
 
 
-def rivals(felt: Felt) -> list[tuple[float, float]]:
-    """Rival tempi (beats a minute) with their chance over the whole song, the best first."""
-    chance = gaussian_filter1d(felt.tempo.mean(axis=1), 1.0)
-    tops = np.flatnonzero((chance == maximum_filter1d(chance, 9)) & (chance > 0.002))
-    found = [(float(bpm_of(float(k))), float(chance[max(0, k - 3) : k + 4].sum())) for k in tops]
-    return sorted(found, key=lambda r: -r[1])
-
-
-def tempo_path(felt: Felt) -> np.ndarray:
-    """Beats a minute at every frame of 20 ms: the reading of the song that says most."""
-    paths = _paths(felt)
-    if len(paths) == 1:
-        return paths[0][1]
-    made = [reading(felt, *path) for path in paths]
-    return max(made, key=lambda r: float(r.evidence @ _SAYS)).bpm
-
-
-class Reading(NamedTuple):
-    """One way to feel a song's tempo: beats a minute at every frame of 20 ms, and what speaks
-    for it: how likely the tempo is; how well the beats it leads to meet what was felt of
-    beats, how much of that they leave out; the same of the ones."""
-
-    bpm: np.ndarray
-    evidence: np.ndarray
-
-
-def reading(felt: Felt, score: float, bpm: np.ndarray) -> Reading:
-    """What speaks for one tempo path of that score."""
-    beats = track(felt.beat[::2], 60 / bpm / STEP)
-    one = maximum_filter1d(felt.one[::2], 5)
-    starts = bars_of(one[beats])
-    met, left = _met(felt.beat[::2], beats)
-    met_ones, left_ones = _met(felt.one[::2], beats[starts])
-    between = np.delete(one[beats], starts)
-    told = float(between.mean()) if len(between) else 0.0
-    return Reading(bpm, np.array([score, met, left, met_ones, left_ones, told]))
-
-
-def _met(curve: np.ndarray, at: np.ndarray) -> tuple[float, float]:
-    """Mean of a curve's crests at some frames, and the share of its crests that lie elsewhere."""
-    near = maximum_filter1d(curve, 5)
-    crests = (curve == near) & (curve > 0.05)
-    covered = np.zeros(len(curve), dtype=bool)
-    for j in range(-3, 4):
-        covered[np.clip(at + j, 0, len(curve) - 1)] = True
-    whole = float(curve[crests].sum()) + 1e-6
-    return float(near[at].mean()) if len(at) else 0.0, float(curve[crests & ~covered].sum()) / whole
-
-
-def _paths(felt: Felt) -> list[tuple[float, np.ndarray]]:
-    """For each rival tempo the likeliest path that turns slowly: its score a second, and beats
-    a minute at every frame of 20 ms."""
-    per = round(1 / STEP)
-    seconds = max(1, felt.tempo.shape[1] // per)
-    log = np.log(felt.tempo[:, : seconds * per] + 1e-4)
-    seen = log.reshape(BINS, seconds, -1).mean(axis=2) if log.shape[1] >= per else log[:, :1]
-    # The song's own tempo decides where a passage could be read twice or half as fast; and of
-    # two readings that are as likely, the one nearer to a comfortable pulse is felt.
-    whole = np.log(gaussian_filter1d(felt.tempo.mean(axis=1), 2.0) + 1e-3)
-    away = np.log2(bpm_of(np.arange(BINS)) / _COMFORTABLE)
-    seen = seen + (_WHOLE * whole - _AWAY * away**2)[:, None]
-    turn = _TURN * np.abs(np.arange(BINS)[:, None] - np.arange(BINS)[None])
-    middles = (np.arange(seconds) + 0.5) / STEP
-    made: list[tuple[float, np.ndarray]] = []
-    for centre in _centres(felt):
-        # A song keeps to one reading: no path leaves its tempo by more than this.
-        far = np.abs(np.log2(bpm_of(np.arange(BINS)) / centre)) > _REACH
-        score, path = _path(np.where(far[:, None], -1e4, seen), turn)
-        smooth = gaussian_filter1d(np.array(path, float), 1.5, mode="nearest")
-        bpm = bpm_of(np.interp(np.arange(felt.tempo.shape[1]), middles, smooth))
-        made.append((score / seen.shape[1], bpm))
-    return made
-
-
-def _centres(felt: Felt) -> list[float]:
-    """Tempi round which a song may be felt: those that were, and their usual mistakings."""
-    found = [bpm for bpm, _ in rivals(felt)[:3]] or [_COMFORTABLE]
-    first = found[0]
-    if rivals(felt)[:1] and rivals(felt)[0][1] > _CLEAR:
-        return [first]
-    for ratio in (2, 0.5, 2 / 3, 1.5):
-        bpm = first * ratio
-        if SLOWEST < bpm < FASTEST and all(abs(np.log2(bpm / b)) > 0.15 for b in found):
-            found.append(bpm)
-    return found
-
-
-def _path(seen: np.ndarray, turn: np.ndarray) -> tuple[float, list[int]]:
-    """Score and bins of the best path through (BINS, seconds)."""
-    best, back = seen[:, 0].copy(), np.zeros(seen.shape, int)
-    for k in range(1, seen.shape[1]):
-        reach = best[:, None] - turn
-        back[:, k] = reach.argmax(axis=0)
-        best = reach.max(axis=0) + seen[:, k]
-    path = [int(best.argmax())]
-    for k in range(seen.shape[1] - 1, 0, -1):
-        path.append(int(back[path[-1], k]))
-    return float(best.max()), path[::-1]
-
-
-def _tempo(times: np.ndarray, others: list[tuple[float, float]]) -> Tempo:
+def _tempo(times: np.ndarray, cuts: np.ndarray, others: list[tuple[float, float]]) -> Tempo:
+    """cuts: seconds at which the grid was cut; what lies across one is no tempo."""
     span = min(4, len(times) - 1)
-    local = 60 * span / (times[span:] - times[:-span])
+    whole = np.searchsorted(cuts, times[span:]) == np.searchsorted(cuts, times[:-span])
+    local = (60 * span / (times[span:] - times[:-span]))[whole if whole.any() else slice(None)]
     bpm = float(np.median(local))
-    k = np.arange(len(times))
-    line = np.polyfit(k, times, 1)
-    steady = bool(np.percentile(np.abs(np.polyval(line, k) - times), 95) < 0.025)
-    if steady:
-        bpm = float(60 / line[0])
+    low, high = np.percentile(local, [5, 95])
+    steady = bool(max(high / bpm - 1, 1 - low / bpm) < _STEADY)
     near = [c for b, c in others if abs(b / bpm - 1) < 0.08]
     distinct: list[float] = []
     for a in [*(b for b, c in others if c > 0.04), bpm / 2, bpm * 2]:
         if abs(a / bpm - 1) > 0.08 and all(abs(a / d - 1) > 0.08 for d in distinct):
             distinct.append(round(a, 1))
-    low, high = np.percentile(local, [5, 95])
     return Tempo(
         bpm=round(bpm, 2),
         low=round(float(low), 2),
@@ -210,7 +96,7 @@ def _tempo(times: np.ndarray, others: list[tuple[float, float]]) -> Tempo:
 
 
 def find(
-    spectrum: Spectrum, activity: network.Activity, hits: list[Hit], *, report: Report = silent
+    spectrum: Spectrum, activity: network.Activity, hits: list[Hit]
 ) -> Pulse:
     """Tempo, meters and beats of one song, bar 1 first.
 
@@ -222,12 +108,12 @@ def find(
     period = 60 / np.interp(np.arange(len(felt.beat)) / 2, np.arange(len(bpm)), bpm) / FRAME
     if len(felt.beat) < 4 * period[0]:
         raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
-    beats = track(felt.beat, period, report=report)
-    if len(beats) < 8:
+    laid = lay(felt.beat, felt.one, period)
+    if len(laid.frames) < 8:
         raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
     sure = np.array(sorted(h.time for h in hits if h.confidence > _SURE))
-    times = refine(beats * FRAME, sure)
-    times = times[np.concatenate([[True], np.diff(times) > 0.1])]
+    times = smooth(laid.frames * FRAME, *observed(felt, laid, sure), laid.breaks).times
+    cuts = (times[laid.breaks - 1] + times[laid.breaks]) / 2
     frames_of = np.clip((times / FRAME).round().astype(int), 0, len(felt.one) - 1)
     one = maximum_filter1d(felt.one, 7)[frames_of]
     sound = sounding(spectrum)
@@ -235,8 +121,9 @@ def find(
     last = max([h.time for h in hits] + [sound[1] - _DYING])
     crashes = np.array([h.time for h in hits if h.part.startswith("crash")])
     struck = [h.time for h in hits if h.part in ("kick", "snare", "cross_stick")]
-    starts, times = in_eighths(in_fours(bars_of(one), times, one, crashes), times, struck)
-    tempo = _tempo(times, rivals(felt))
+    found = settled(in_fours(bars_of(one), times, one, crashes), one)
+    starts, times = in_eighths(found, times, struck)
+    tempo = _tempo(times, cuts, rivals(felt))
     known, lengths = whole_bars(times, starts, first, last)
     written = signatures(lengths, tempo.bpm, is_compound(known, [h.time for h in hits]))
     meters = tuple(

@@ -1,0 +1,226 @@
+"""Beats of a song that was played to a click: one period, held through every pause.
+
+For a period the likelihood of a beat is folded in windows of two seconds; the best path over the
+windows keeps its phase, and pays to move it (a cut, or a beat too many) or to take another period
+(a change of tempo). What a pause holds costs nothing: there the grid goes on.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from scipy.ndimage import maximum_filter1d
+
+from orchesis.beats.bars import regular
+
+_WINDOW = 200  # frames
+_FLOOR = 0.03  # likelihood of a beat that says nothing
+#: What another phase costs, in log odds: thirty clear beats. A record is seldom cut, and music that plays
+#: round the beat for a while returns to it.
+_MOVED = 100.0
+_OTHER = 100.0  # what another period costs
+_TRIED = 8  # periods that are followed through the whole song
+_FAR, _FINE = 0.04, 2e-4  # how far from the felt period a click is sought, and in what steps
+
+
+class Span(NamedTuple):
+    """Frames (10 ms) in which one grid holds: beats at phase + k * period."""
+
+    start: float
+    end: float
+    period: float
+    phase: float
+
+
+class Click(NamedTuple):
+    """The spans of a click, and how much evidence (log odds) its beats meet."""
+
+    spans: tuple[Span, ...]
+    evidence: float
+
+
+def odds(beat: np.ndarray) -> np.ndarray:
+    """What each frame says for a beat: log odds over a likelihood that says nothing."""
+    return np.log(beat + _FLOOR) - np.log(_FLOOR)
+
+
+def find(beat: np.ndarray, one: np.ndarray, centre: float) -> Click:
+    """The best click of about a period (frames).
+
+    beat, one: (frames,) how likely a beat, and a one, falls at each.
+    """
+    seen = maximum_filter1d(odds(beat), 3).astype(np.float32)
+    step = max(_FINE, 0.1 * centre / len(beat))
+    found, period = _best(seen, _likely(seen, centre, step))
+    for finer in (step / 2, step / 4, step / 8):
+        near, other = _best(seen, [period * (1 - finer), period * (1 + finer)])
+        if near.evidence > found.evidence:
+            found, period = near, other
+    return _on_beat(seen, maximum_filter1d(one, 5), _refined(seen, found, period, step))
+
+
+#: Parts of a beat by which a grid may lie beside the beat.
+_BESIDE = (0.5, 1 / 3, 2 / 3, 0.25, 0.75)
+
+
+def _on_beat(seen: np.ndarray, one: np.ndarray, found: Click) -> Click:
+    """The grid, or the one beside it whose beats and bars together say more: a band that plays round the
+    beat makes beats of its off-beats, but no bars."""
+
+    def moved(share: float) -> Click:
+        spans = tuple(s._replace(phase=s.phase + share * s.period) for s in found.spans)
+        at = np.clip(np.round(path_of(Click(spans, 0.0))[0]).astype(int), 0, len(seen) - 1)
+        return Click(spans, float(seen[at].sum()) + regular(one[at]))
+
+    own = moved(0.0)
+    best = max((own, *map(moved, _BESIDE)), key=lambda c: c.evidence)
+    return Click(best.spans, found.evidence)
+
+
+def _best(seen: np.ndarray, periods: list[float]) -> tuple[Click, float]:
+    return max(((_path(seen, [p]), p) for p in periods), key=lambda t: t[0].evidence)
+
+
+def _likely(seen: np.ndarray, centre: float, step: float) -> list[float]:
+    """The likeliest periods near one, each quarter of the file choosing its own phase."""
+    rough = seen[: len(seen) // 2 * 2].reshape(-1, 2).max(axis=1)
+    quarter = len(rough) / min(4, max(1, len(rough) // 400))
+    tried = centre * (1 + np.arange(-_FAR, _FAR + step / 2, step))
+    worth = np.zeros(len(tried))
+    for i, period in enumerate(tried / 2):
+        k = np.arange(int(len(rough) / period))
+        at = (k * period)[:, None] + np.arange(int(np.ceil(period)))
+        value = rough[np.minimum(at.astype(np.int64), len(rough) - 1)]
+        marks = np.flatnonzero(np.diff((k * period // quarter).astype(int), prepend=-1))
+        worth[i] = np.add.reduceat(value, marks, axis=0).max(axis=1).sum()
+    made: list[float] = []
+    for i in np.argsort(-worth):
+        if all(abs(tried[i] / p - 1) > 1.5 * step for p in made):
+            made.append(float(tried[i]))
+        if len(made) == _TRIED:
+            break
+    return made
+
+
+def _refined(seen: np.ndarray, found: Click, period: float, step: float) -> Click:
+    """With a second period where one alone leaves a long stretch without its beats."""
+    spans = found.spans
+    if len(spans) < 2:
+        return found
+    others = []
+    for span in spans:
+        if span.end - span.start < 8 * _WINDOW or span.period != period:
+            continue
+        own = seen[int(span.start) : int(span.end)]
+        fine = max(step, 0.1 * period / len(own))
+        one = max(((_path(own, [p]).evidence, p) for p in _likely(own, period, fine)))
+        if abs(one[1] / period - 1) > 2 * step and one[0] > 0:
+            others.append(one[1])
+    if not others:
+        return found
+    both = _path(seen, [period, *others[:2]])
+    return both if both.evidence > found.evidence else found
+
+
+def _path(seen: np.ndarray, periods: list[float]) -> Click:
+    """The best path over the windows for these periods."""
+    folded = [_folded(seen, p) for p in periods]
+    count = len(folded[0])
+    best = [f[0].copy() for f in folded]
+    backs: list[list[np.ndarray]] = []
+    for w in range(1, count):
+        crest = [int(b.argmax()) for b in best]
+        top = [float(b[k]) for b, k in zip(best, crest, strict=True)]
+        back, new = [], []
+        for i, own in enumerate(best):
+            come, value = np.arange(len(own)), own
+            for j in range(len(best)):
+                reach = top[j] - (_MOVED if i == j else _OTHER)
+                code = crest[j] + 100000 * (j + 1)
+                come = np.where(reach > value, code, come)
+                value = np.maximum(value, reach)
+            back.append(come)
+            new.append(value + folded[i][w])
+        backs.append(back)
+        best = new
+    i = max(range(len(best)), key=lambda j: float(best[j].max()))
+    at = int(best[i].argmax())
+    evidence = float(best[i][at])
+    states = [(i, at)]
+    for back in reversed(backs):
+        code = int(back[i][at])
+        if code >= 100000:
+            i, at = code // 100000 - 1, code % 100000
+        else:
+            at = code
+        states.append((i, at))
+    states.reverse()
+    return Click(tuple(_spans(seen, periods, states)), evidence)
+
+
+def _folded(seen: np.ndarray, period: float) -> np.ndarray:
+    """(windows, phases) evidence of the beats of each window, for phases of 0 .. period frames."""
+    count = max(1, round(len(seen) / _WINDOW))
+    phases = np.arange(int(np.ceil(period)))
+    k = np.arange(int(len(seen) / period) + 2)
+    at = np.round(phases[:, None] + k[None] * period).astype(np.int64)
+    inside = at < len(seen)
+    value = np.where(inside, seen[np.minimum(at, len(seen) - 1)], 0)
+    window = np.minimum(at // _WINDOW, count - 1)
+    flat = (window * len(phases) + phases[:, None]).ravel()
+    made = np.bincount(flat[inside.ravel()], value[inside], minlength=count * len(phases))
+    return made.reshape(count, len(phases))
+
+
+def _spans(
+    seen: np.ndarray, periods: list[float], states: list[tuple[int, int]]
+) -> list[Span]:
+    made: list[Span] = []
+    begin = 0
+    for w in range(1, len(states) + 1):
+        if w == len(states) or states[w] != states[begin]:
+            i, at = states[begin]
+            end = len(seen) if w == len(states) else w * _WINDOW
+            made.append(Span(float(begin * _WINDOW), float(end), periods[i], float(at)))
+            begin = w
+    for k in range(len(made) - 1):
+        a, b = made[k : k + 2]
+        cut = _cut(seen, a, b)
+        made[k], made[k + 1] = a._replace(end=cut), b._replace(start=cut)
+    return made
+
+
+def _cut(seen: np.ndarray, a: Span, b: Span) -> float:
+    """The frame near a border at which the second grid says more than the first."""
+    low, high = max(a.start, a.end - 1.5 * _WINDOW), min(b.end, b.start + 1.5 * _WINDOW)
+
+    def told(span: Span) -> tuple[np.ndarray, np.ndarray]:
+        at = beats_of(span._replace(start=low, end=high))
+        return at, seen[np.minimum(np.round(at).astype(int), len(seen) - 1)]
+
+    (one, first), (two, second) = told(a), told(b)
+    moments = np.sort(np.concatenate([one, two, [low, high]])) + 0.5
+    worth = [float(first[one < m].sum() + second[two >= m].sum()) for m in moments]
+    return float(moments[int(np.argmax(worth))])
+
+
+def beats_of(span: Span) -> np.ndarray:
+    """Frames of the beats of a span."""
+    k = np.arange(np.ceil((span.start - span.phase) / span.period),
+                  np.ceil((span.end - span.phase) / span.period))  # fmt: skip
+    return span.phase + k * span.period
+
+
+def path_of(click: Click) -> tuple[np.ndarray, np.ndarray]:
+    """Frames of the beats of all spans, and the indices of those before which a grid ended."""
+    made: list[float] = []
+    breaks: list[int] = []
+    for span in click.spans:
+        own = beats_of(span)
+        if made and len(own) and own[0] - made[-1] < 0.5 * span.period:
+            own = own[1:]  # the cut left less than half a beat
+        if made and len(own):
+            breaks.append(len(made))
+        made += [float(b) for b in own]
+    return np.array(made), np.array(breaks, int)
