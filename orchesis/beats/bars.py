@@ -25,8 +25,10 @@ _CHANGE = 4.0
 _REGULAR, _FEWEST = 1.3, 8
 #: How likely the 1s of a stretch of other bars must be on the whole, and how much more than the usual ones.
 _OWN, _BESIDE = 0.65, 0.2
+_AT_END = 4  # bars of such a stretch behind which nothing comes
 #: From so many bars of two on, and from this tempo on, they are counted in four.
 _TWOS, _IN_FOUR = 4, 84.0
+_TWO_OVER = 2.0  # summed likelihood of 1s that a two at both ends of such a run asks for
 _ONE_NEAR = 0.07  # seconds round a moment at which a 1 may fall
 #: How alike the halves of an odd bar's kick and snare must be (F) to be two bars, and how near (in
 #: beats) two strokes then lie.
@@ -121,7 +123,10 @@ def in_fours(
                 + sum(float((np.abs(crashes - times[k]) < 0.08).any()) for k in own[p::2])
                 for p in (0, 1)
             ]
-            second = told[1] > told[0] + 0.5
+            # Between other bars an even run leaves nothing over, or a two at both of its ends.
+            between = 0 < at and run < len(sizes) and (run - at) % 2 == 0
+            least = _TWO_OVER + 0.1 * (run - at) if between else 0.5
+            second = told[1] > told[0] + least
             made += ([own[0]] if second else []) + own[int(second) : -1 : 2]
             at = run
         else:
@@ -151,8 +156,10 @@ def settled(starts: list[int], one: np.ndarray) -> list[int]:
         own = float(np.mean([one[a] for a, _ in run]))
         other = float(np.mean(one[usual])) if usual else 0.0
         stands = is_usual or (own >= _OWN and own - other >= _BESIDE)
+        stands &= is_usual or end < starts[-1] or len(run) >= _AT_END
         made += [a for a, _ in run] if stands else usual
-    return [*made, starts[-1]] if not made or made[-1] < starts[-1] else made
+    last_stands = stands or starts[-1] % size == at
+    return [*made, starts[-1]] if last_stands else made
 
 
 def in_eighths(

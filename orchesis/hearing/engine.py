@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from orchesis.errors import BadSound
-from orchesis.hearing import form, hits, network, pulse, separate, spectrum
+from orchesis.hearing import form, hits, judging, network, pulse, separate, spectrum
 from orchesis.hearing.repetition import by_repetition
 from orchesis.hearing.sound import RATE, Intake, take_in
 from orchesis.hearing.types import Hearing, Hit, Report, silent
@@ -67,8 +67,11 @@ def heard(
     report("pulse", 0.0)
     found = pulse.find(measured, activity, strokes)
     beats = found.beats
+    first = [h.confidence for h in candidates]
     if repetition:
-        strokes = hits.written(by_repetition(candidates, beats, activity.strength), again=True)
+        candidates = by_repetition(candidates, beats, activity.strength)
+    judged = judging.judged(candidates, first, measured, activity, beats)
+    strokes = [h for h in judged if h.confidence >= judging.WRITTEN]
     report("form", 0.0)
     sections = form.sections(measured, beats, tuple(strokes))
     report("form", 1.0)
@@ -79,6 +82,7 @@ def heard(
         meters=found.meters,
         beats=beats,
         hits=tuple(strokes),
+        perhaps=tuple(h for h in judged if judging.PERHAPS <= h.confidence < judging.WRITTEN),
         sections=sections,
         levels=_levels(measured, activity),
         bars=form.material(measured, activity.mask, beats, tuple(strokes)),

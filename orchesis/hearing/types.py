@@ -82,7 +82,8 @@ class Hearing:
     behind the last. meters: the meter of bar 1, then one for each change. levels: of the
     whole and of the drums, in dB against the loudest second, a pair each second. bars: what
     the form is read from, one for each bar. ones: moments at which a 1 may fall and how
-    likely, whatever beats were chosen. sounding: seconds between which there is music.
+    likely, whatever beats were chosen. sounding: seconds between which there is music. hits: the
+    strokes sure enough to be written; perhaps: those that are less sure, for a person to judge.
     """
 
     duration: float
@@ -97,6 +98,7 @@ class Hearing:
     bars: tuple[HeardBar, ...] = field(default=())
     ones: tuple[tuple[float, float], ...] = field(default=())
     sounding: tuple[float, float] | None = None
+    perhaps: tuple[Hit, ...] = field(default=())
 
     @property
     def meter(self) -> HeardMeter:

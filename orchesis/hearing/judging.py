@@ -1,0 +1,294 @@
+"""How sure a stroke is, judged by its whole song: calibrated on rough mixes and real beds.
+
+The network hears single onsets; a guitar chord may look like a crash to it, and a voice like a snare.
+What tells them apart is the company they keep. Two looks, each a logistic judgement per family of parts:
+the first asks how clear the stroke is, whether its part is clear elsewhere in the song and near it, how
+much of the sound the drums have there, and what the sound does behind the onset (a cymbal rings, a chord
+is stopped); the second asks the judgements of the first at the same place of the bars around and of rival
+parts at the same moment. Weights: training/judge.py, from material kept apart from the networks'.
+"""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from functools import cache
+from pathlib import Path
+
+import numpy as np
+
+from orchesis.hearing.hits import FRAME, logit
+from orchesis.hearing.network import CLASSES, Activity, heard_class
+from orchesis.hearing.repetition import Bars
+from orchesis.hearing.spectrum import Spectrum, band_edges
+from orchesis.hearing.types import Beat, Hit
+
+#: Confidence from which on a stroke is written, and from which on it is kept as perhaps one.
+WRITTEN, PERHAPS = 0.4, 0.15
+FAMILIES = {
+    "kick": "kick", "snare": "snare", "cross_stick": "snare", "hat_closed": "hat", "hat_open": "hat",
+    "hat_foot": "hat", "ride": "ride", "ride_bell": "ride", "crash": "crash", "splash": "crash",
+    "china": "crash", "tom": "tom",
+}  # fmt: skip
+OTHER = "other"
+#: The band (Hz) in which a part is looked at; cymbals above.
+_BANDS = {"kick": (30, 150), "snare": (200, 6000), "cross_stick": (1000, 8000), "tom": (60, 600),
+          "clap": (800, 8000)}  # fmt: skip
+_CYMBAL = (5000, 16000)
+#: Parts that may be taken for one another.
+_RIVALS = (
+    ("hat_closed", "hat_open", "ride", "ride_bell", "crash", "shaker", "hat_foot", "splash", "china"),
+    ("snare", "cross_stick", "clap", "tom", "block"),
+    ("kick", "tom"),
+)
+_LAGS = (-8, -4, -2, -1, 1, 2, 4, 8)  # bars
+_SAME = 0.04  # seconds within which a sound stands at the same place
+_CLEAR, _SURE, _NEAR = 0.3, 0.75, 6.0
+
+
+@cache
+def weights() -> dict[str, dict[str, list[float]]]:
+    """Of each look and family: a weight for each column and the constant (training/judge.py)."""
+    return json.loads((Path(__file__).parent / "judge.json").read_text())
+
+
+def judged(
+    candidates: list[Hit], first: list[float], spectrum: Spectrum, activity: Activity,
+    beats: tuple[Beat, ...],
+) -> list[Hit]:  # fmt: skip
+    """The candidates with the confidence that their song leaves them.
+
+    first: their confidence before the song's repetition was asked.
+    """
+    if not candidates:
+        return []
+    kinds = kinds_of(candidates)
+    sure = _told("first", kinds, first_look(candidates, np.array(first), spectrum, activity, beats))
+    sure = _told("second", kinds, second_look(candidates, sure, beats))
+    return [replace(h, confidence=round(float(p), 3)) for h, p in zip(candidates, sure, strict=True)]
+
+
+def kinds_of(candidates: list[Hit]) -> np.ndarray:
+    return np.array([CLASSES.index(heard_class(h.part)) for h in candidates])
+
+
+def family_of(kind: int) -> str:
+    return FAMILIES.get(CLASSES[kind], OTHER)
+
+
+def _told(look: str, kinds: np.ndarray, rows: np.ndarray) -> np.ndarray:
+    known = weights()[look]
+    out = np.zeros(len(rows))
+    families = np.array([family_of(k) for k in kinds])
+    for name in set(families):
+        own = families == name
+        out[own] = rows[own] @ np.array(known[name])
+    return 1 / (1 + np.exp(-np.clip(out, -30, 30)))
+
+
+def _one_of(kinds: np.ndarray) -> np.ndarray:
+    return np.eye(len(CLASSES))[kinds]
+
+
+def first_look(
+    candidates: list[Hit], first: np.ndarray, spectrum: Spectrum, activity: Activity,
+    beats: tuple[Beat, ...],
+) -> np.ndarray:  # fmt: skip
+    """(n, columns) what speaks for each candidate by itself and by what is heard round it."""
+    kinds = kinds_of(candidates)
+    times = np.array([h.time for h in candidates])
+    sure = np.array([h.confidence for h in candidates])
+    clear = logit(sure)
+    known = [clear, logit(first), *_sound(kinds, times, spectrum, activity)]
+    mean, share, rate, near = _elsewhere(kinds, times, sure, clear)
+    clean, _, dense, here = _elsewhere(np.zeros_like(kinds), times, sure, clear)
+    one, four, sides = _crowd(times, sure)
+    company = _company(kinds, times, clear)
+    known += [mean, share, rate, near, clean, dense, here, one, four, sides, company]
+    known += [np.array([h.level for h in candidates]), *_off_grid(times, beats)]
+    return _with_products(known, kinds, (
+        (clear, mean), (clear, near), (clear, four), (clear, known[2]), (mean, near), (four, known[3]),
+        (clear, share), (clear, company), (clear, clear), (four, four), (mean, mean),
+        (clear, clean), (clear, here), (mean, clean), (near, here), (here, here),
+    ))  # fmt: skip
+
+
+def _with_products(
+    known: list[np.ndarray], kinds: np.ndarray, pairs: tuple[tuple[np.ndarray, np.ndarray], ...]
+) -> np.ndarray:
+    columns = np.stack([*known, *(a * b for a, b in pairs)], axis=1)
+    return np.hstack([columns, _one_of(kinds)])
+
+
+def _sound(
+    kinds: np.ndarray, times: np.ndarray, spectrum: Spectrum, activity: Activity
+) -> list[np.ndarray]:
+    """The drums' share of the sound round each stroke (logs: within a second, within four, of the song),
+    in its own band at its onset; how much its band rises there, and how far it has fallen 0.1 and 0.25 s on."""
+    at = np.clip(np.round(times / FRAME).astype(int), 0, spectrum.frames - 1)
+    centres = band_edges()[1:-1]
+    power = spectrum.bands**2
+    drums = power * activity.mask
+    whole_sum, drum_sum = (np.concatenate([[0], np.cumsum(x.sum(axis=1, dtype=float))]) for x in (power, drums))
+
+    def share(reach: int) -> np.ndarray:
+        lo, hi = np.clip(at - reach, 0, spectrum.frames), np.clip(at + reach, 0, spectrum.frames)
+        return np.log(drum_sum[hi] - drum_sum[lo] + 1e-9) - np.log(whole_sum[hi] - whole_sum[lo] + 1e-9)
+
+    own, rise, soon, later = np.zeros((4, len(times)))
+    for kind in np.unique(kinds):
+        low, high = _BANDS.get(CLASSES[kind], _CYMBAL)
+        inside = (centres >= low) & (centres < high)
+        part, drum = power[:, inside].sum(axis=1), drums[:, inside].sum(axis=1)
+        i = np.flatnonzero(kinds == kind)
+
+        def mean(curve: np.ndarray, a: int, b: int, i: np.ndarray = i) -> np.ndarray:
+            k = np.clip(at[i][:, None] + np.arange(a, b), 0, len(curve) - 1)
+            return np.log(curve[k].mean(axis=1) + 1e-9)
+
+        own[i] = mean(drum, 0, 4) - mean(part, 0, 4)
+        onset = mean(part, 0, 3)
+        rise[i] = onset - mean(part, -6, -2)
+        soon[i], later[i] = mean(part, 8, 14) - onset, mean(part, 20, 35) - onset
+    of_song = np.full(len(times), np.log(drum_sum[-1] / (whole_sum[-1] + 1e-9) + 1e-6))
+    return [share(100), share(400), of_song, own, rise, soon, later]
+
+
+def _elsewhere(
+    kinds: np.ndarray, times: np.ndarray, sure: np.ndarray, clear: np.ndarray
+) -> tuple[np.ndarray, ...]:
+    """Of the part in the whole song: mean clarity, share of sure strokes, rate; and its mean clarity near.
+    With kinds that are all one, the same of all that is heard."""
+    mean, share, rate, near = np.zeros((4, len(times)))
+    minutes = max(8.0, float(np.ptp(times))) / 60
+    for kind in np.unique(kinds):
+        own = np.flatnonzero(kinds == kind)
+        good = own[sure[own] >= _CLEAR]
+        mean[own] = clear[good].mean() if len(good) else -2
+        share[own] = (sure[own] >= 0.8).sum() / max(1, len(good))
+        rate[own] = np.log(1 + len(good) / minutes)
+        order = good[np.argsort(times[good], kind="stable")]
+        total = np.concatenate([[0], np.cumsum(clear[order])])
+        lo = np.searchsorted(times[order], times[own] - _NEAR, side="right")
+        hi = np.searchsorted(times[order], times[own] + _NEAR, side="left")
+        itself = sure[own] >= _CLEAR
+        count = hi - lo - itself
+        others = total[hi] - total[lo] - np.where(itself, clear[own], 0)
+        near[own] = np.where(count >= 2, others / np.maximum(count, 1), -1.5)
+    return mean, share, rate, near
+
+
+def _crowd(times: np.ndarray, sure: np.ndarray) -> tuple[np.ndarray, ...]:
+    """Sure strokes of any part within a second, within four, and on the thinner side of those (logs)."""
+    strong = np.sort(times[sure > _SURE])
+
+    def between(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+        return np.searchsorted(strong, b) - np.searchsorted(strong, a)
+
+    itself = sure > _SURE
+    one, four = (np.log1p(np.maximum(0, between(times - w, times + w) - itself)) for w in (1.0, 4.0))
+    sides = np.minimum(between(times - 4, times - 0.02), between(times + 0.02, times + 4))
+    return one, four, np.log1p(sides)
+
+
+def _company(kinds: np.ndarray, times: np.ndarray, clear: np.ndarray) -> np.ndarray:
+    """The clearest stroke of another part at the same moment (30 ms)."""
+    out = np.full(len(times), -4.0)
+    order = np.argsort(times, kind="stable")
+    rising = times[order]
+    lo, hi = (np.searchsorted(rising, times + d) for d in (-0.03, 0.03))
+    for reach in range(int((hi - lo).max(initial=0))):
+        there = np.minimum(lo + reach, len(times) - 1)
+        other = order[there]
+        counts = (lo + reach < hi) & (kinds[other] != kinds)
+        out = np.where(counts, np.maximum(out, clear[other]), out)
+    return out
+
+
+def _off_grid(times: np.ndarray, beats: tuple[Beat, ...]) -> list[np.ndarray]:
+    """How far off the nearest 16th, triplet 8th (both in their own lengths) and beat each stroke lies."""
+    at = np.array([b.time for b in beats])
+    k = np.clip(np.searchsorted(at, times, side="right") - 1, 0, len(at) - 2)
+    part = (times - at[k]) / (at[k + 1] - at[k])
+    return [np.abs(part * n - np.round(part * n)) for n in (4, 3, 1)]
+
+
+def second_look(candidates: list[Hit], sure: np.ndarray, beats: tuple[Beat, ...]) -> np.ndarray:
+    """(n, columns) what the first judgements, asked of the bars and parts around, say of each candidate."""
+    kinds = kinds_of(candidates)
+    times = np.array([h.time for h in candidates])
+    clear = logit(sure)
+    mean, share, rate, near = _elsewhere(kinds, times, sure, clear)
+    clean, _, _, here = _elsewhere(np.zeros_like(kinds), times, sure, clear)
+    one, four, sides = _crowd(times, sure)
+    places = _same_places(kinds, times, sure, beats)
+    rivals = _rivals(kinds, times, sure)
+    company = _company(kinds, times, clear)
+    known = [clear, mean, share, rate, near, clean, here, one, four, sides, company, *places, *rivals]
+    return _with_products(known, kinds, (
+        (clear, mean), (clear, near), (clear, four), (clear, places[0]), (places[0], near), (clear, rivals[0]),
+        (clear, share), (clear, clear), (four, four), (mean, mean), (places[0], places[0]),
+        (clear, clean), (clear, here), (here, here),
+    ))  # fmt: skip
+
+
+def _same_places(
+    kinds: np.ndarray, times: np.ndarray, sure: np.ndarray, beats: tuple[Beat, ...]
+) -> list[np.ndarray]:
+    """At the same place of the bars around: mean and best of the part's confidence in all, in the two
+    nearest on either side, and the mean of the surest rival's."""
+    if sum(b.beat == 1 for b in beats) < 3:
+        return [np.full(len(times), 0.3), np.full(len(times), 0.3), np.zeros(len(times))]
+    bars = Bars(beats)
+    bar, beat, part = bars.places(times)
+    others = bar[:, None] + np.array(_LAGS)
+    inside = (others >= 0) & (others < len(bars.first))
+    moments = bars.moments(np.clip(others, 0, len(bars.first) - 1), beat[:, None], part[:, None])
+    same, rival = np.zeros(others.shape), np.zeros(others.shape)
+    for kind in np.unique(kinds):
+        own = kinds == kind
+        same[own] = _surest(times[own], sure[own], moments[own])
+        against = np.isin(kinds, _rivals_of(kind))
+        rival[own] = _surest(times[against], sure[against], moments[own])
+    same, rival = np.where(inside, same, np.nan), np.where(inside, rival, np.nan)
+    nearest = np.abs(np.array(_LAGS)) <= 2
+
+    def mean(rows: np.ndarray) -> np.ndarray:
+        known = ~np.isnan(rows)
+        return np.where(known, rows, 0).sum(axis=1) / np.maximum(1, known.sum(axis=1))
+
+    best = np.nan_to_num(same[:, nearest], nan=0.0).max(axis=1)
+    return [mean(same), best, mean(rival)]
+
+
+@cache
+def _rivals_of(kind: int) -> tuple[int, ...]:
+    name = CLASSES[kind]
+    found = {n for group in _RIVALS if name in group for n in group if n != name}
+    return tuple(CLASSES.index(n) for n in sorted(found))
+
+
+def _surest(times: np.ndarray, sure: np.ndarray, moments: np.ndarray) -> np.ndarray:
+    """The greatest confidence within 40 ms of each moment (any shape), 0 where nothing is."""
+    out = np.zeros(moments.shape)
+    if len(times) == 0:
+        return out
+    order = np.argsort(times, kind="stable")
+    rising, value = times[order], sure[order]
+    lo, hi = (np.searchsorted(rising, moments + d) for d in (-_SAME, _SAME))
+    for reach in range(int((hi - lo).max(initial=0))):
+        there = np.minimum(lo + reach, len(rising) - 1)
+        out = np.where(lo + reach < hi, np.maximum(out, value[there]), out)
+    return out
+
+
+def _rivals(kinds: np.ndarray, times: np.ndarray, sure: np.ndarray) -> list[np.ndarray]:
+    """The surest rival part at the same moment, and how sure it is on the whole of the song."""
+    here, whole = np.zeros(len(times)), np.zeros(len(times))
+    for kind in np.unique(kinds):
+        own, against = kinds == kind, np.isin(kinds, _rivals_of(kind))
+        here[own] = _surest(times[against], sure[against], times[own])
+        strong = sure[against]
+        whole[own] = np.log1p(strong[strong > _CLEAR].sum() / max(1.0, sure[own].sum()))
+    return [here, whole]
+

@@ -1,0 +1,217 @@
+"""Learns how sure a stroke is by its whole song (orchesis/hearing/judging.py).
+
+    python -m training.judge        writes orchesis/hearing/judge.json
+
+From the TUNE side of bench/beds.py (real beds, sampled TUNE kits and made kits at three levels), from
+drumless stretches of the TUNE records, and from made-up songs on the TUNE kits: nothing of it trained a
+network, nothing of it is in the bench. The second look learns from judgements of songs that the first
+did not learn from.
+"""
+
+from __future__ import annotations
+
+import json
+import multiprocessing as mp
+import sys
+import tempfile
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+import numpy as np
+from scipy.optimize import minimize
+
+from bench import beds, records
+from bench.record_list import RECORDS, side
+from orchesis.errors import BadSound
+from orchesis.hearing import hits, judging, network, pulse, spectrum, take_in
+from orchesis.hearing.network import CLASSES, heard_class
+from orchesis.hearing.repetition import by_repetition
+from orchesis.hearing.types import Beat, Hit
+from training import kits, mix
+from training.tune import heard, matches
+
+OUT = Path(judging.__file__).parent / "judge.json"
+_RIDGE = 3e-4
+_FOLDS = 5
+_SAID = {"rimshot": "snare", "crash_2": "crash"}
+#: Kits and levels (dB against the usual) of the beds.
+_BEDS = (
+    (("Millo_MultiLayered3", "Millo-Drums_v.1"), 0.0),
+    (("made-200", "made-201", "made-202", "made-203", "Millo_MultiLayered3", "Millo-Drums_v.1"), 3.0),
+    (("made-204", "made-205", "Millo_MultiLayered3", "Millo-Drums_v.1"), -3.0),
+)
+
+
+@dataclass
+class Song:
+    """Candidates of one song, which are right, which count, and its group (songs of one bed together)."""
+
+    group: str
+    candidates: list[Hit]
+    first: np.ndarray
+    rows: np.ndarray
+    beats: tuple[Beat, ...]
+    right: np.ndarray
+    counts: np.ndarray
+
+
+def song(
+    group: str, seen: spectrum.Spectrum, activity: network.Activity, duration: float,
+    truth: dict[str, np.ndarray], hidden: dict[str, np.ndarray], silent: tuple = (),
+) -> Song | None:  # fmt: skip
+    """truth, hidden: class -> seconds of its strokes, and of those that can't be made out. silent: where
+    it is known that nothing plays, if that alone is known."""
+    candidates = [h for h in hits.Listener(seen, activity).candidates() if h.time < duration]
+    if len(candidates) < 5:
+        return None
+    try:
+        beats = pulse.find(seen, activity, hits.written(candidates)).beats
+    except BadSound:
+        return None
+    again = by_repetition(candidates, beats, activity.strength)
+    first = np.array([h.confidence for h in candidates])
+    kinds, times = judging.kinds_of(candidates), np.array([h.time for h in candidates])
+    right, counts = np.zeros(len(times), bool), np.ones(len(times), bool)
+    for kind in np.unique(kinds):
+        own = np.flatnonzero(kinds == kind)
+        right[own] = matches(100 * truth.get(CLASSES[kind], np.zeros(0)), 100 * times[own], 5)
+        unknown = hidden.get(CLASSES[kind], np.zeros(0))
+        if len(unknown):
+            near = np.abs(times[own][:, None] - unknown[None]).min(axis=1) < 0.03
+            counts[own] = right[own] | ~near
+    if silent:
+        counts &= np.any([(times > a + 0.1) & (times < b - 0.1) for a, b in silent], axis=0)
+    rows = judging.first_look(again, first, seen, activity, beats)
+    return Song(group, again, first, rows, beats, right, counts)
+
+
+def _of_bed(path: str) -> Song | None:
+    told = json.loads(Path(path).with_suffix(".truth.json").read_text())["hits"]
+    truth: dict[str, list[float]] = {}
+    for h in told:
+        truth.setdefault(_SAID.get(h["part"], heard_class(h["part"])), []).append(h["time"])
+    group = Path(path).stem.split("-")[2]
+    return song(group, *_taken(Path(path)), {k: np.array(v) for k, v in truth.items()}, {})
+
+
+def _taken(path: Path) -> tuple[spectrum.Spectrum, network.Activity, float]:
+    with tempfile.TemporaryDirectory() as folder:
+        intake = take_in(path, Path(folder) / "sound.flac")
+        seen = spectrum.measure(intake.path, intake.duration)
+    return seen, network.hear(seen), intake.duration
+
+
+def _of_record(job: tuple[str, tuple]) -> Song | None:
+    path, silent = job
+    return song(Path(path).stem, *_taken(Path(path)), {}, {}, silent)
+
+
+def _of_made(job: tuple[int, tuple[str, ...], float]) -> Song | None:
+    seed, names, rough = job
+    made, seen, activity = heard(seed, 60.0, names, rough=rough)
+    truth = {n: np.array([s.event.time for s in made.strokes if s.name == n and s.share >= mix.AUDIBLE]) for n in CLASSES}
+    hidden = {
+        n: np.array([s.event.time for s in made.strokes if s.name == n and s.share < mix.AUDIBLE]
+                    + [t for t, graced in made.graces if graced == n])
+        for n in CLASSES
+    }  # fmt: skip
+    return song(str(seed), seen, activity, 60.0, truth, hidden)
+
+
+_MADE = (
+    *((seed, kits.TUNE, 1.0) for seed in range(2_000_300, 2_000_324)),
+    *((seed, kits.TUNE_SAMPLED, 0.4) for seed in range(2_000_400, 2_000_424)),
+)
+
+
+def material() -> list[Song]:
+    known, effects = records.fetch(), records.effects()
+    paths: list[Path] = []
+    for names, louder in _BEDS:
+        chosen = tuple(replace(b, drums_db=b.drums_db + louder) for b in beds.BEDS if side(b.stem) == "tune")
+        paths += beds.made(chosen, names, known, effects, records.FOLDER / f"beds{louder:+.0f}")
+    silent = [(str(records.shortened(known[r.stem])), r.silent) for r in RECORDS
+              if r.silent and side(r.stem) == "tune" and r.stem in known]  # fmt: skip
+    with mp.Pool(2) as pool:
+        made = pool.map(_of_bed, [str(p) for p in paths])
+        made += pool.map(_of_record, silent) + pool.map(_of_made, _MADE)
+    return [s for s in made if s is not None]
+
+
+def fit(rows: np.ndarray, right: np.ndarray) -> np.ndarray:
+    """Weights of a logistic regression on rows whose columns are brought to one scale."""
+    middle, spread = rows.mean(axis=0), rows.std(axis=0) + 1e-9
+    flat = spread < 1e-6
+    x = np.where(flat, 0, (rows - middle) / spread)
+    x = np.hstack([x, np.ones((len(x), 1))])
+    sign = np.where(right, 1.0, -1.0)
+
+    def cost(w: np.ndarray) -> tuple[float, np.ndarray]:
+        z = sign * (x @ w)
+        pull = -sign / (1 + np.exp(np.clip(z, -30, 30)))
+        slope = x.T @ pull / len(x) + 2 * _RIDGE * np.append(w[:-1], 0)
+        return float(np.logaddexp(0, -z).mean() + _RIDGE * (w[:-1] ** 2).sum()), slope
+
+    w = minimize(cost, np.zeros(x.shape[1]), jac=True, method="L-BFGS-B", options={"maxiter": 500}).x
+    scaled = np.where(flat, 0, w[:-1] / spread)
+    # One of the last columns is 1 (the part): the constant is theirs.
+    scaled[-len(CLASSES) :] += w[-1] - float(scaled @ middle)
+    return scaled
+
+
+def fitted(kinds: np.ndarray, rows: np.ndarray, right: np.ndarray) -> dict[str, np.ndarray]:
+    families = np.array([judging.family_of(k) for k in kinds])
+    return {f: fit(rows[families == f], right[families == f]) for f in set(judging.FAMILIES.values()) | {judging.OTHER}}
+
+
+def told(known: dict[str, np.ndarray], kinds: np.ndarray, rows: np.ndarray) -> np.ndarray:
+    z = np.array([row @ known[judging.family_of(k)] for k, row in zip(kinds, rows, strict=True)])
+    return 1 / (1 + np.exp(-np.clip(z, -30, 30)))
+
+
+def learn(songs: list[Song]) -> dict[str, dict[str, list[float]]]:
+    groups = sorted({s.group for s in songs})
+    fold = {g: i % _FOLDS for i, g in enumerate(groups)}
+    kinds = [judging.kinds_of(s.candidates) for s in songs]
+
+    def stacked(rows: list[np.ndarray], kept: list[bool]) -> tuple[np.ndarray, ...]:
+        own = [(k[s.counts], r[s.counts], s.right[s.counts]) for k, r, s, keep in zip(kinds, rows, songs, kept, strict=True) if keep]
+        return tuple(np.concatenate([o[i] for o in own]) for i in range(3))
+
+    rows = [s.rows for s in songs]
+    sure: list[np.ndarray] = [np.zeros(0)] * len(songs)
+    for k in range(_FOLDS):
+        known = fitted(*stacked(rows, [fold[s.group] != k for s in songs]))
+        for i, s in enumerate(songs):
+            if fold[s.group] == k:
+                sure[i] = told(known, kinds[i], rows[i])
+    first = fitted(*stacked(rows, [True] * len(songs)))
+    again = [judging.second_look(s.candidates, p, s.beats) for s, p in zip(songs, sure, strict=True)]
+    final: list[np.ndarray] = [np.zeros(0)] * len(songs)
+    for k in range(_FOLDS):
+        known = fitted(*stacked(again, [fold[s.group] != k for s in songs]))
+        for i, s in enumerate(songs):
+            if fold[s.group] == k:
+                final[i] = told(known, kinds[i], again[i])
+    second = fitted(*stacked(again, [True] * len(songs)))
+    for name, p in (("first look", sure), ("second look", final)):
+        print(name, report(songs, p), flush=True)
+    return {
+        "first": {f: [round(float(x), 5) for x in w] for f, w in first.items()},
+        "second": {f: [round(float(x), 5) for x in w] for f, w in second.items()},
+    }
+
+
+def report(songs: list[Song], sure: list[np.ndarray]) -> str:
+    """On songs that were left out: share of right strokes from an even chance on, and reliability."""
+    p = np.concatenate([x[s.counts] for x, s in zip(sure, songs, strict=True)])
+    right = np.concatenate([s.right[s.counts] for s in songs])
+    keep = p >= judging.WRITTEN
+    rel = " ".join(f"{a:.1f}:{right[(p >= a) & (p < a + 0.1)].mean():.2f}" for a in np.arange(0, 0.95, 0.1))
+    return f"right {right[keep].mean():.3f} found {right[keep].sum() / right.sum():.3f} of candidates; {rel}"
+
+
+if __name__ == "__main__":
+    found = learn(material())
+    OUT.write_text(json.dumps(found) + "\n")
+    sys.exit(0)
