@@ -87,6 +87,22 @@ def _most_regular(hit: np.ndarray, miss: np.ndarray) -> tuple[int, int]:
     return max(((m, k) for m in _METERS for k in range(m)), key=lambda t: told(*t))
 
 
+def divided(one: np.ndarray) -> int:
+    """The size of the bars that divide some beats evenly from the first on; 0 where none does.
+
+    one: (beats,) how likely each beat is a one, 0..1.
+    """
+    p = np.clip(one, 0.02, 0.98)
+    gain = np.log(p) - np.log(1 - p)
+    sizes = [m for m in _METERS if len(one) % m == 0 and len(one) >= 2 * m]
+
+    def told(size: int) -> float:
+        bars = len(one) / size
+        return float(gain[::size].sum()) - _METERS[size] - _EACH_BAR[size] * bars
+
+    return max(sizes, key=told, default=0)
+
+
 def regular(one: np.ndarray) -> float:
     """How much speaks (log likelihood) for bars of three or four beats all through, wherever their 1s lie.
 

@@ -1,4 +1,4 @@
-"""Sections from the likeness of bars: drum pattern, harmony and level together."""
+"""Sections from the likeness of bars: drum pattern, harmony, timbre and level together."""
 
 from __future__ import annotations
 
@@ -8,28 +8,40 @@ import numpy as np
 from scipy.spatial.distance import cdist
 
 from orchesis.hearing.hits import FRAME
-from orchesis.hearing.spectrum import Spectrum, powers
+from orchesis.hearing.spectrum import BANDS, Spectrum, powers
 from orchesis.hearing.types import Beat, HeardBar, HeardSection, Hit
 
 #: What a section of so many bars costs beyond its unlikeness: fours and eights are usual.
 _LENGTH_COST = {1: 1.6, 2: 0.75, 3: 0.9, 4: 0.25, 5: 0.5, 6: 0.3, 7: 0.35, 8: 0.0,
                 9: 0.8, 10: 0.75, 12: 0.45, 16: 0.3}  # fmt: skip
-_LONGEST = 16
-_BORDER = 0.55
+_OTHER_LENGTH, _LONGEST = 0.85, 24
+#: Bars shorter than this (seconds) are thought of in pairs: what lasts eight bars elsewhere has
+#: sixteen of them. What half a pair costs.
+_FAST, _HALF_PAIR = 1.8, 0.3
+_BORDER, _CHANGED, _INSIDE = 1.1, 1.3, 0.16  # what a border costs, a change saves, unlike bars cost
+#: How much drums, harmony, timbre and level say of how alike two bars are.
+_WEIGHTS = {"drums": 0.4, "harmony": 0.2, "timbre": 0.5, "level": 0.3}
+_QUIETEST = 45.0  # dB below the loudest bar at which differences of level end
 _FILL, _FILLED = 3, 0.3  # strokes that make a fill; what one tells of the border behind it
-_THIN, _STOPPED = 0.3, 0.5  # share of the usual strokes; what drums that stop or return tell
+_THIN, _STOPPED = 0.3, 0.8  # share of the usual strokes; what drums that stop or return tell
+#: A jump of the level over a bar line from so many dB on, by so many more, tells so much of a border.
+_JUMP, _JUMPS, _JUMPED = 4.0, 8.0, 0.7
 _APART = 0.6  # what a bar of another meter than its neighbours tells of the borders round it
 _SAME = 0.2
+_TIMBRES = 12  # bands of the timbre
 _SILENT = -45.0  # dB against the loudest bar below which nothing plays
 _FAMILIES = ("kick", "snare", "cross_stick", "hat_closed", "hat_open", "ride", "tom", "crash")
 
 
-def bar_features(spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, ...]) -> np.ndarray:
-    """One row a bar: strokes per family and eighth of the bar, chords per half bar, level."""
+def bar_features(
+    spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, ...]
+) -> dict[str, np.ndarray]:
+    """Of each bar, a row each: the drums' strokes by family and eighth of the bar and how much of each
+    time surface, chords by half bars, timbre (mean level in twelve bands), level in dB."""
     starts = [b.time for b in beats if b.beat == 1]
     level = spectrum.bands.mean(axis=1)
-    loud = np.percentile(level, 90) + 1e-9
-    rows = []
+    scale = 20 / (float(spectrum.bands.mean()) + 1e-9)
+    rows: dict[str, list[np.ndarray]] = {name: [] for name in _WEIGHTS}
     for start, end in pairwise(starts):
         drums = np.zeros((len(_FAMILIES), 8))
         for hit in hits:
@@ -38,20 +50,30 @@ def bar_features(spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, .
                 family = next((f for f in _FAMILIES if hit.part.startswith(f)), None)
                 if family:
                     drums[_FAMILIES.index(family), int(place)] += hit.loudness
+        surface = drums[[3, 5, 6, 2]].sum(axis=1) / 4
+        rows["drums"].append(np.concatenate([0.35 * drums.ravel(), 0.45 * surface]))
         lo, hi = (int(np.clip(t / FRAME, 0, spectrum.frames - 1)) for t in (start, end))
-        half = (lo + hi) // 2
+        half, hi = (lo + hi) // 2, max(hi, lo + 1)
         tones = [
             spectrum.chroma[a : max(b, a + 1)].mean(axis=0) for a, b in ((lo, half), (half, hi))
         ]
-        chroma = np.concatenate([t / (np.linalg.norm(t) + 1e-9) for t in tones])
-        surface = drums[[3, 5, 6, 2]].sum(axis=1) / 4
-        rows.append(
-            np.concatenate([
-                0.35 * drums.ravel(), 0.45 * surface, 0.45 * chroma,
-                [0.8 * level[lo : max(hi, lo + 1)].mean() / loud],
-            ])
-        )  # fmt: skip
-    return np.array(rows)
+        rows["harmony"].append(np.concatenate([t / (np.linalg.norm(t) + 1e-9) for t in tones]))
+        bands = np.log1p(spectrum.bands[lo:hi] * scale).mean(axis=0)
+        rows["timbre"].append(bands.reshape(_TIMBRES, BANDS // _TIMBRES).mean(axis=1))
+        rows["level"].append(np.array([20 * np.log10(level[lo:hi].mean() + 1e-9)]))
+    made = {name: np.array(own) for name, own in rows.items()}
+    made["level"] = np.maximum(made["level"], made["level"].max() - _QUIETEST)
+    return made
+
+
+def _unlike(features: dict[str, np.ndarray]) -> np.ndarray:
+    """(bars, bars) how unlike bars are, 1 being the song's median."""
+    far = sum(_WEIGHTS[name] * _scaled(cdist(rows, rows)) for name, rows in features.items())
+    return _scaled(np.asarray(far))
+
+
+def _scaled(far: np.ndarray) -> np.ndarray:
+    return far / (float(np.median(far[far > 0])) if (far > 0).any() else 1.0)
 
 
 def material(
@@ -110,51 +132,71 @@ def _odd_bars(beats: tuple[Beat, ...]) -> np.ndarray:
     return odd
 
 
+def _jumps(level: np.ndarray) -> np.ndarray:
+    """(bars,) 0..1, how far the level of two bars jumps with a bar, where no line beside it jumps more."""
+    count = len(level)
+    jump = np.zeros(count)
+    for i in range(2, count - 1):
+        jump[i] = abs(level[i : i + 2].mean() - level[i - 2 : i].mean())
+    crest = np.array([jump[max(0, i - 1) : i + 2].max() == jump[i] for i in range(count)])
+    return np.clip((jump - _JUMP) / _JUMPS, 0, 1) * crest
+
+
 def sections(
     spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, ...]
 ) -> tuple[HeardSection, ...]:
     """Borders on bar lines by the cheapest division, labels by the likeness of sections."""
-    rows = bar_features(spectrum, beats, hits)
-    count = len(rows)
-    crash = _crash_on_one(beats, hits)
-    filled = _filled(beats, hits)
-    far = cdist(rows, rows)
-    scale = np.median(far[far > 0]) if count > 1 and (far > 0).any() else 1.0
-    far = far / scale
+    features = bar_features(spectrum, beats, hits)
+    far = _unlike(features)
+    count = len(far)
+    ones = np.array([b.time for b in beats if b.beat == 1])
+    unit = 2 if float(np.median(np.diff(ones))) < _FAST else 1
+    reach = 4 * unit
     change = np.zeros(count)
     for i in range(1, count):
-        a, b = slice(max(0, i - 4), i), slice(i, min(count, i + 4))
-        known = min(i, count - i, 4) / 4  # a single bar is no context
+        a, b = slice(max(0, i - reach), i), slice(i, min(count, i + reach))
+        known = min(i, count - i, reach) / reach  # a single bar is no context
         change[i] = known * (far[a, b].mean() - 0.5 * (far[a, a].mean() + far[b, b].mean()))
+    filled, stops = _filled(beats, hits), _stops(beats, hits)
     # A fill ends a phrase: the border lies behind its bar, not before it.
-    stops = _stops(beats, hits)
-    told = 0.45 * crash + _FILLED * (np.roll(filled, 1) - filled) + _STOPPED * stops
+    told = 0.45 * _crash_on_one(beats, hits) + _FILLED * (np.roll(filled, 1) - filled)
+    told += _STOPPED * stops + _JUMPED * _jumps(features["level"].ravel())
     # A turn of two beats belongs to neither phrase: the seven bars before it are seven.
     apart = _odd_bars(beats)
     told += _APART * (apart | np.roll(apart, 1))
     # Two bars behind the last stop are an end of their own; one closes its phrase.
     apart[-2:-1] |= stops[-2:-1] > 0
-    borders = _divide(far, change, told, apart)
-    return _labelled(far, borders)
+    return _labelled(far, _divide(far, change, told, apart, unit))
 
 
-def _divide(far: np.ndarray, change: np.ndarray, told: np.ndarray, apart: np.ndarray) -> list[int]:
+def _length_cost(length: int, unit: int) -> float:
+    if unit == 2:
+        return _length_cost((length + 1) // 2, 1) + _HALF_PAIR * (length % 2)
+    return _LENGTH_COST.get(length, _OTHER_LENGTH)
+
+
+def _divide(
+    far: np.ndarray, change: np.ndarray, told: np.ndarray, apart: np.ndarray, unit: int = 1
+) -> list[int]:
     """Bars with which sections begin. change, told: (bars,) how much changes with each bar, and
-    what else speaks for a border before it. apart: bars that may stand alone, or begin the end."""
+    what else speaks for a border before it. apart: bars that may stand alone, or begin the end.
+    unit: bars that are thought of as one."""
     count = len(far)
+    total = np.pad(far, ((1, 0), (1, 0))).cumsum(axis=0).cumsum(axis=1)
     cost = np.full(count + 1, np.inf)
     cost[0] = 0
     come_from = [0] * (count + 1)
     for end in range(1, count + 1):
-        for length in range(1, min(_LONGEST, end) + 1):
+        for length in range(1, min(_LONGEST * unit, end) + 1):
             start = end - length
-            inside = far[start:end, start:end].mean() * length * 0.16
+            square = total[end, end] - total[start, end] - total[end, start] + total[start, start]
+            inside = square / length * _INSIDE / unit
             is_short = apart[start] and (length == 1 or end == count)
-            size = 0.0 if is_short else _LENGTH_COST.get(length, 0.85)
-            border = _BORDER + size - 1.1 * change[start] - told[start]
-            total = cost[start] + inside + (border if start else size / 2)
-            if total < cost[end]:
-                cost[end], come_from[end] = total, start
+            size = 0.0 if is_short else _length_cost(length, unit)
+            border = _BORDER + size - _CHANGED * change[start] - told[start]
+            now = cost[start] + inside + (border if start else size / 2)
+            if now < cost[end]:
+                cost[end], come_from[end] = now, start
     borders = [count]
     while borders[-1] > 0:
         borders.append(come_from[borders[-1]])

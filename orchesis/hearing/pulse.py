@@ -24,7 +24,7 @@ from orchesis.beats.bars import (
 )
 from orchesis.beats.smoothing import smooth
 from orchesis.errors import BadSound
-from orchesis.hearing import network
+from orchesis.hearing import loops, network
 from orchesis.hearing.hits import FRAME
 from orchesis.hearing.readings import Felt, Laid, feel, grid_of, lay, rivals, tempo_path
 from orchesis.hearing.spectrum import Spectrum
@@ -34,6 +34,8 @@ _DYING = 0.4  # seconds of a last sound that ask for no bar of their own
 _SURE = 0.5  # confidence from which on a stroke tells where the beat beside it lies
 _NEAR, _FELT_NEAR = 0.045, 0.05  # seconds within which a stroke, or a felt beat, tells of a beat
 _FELT, _FELT_SPREAD = 0.3, 3.0  # likelihood of a beat that tells, and how much less exactly
+_FEWEST = 6  # beats of a pulse
+_CUT_ON_ONE = 0.95  # how likely the first beat of a few bars alone is a 1
 _STEADY = 0.006  # share by which a steady tempo may leave its middle
 _LEAST_ONE = 0.03  # least likelihood of a 1 that is told
 
@@ -95,6 +97,34 @@ def _tempo(times: np.ndarray, cuts: np.ndarray, others: list[tuple[float, float]
     )
 
 
+def _beats(felt: Felt, hits: list[Hit]) -> tuple[np.ndarray, np.ndarray]:
+    """Seconds of the beats, and those at which the grid was cut."""
+    bpm = tempo_path(felt)
+    period = 60 / np.interp(np.arange(len(felt.beat)) / 2, np.arange(len(bpm)), bpm) / FRAME
+    if len(felt.beat) < 4 * period[0]:
+        raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
+    laid = lay(felt.beat, felt.one, period)
+    if len(laid.frames) < _FEWEST:
+        raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
+    sure = np.array(sorted(h.time for h in hits if h.confidence > _SURE))
+    times = smooth(laid.frames * FRAME, *observed(felt, laid, sure), laid.breaks).times
+    return times, (times[laid.breaks - 1] + times[laid.breaks]) / 2
+
+
+def _bars(felt: Felt, times: np.ndarray, hits: list[Hit]) -> tuple[list[int], np.ndarray]:
+    """Indices of the beats on which bars begin, and the beats (seconds; eighths, where bars of five or
+    seven are counted in those)."""
+    frames_of = np.clip((times / FRAME).round().astype(int), 0, len(felt.one) - 1)
+    one = maximum_filter1d(felt.one, 7)[frames_of]
+    if times[-1] - times[0] < loops.LONGEST and hits:
+        # Who cuts a few bars out of a song cuts before a 1, more or less.
+        begins = np.flatnonzero(times > min(h.time for h in hits) - 0.1)[:1]
+        one[begins] = np.maximum(one[begins], _CUT_ON_ONE)
+    crashes = np.array([h.time for h in hits if h.part.startswith("crash")])
+    struck = [h.time for h in hits if h.part in ("kick", "snare", "cross_stick")]
+    return in_eighths(settled(in_fours(bars_of(one), times, one, crashes), one), times, struck)
+
+
 def find(
     spectrum: Spectrum, activity: network.Activity, hits: list[Hit]
 ) -> Pulse:
@@ -103,26 +133,19 @@ def find(
     Bars reach from the bar of the first sound to the bar of the last; one closing beat
     follows. Raises BadSound where no pulse is found.
     """
-    felt = feel(grid_of(spectrum, activity, hits))
-    bpm = tempo_path(felt)
-    period = 60 / np.interp(np.arange(len(felt.beat)) / 2, np.arange(len(bpm)), bpm) / FRAME
-    if len(felt.beat) < 4 * period[0]:
-        raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
-    laid = lay(felt.beat, felt.one, period)
-    if len(laid.frames) < 8:
-        raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
-    sure = np.array(sorted(h.time for h in hits if h.confidence > _SURE))
-    times = smooth(laid.frames * FRAME, *observed(felt, laid, sure), laid.breaks).times
-    cuts = (times[laid.breaks - 1] + times[laid.breaks]) / 2
-    frames_of = np.clip((times / FRAME).round().astype(int), 0, len(felt.one) - 1)
-    one = maximum_filter1d(felt.one, 7)[frames_of]
     sound = sounding(spectrum)
     first = min([h.time for h in hits] + [sound[0]])
     last = max([h.time for h in hits] + [sound[1] - _DYING])
-    crashes = np.array([h.time for h in hits if h.part.startswith("crash")])
-    struck = [h.time for h in hits if h.part in ("kick", "snare", "cross_stick")]
-    found = settled(in_fours(bars_of(one), times, one, crashes), one)
-    starts, times = in_eighths(found, times, struck)
+    grid = grid_of(spectrum, activity, hits)
+    loop = loops.found(grid, hits, spectrum.duration, sound)
+    if loop is not None:
+        felt, times, cuts = loop.felt, loop.times, np.zeros(0)
+        starts = list(range(0, len(times), loop.size))
+        first, last = 0.0, float(times[-1]) - _DYING
+    else:
+        felt = feel(grid)
+        times, cuts = _beats(felt, hits)
+        starts, times = _bars(felt, times, hits)
     tempo = _tempo(times, cuts, rivals(felt))
     known, lengths = whole_bars(times, starts, first, last)
     written = signatures(lengths, tempo.bpm, is_compound(known, [h.time for h in hits]))

@@ -22,7 +22,7 @@ from orchesis.hearing.types import Report, silent
 
 RATE = 44100
 LONGEST = 20 * 60.0
-SHORTEST = 5.0
+SHORTEST = 2.0
 BIGGEST = 200 * 1024 * 1024
 _QUIET = 10 ** (-55 / 20)
 _LONGEST_PROBE, _LONGEST_DECODING = 30.0, 240.0  # seconds of wall clock
@@ -88,7 +88,7 @@ def take_in(
     """Decode ``source`` into the FLAC ``target`` (44.1 kHz, 16 bit, mono or stereo).
 
     Raises BadSound with one sentence for anything that can't be heard: not audio, empty,
-    silent, shorter than 5 seconds, longer than 20 minutes. Of a truncated file what is
+    silent, shorter than 2 seconds, longer than 20 minutes. Of a truncated file what is
     there is used, and said in ``notes``.
     """
     path, out = Path(source), Path(target)
@@ -119,7 +119,7 @@ def take_in(
         raise BadSound(f"“{shown}” could not be decoded; save it as WAV and try again.") from None
     if duration < SHORTEST:
         raise BadSound(
-            f"“{shown}” is only {duration:.1f} seconds long; a pulse needs at least 5 seconds."
+            f"“{shown}” is only {duration:.1f} seconds long; a pulse needs at least 2 seconds."
         )
     if duration > LONGEST + 1:
         raise BadSound(f"“{shown}” is {_clock(duration)} long; the most we take is 20:00.")

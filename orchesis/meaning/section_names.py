@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from math import log10
 from statistics import median
 
 from orchesis.score import KIT, Score, Section, Stroke
 from orchesis.score.bar import of_bar
 
+_SPEAKS = 0.35  # share of the song that verse and chorus together must be
+_MOST = 6  # times that a verse or a chorus returns at most
+_THIN, _BRIDGE = 0.5, 4  # share of the usual strokes of what is thin; bars of a bridge, at least
 
 def level_of(score: Score, section: Section, levels: Sequence[Sequence[float]]) -> float | None:
     """Mean level of a section in dB against the loudest second; None if unknown.
@@ -29,11 +32,14 @@ def _crashes(strokes: Sequence[Stroke]) -> int:
 
 
 def names(score: Score, levels: Sequence[Sequence[float]] = ()) -> list[str]:
-    """A name proposed for every section: intro, verse, chorus, bridge, breakdown, outro.
+    """A modest name proposed for every section: what a musician would dare to write.
 
-    The chorus is the repeated section that is loudest and densest, the verse the repeated
-    one that comes first; what opens or closes the song and never returns is its intro or
-    outro; what stands alone in the middle is a bridge, or a breakdown if it is thin.
+    Verse and chorus are named where the form speaks for them: both return, together they are a good part
+    of the song, and neither returns more often than such parts do. The chorus is the one that is loudest
+    and densest, the verse the other one that comes first. What opens or closes the song and never returns
+    is its intro or outro; the one part that stands alone in the middle is a bridge, or a breakdown if it
+    is thin. Everything else has the letter of its music, with a count where it returns, and the plain fact
+    that no drums play in it.
     """
     bars = score.by_bar()
     sections = score.sections
@@ -47,46 +53,64 @@ def names(score: Score, levels: Sequence[Sequence[float]] = ()) -> list[str]:
 
     if len(sections) == 1:
         return ["Song"]
-    power: dict[str, float] = {}
     count = Counter(s.label for s in sections)
-    first: dict[str, int] = {}
-    for n, s in enumerate(sections):
-        struck = 4.0 * sum(_crashes(bars[b]) for b in own(s) if b in bars) / s.bars
-        strength = (level_of(score, s, levels) or 0.0) + 0.15 * density(s) + struck
-        power[s.label] = max(power.get(s.label, -1e9), strength)
-        first.setdefault(s.label, n)
-    repeated = [label for label in first if count[label] > 1]
-    # A few bars that open and close the song are no chorus, however loud.
-    longest = {x: max(s.bars for s in sections if s.label == x) for x in repeated}
-    long = [x for x in repeated if longest[x] > 4] or repeated
-    chorus = max(long, key=lambda x: power[x]) if len(repeated) > 1 and len(long) > 1 else None
-    verses = [label for label in long if label != chorus]
-    verse = min(verses, key=lambda x: first[x]) if verses else None
-    opening = sections[0]
-    is_verse = opening.bars >= 8 and opening.label not in repeated
-    if chorus is None and len(long) == 1 and is_verse and power[opening.label] < power[long[0]]:
-        # Eight bars that open below the one part that returns are its verse, not an intro.
-        verse, chorus = opening.label, long[0]
     usual = median(len(bars.get(b, ())) for b in range(1, score.bar_count + 1))
-    kinds = []
+    verse, chorus = _verse_and_chorus(score, levels, density, count)
+    speaks = verse is not None and chorus is not None
+    middle = [s for s in sections[1:-1] if count[s.label] == 1 and s.label not in (verse, chorus)]
+    thin = [s for s in middle if density(s) < _THIN * usual]
+    full = [s for s in middle if s not in thin and s.bars >= _BRIDGE]
+    kinds: list[str] = []
     for n, s in enumerate(sections):
         if s.label == verse:
             kinds.append("Verse")
         elif s.label == chorus:
             kinds.append("Chorus")
-        elif n == 0:
+        elif n == 0 and (count[s.label] == 1 or not density(s)):
             kinds.append("Intro")
-        elif n == len(sections) - 1:
+        elif n == len(sections) - 1 and count[s.label] == 1:
             kinds.append("Outro")
-        elif density(s) < 0.5 * usual:
+        elif speaks and thin == [s]:
             kinds.append("Breakdown")
-        elif s.label in repeated:
-            kinds.append("Turn" if s.bars <= 4 else "Pre-chorus")
-        else:
+        elif speaks and full == [s]:
             kinds.append("Bridge")
+        else:
+            kinds.append(f"{s.label}, no drums" if not density(s) else s.label)
     total, seen = Counter(kinds), Counter[str]()
     made = []
     for kind in kinds:
         seen[kind] += 1
-        made.append(kind if total[kind] == 1 else f"{kind} {seen[kind]}")
+        is_letter = len(kind) == 1
+        made.append(kind if total[kind] == 1 or (is_letter and seen[kind] == 1) else f"{kind} {seen[kind]}")
     return made
+
+
+def _verse_and_chorus(
+    score: Score, levels: Sequence[Sequence[float]], density: Callable[[Section], float],
+    count: Counter[str],
+) -> tuple[str | None, str | None]:  # fmt: skip
+    """The labels of the verse and of the chorus; None where the form does not speak for them."""
+    bars, sections = score.by_bar(), score.sections
+    power: dict[str, float] = {}
+    first: dict[str, int] = {}
+    for n, s in enumerate(sections):
+        struck = 4.0 * sum(_crashes(bars[b]) for b in range(s.first_bar, s.last_bar + 1) if b in bars)
+        strength = (level_of(score, s, levels) or 0.0) + 0.15 * density(s) + struck / s.bars
+        power[s.label] = max(power.get(s.label, -1e9), strength)
+        first.setdefault(s.label, n)
+    played = {s.label for s in sections if density(s)}
+    repeated = [x for x in first if 1 < count[x] <= _MOST and x in played]
+    # A few bars that open and close the song are no chorus, however loud.
+    longest = {x: max(s.bars for s in sections if s.label == x) for x in repeated}
+    long = [x for x in repeated if longest[x] > 4] or repeated
+    if len(long) > 1:
+        chorus = max(long, key=lambda x: power[x])
+        verse = min((x for x in long if x != chorus), key=lambda x: first[x])
+        share = sum(s.bars for s in sections if s.label in (verse, chorus)) / score.bar_count
+        return (verse, chorus) if share >= _SPEAKS else (None, None)
+    opening = sections[0]
+    is_verse = opening.bars >= 8 and opening.label not in repeated and density(opening) > 0
+    if len(long) == 1 and is_verse and power[opening.label] < power[long[0]]:
+        # Eight bars that open below the one part that returns are its verse, not an intro.
+        return opening.label, long[0]
+    return None, None

@@ -104,6 +104,6 @@ def test_two_bars_behind_the_last_stop_stand_apart_and_a_last_bar_does_not():
         count = len(kinds)
         apart = np.zeros(count, bool)
         told = np.zeros(count)
-        told[kinds.index("B")] = 0.5
+        told[kinds.index("B")] = form._STOPPED
         apart[-2] = kinds[-2] == "B"
         assert form._divide(bars(*kinds), np.zeros(count), told, apart) == wanted
