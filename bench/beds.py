@@ -9,8 +9,8 @@ decoy for a crash.
 from __future__ import annotations
 
 import json
+import subprocess
 from dataclasses import replace
-from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -19,7 +19,7 @@ import soxr
 from scipy.signal import butter, sosfilt
 
 from bench import songs
-from bench.record_list import BEDS, Bed, side
+from bench.record_list import Bed, side
 from demo.make import Player, played, truth
 from orchesis.formats import count
 from orchesis.score import PulseMap, Score
@@ -56,13 +56,20 @@ _DRUMS: dict[str, tuple[tuple[_Lanes, _Lanes, _Lanes], ...]] = {
 _NOTHING = {"kick": "-"}
 
 
-def made(which: str, records: dict[str, Path], effects: Path | None, out: Path) -> list[Path]:
-    """The sound files of one side's bed songs, made if they are not there; each has its truth and its drums
-    beside it. records: stem -> sound file; effects: the folder of guitar strums."""
+def made(
+    chosen: tuple[Bed, ...],
+    kits: tuple[str, ...],
+    records: dict[str, Path],
+    effects: Path | None,
+    out: Path,
+) -> list[Path]:
+    """The sound files of some beds on each of some kits, made if they are not there; each has its truth beside
+    it. records: stem -> sound file; effects: the folder of guitar strums."""
     paths = []
     out.mkdir(parents=True, exist_ok=True)
-    for n, bed in enumerate(b for b in BEDS if side(b.stem) == which and b.stem in records):
-        for k, kit in enumerate(KITS[which]):
+    for n, bed in enumerate(b for b in chosen if b.stem in records):
+        which = side(bed.stem)
+        for k, kit in enumerate(kits):
             path = out / f"bed-{which}-{bed.stem.replace(' ', '-')}-{kit}.flac"
             if not path.exists() or not path.with_suffix(".truth.json").exists():
                 _make(path, bed, kit, _DRUMS[which][(n + k) % 3], records[bed.stem],
@@ -108,8 +115,7 @@ def _make(
 def _round(record: Path, bed: Bed, seconds: float) -> np.ndarray:
     """The bed, from its first beat on, going round in whole bars with a short blend."""
     length = bed.beats * 60 / bed.bpm
-    sound, rate = sf.read(record, dtype="float32", always_2d=True) if record.suffix == ".flac" else _decoded(record)
-    own = soxr.resample(sound.mean(axis=1), rate, RATE)
+    own = _decoded(record)
     start = max(0, round((bed.start - 0.02) * RATE))
     size, blend = round(length * RATE), round(0.01 * RATE)
     piece = own[start : start + size + blend].copy()
@@ -122,17 +128,31 @@ def _round(record: Path, bed: Bed, seconds: float) -> np.ndarray:
     return out[: round(seconds * RATE)]
 
 
-def _decoded(record: Path) -> tuple[np.ndarray, int]:
-    import subprocess
+def _decoded(record: Path) -> np.ndarray:
+    """The first minutes of a record, mono."""
+    command = [
+        "ffmpeg",
+        "-v",
+        "error",
+        "-t",
+        "160",
+        "-i",
+        str(record),
+        "-ac",
+        "1",
+        "-ar",
+        str(RATE),
+        "-f",
+        "f32le",
+        "-",
+    ]
+    raw = subprocess.run(command, check=True, capture_output=True).stdout
+    return np.frombuffer(raw, np.float32)
 
-    raw = subprocess.run(
-        ["ffmpeg", "-v", "error", "-t", "160", "-i", str(record), "-ac", "1", "-ar", str(RATE), "-f", "f32le", "-"],
-        check=True, capture_output=True,
-    ).stdout  # fmt: skip
-    return np.frombuffer(raw, np.float32)[:, None], RATE
 
-
-def _strums(score: Score, effects: Path, odd: int, seconds: float, rng: np.random.Generator) -> np.ndarray:
+def _strums(
+    score: Score, effects: Path, odd: int, seconds: float, rng: np.random.Generator
+) -> np.ndarray:
     """Real strums, driven, on the 1 of every bar and some off-beats; unit deviation where they sound."""
     files = sorted(effects.rglob("*.flac"))[odd::2]
     out = np.zeros(round(seconds * RATE) + 6 * RATE, np.float32)
@@ -148,9 +168,8 @@ def _strums(score: Score, effects: Path, odd: int, seconds: float, rng: np.rando
     for bar in range(1, score.bar_count + 1):
         for beat in (0, 2.5) if bar % 2 else (0,):
             shot = shots[bar % len(shots)]
-            at = round((score.seconds(bar) + beat * 60 / 100) * RATE) if not beat else round(
-                (score.seconds(bar) + beat / 4 * (score.seconds(bar + 1) - score.seconds(bar))) * RATE
-            )
+            length = score.seconds(bar + 1) - score.seconds(bar)
+            at = round((score.seconds(bar) + beat / 4 * length) * RATE)
             size = min(len(shot), RATE)
             out[at : at + size] += shot[:size] * np.linspace(1, 0, size)
     out = out[: round(seconds * RATE)]
@@ -167,8 +186,3 @@ def _limited(mix: np.ndarray, ceiling: float = 0.9) -> np.ndarray:
     gain = np.minimum(gain, np.append(gain[1:], 1))
     curve = np.interp(np.arange(len(mix)), (np.arange(len(gain)) + 0.5) * block, gain)
     return np.clip(mix * 1.6 * curve, -0.99, 0.99)
-
-
-def changes(told: dict) -> list[tuple[float, float]]:
-    """Spans between the silences of a bed song's truth."""
-    return [(a[1], b[0]) for a, b in pairwise(told["silent"])]

@@ -3,7 +3,6 @@ what was heard."""
 
 from __future__ import annotations
 
-from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -17,14 +16,6 @@ _BEAT, _STROKE, _BORDER = 0.07, 0.05, 3.0  # seconds
 _TAIL = 0.5  # seconds of a last sound that ask for no beat
 
 
-def is_written(hit: Hit) -> bool:
-    return getattr(hit, "state", "written") == "written"
-
-
-def written(hearing: Hearing) -> list[Hit]:
-    return [h for h in hearing.hits if is_written(h)]
-
-
 def grid(record: Record, hearing: Hearing) -> tuple[np.ndarray, float]:
     """The click's beats in the span that sounds, at the octave that was heard: a drummer may count it at half
     or at double; with their period."""
@@ -32,7 +23,9 @@ def grid(record: Record, hearing: Hearing) -> tuple[np.ndarray, float]:
     begin, end = hearing.sounding or (0.0, hearing.duration)
 
     def laid(period: float, first: float) -> np.ndarray:
-        k = np.arange(np.ceil((begin - first - 0.03) / period), np.floor((end - _TAIL - first) / period) + 1)
+        k = np.arange(
+            np.ceil((begin - first - 0.03) / period), np.floor((end - _TAIL - first) / period) + 1
+        )
         return first + k * period
 
     octave = min((0.5, 1.0, 2.0), key=lambda r: abs(np.log(hearing.tempo.bpm / record.bpm / r)))
@@ -73,7 +66,7 @@ def on_click(record: Record, hearing: Hearing) -> dict[str, float]:
 
 def in_silence(spans: Any, hearing: Hearing) -> tuple[int, float]:
     """Strokes written in stretches without drums, and the seconds of these."""
-    inside = [h for h in written(hearing) if any(a + 0.1 < h.time < b - 0.1 for a, b in spans)]
+    inside = [h for h in hearing.hits if any(a + 0.1 < h.time < b - 0.1 for a, b in spans)]
     return len(inside), float(sum(min(b, hearing.duration) - a for a, b in spans))
 
 
@@ -93,7 +86,7 @@ def sections_a_minute(hearing: Hearing) -> float:
 def on_bed(truth: dict, hearing: Hearing) -> dict[str, float]:
     """Of a real bed with known drums: downbeats, strokes written and right, every part, strokes a minute
     where no drums play."""
-    hits, found = truth["hits"], written(hearing)
+    hits, found = truth["hits"], hearing.hits
     right, told, known = 0, [], len(found)
     for name in dict.fromkeys(TOLD.values()):
         same = {p for p, t in TOLD.items() if t == name}
@@ -109,7 +102,9 @@ def on_bed(truth: dict, hearing: Hearing) -> dict[str, float]:
     last = true_ones[-1] + 0.5
     return {
         "beats": f_measure(beats, [b.time for b in hearing.beats if b.time < last + 2], _BEAT),
-        "downbeats": f_measure(true_ones, [b.time for b in hearing.beats if b.beat == 1 and b.time < last], _BEAT),
+        "downbeats": f_measure(
+            true_ones, [b.time for b in hearing.beats if b.beat == 1 and b.time < last], _BEAT
+        ),
         "tempo": float(abs(hearing.tempo.bpm / truth["tempo"]["bpm"] - 1) < 0.005),
         "right": right / known if known else NAN,
         "recall": right / len(hits),
@@ -131,7 +126,9 @@ def last_bars(truth: dict, hearing: Hearing) -> float:
     return 1000 * max(off) if abs(hearing.tempo.bpm / truth["tempo"]["bpm"] - 1) < 0.02 else NAN
 
 
-def folded(band: np.ndarray, record: Record, hearing: Hearing, part: str, frame: float = 0.01) -> tuple[int, int]:
+def folded(
+    band: np.ndarray, record: Record, hearing: Hearing, part: str, frame: float = 0.01
+) -> tuple[int, int]:
     """Written strokes of a part in the record's folding span that stand on a 16th at which the record, folded,
     has nothing; and all of them. band: (frames,) onset strength where the part speaks."""
     assert record.folds
@@ -143,7 +140,7 @@ def folded(band: np.ndarray, record: Record, hearing: Hearing, part: str, frame:
     fold = np.array([np.mean(seen[k % 32 == c]) for c in range(32)])
     floor = np.percentile(fold, 20)
     empty = fold < floor + 0.15 * (fold.max() - floor)
-    own = [h for h in written(hearing) if h.part == part and begin < h.time < end]
+    own = [h for h in hearing.hits if h.part == part and begin < h.time < end]
     cells = [int(np.round((h.time - record.first) / cell)) % 32 for h in own]
     return sum(bool(empty[c]) for c in cells), len(own)
 
@@ -154,10 +151,8 @@ def reliability(truth: dict, hits: list[Hit]) -> list[tuple[float, bool]]:
     for name in dict.fromkeys(TOLD.values()):
         same = {p for p, t in TOLD.items() if t == name}
         heard = [h for h in hits if h.part in same]
-        matched = {id(h) for _, h in pairs([h for h in truth["hits"] if h["part"] in same], heard, _STROKE)}
+        matched = {
+            id(h) for _, h in pairs([h for h in truth["hits"] if h["part"] in same], heard, _STROKE)
+        }
         out += [(h.confidence, id(h) in matched) for h in heard]
     return out
-
-
-def steps(times: list[float]) -> list[float]:
-    return [b - a for a, b in pairwise(times)]

@@ -11,7 +11,8 @@ from orchesis.hearing import Hearing, Hit
 from orchesis.hearing.types import Beat, HeardBar, HeardMeter, Tempo
 from orchesis.meaning.feel import layback_ms
 from orchesis.meaning.fills import fill_bars
-from orchesis.score import Measured, Meter, PulseMap, Score, Section, Stroke
+from orchesis.placing.place import nearest_place
+from orchesis.score import Measured, Meter, Perhaps, PulseMap, Score, Section, Stroke
 from orchesis.score.untrusted import MOST_PARTS_READ, read_place
 
 FORMAT, VERSION = "orchesis-analysis", 1
@@ -35,7 +36,13 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
         },
         "meter": [{"bar": m.bar, "beats": m.beats, "unit": m.unit} for m in hearing.meters],
         "beats": [{"time": b.time, "bar": b.bar, "beat": b.beat} for b in hearing.beats],
-        "hits": [_hit(s, score) | _heard(s, hits) for s in score.ordered()],
+        "hits": sorted(
+            [
+                *(_hit(s, score) | _heard(s, hits) for s in score.ordered()),
+                *(_perhaps(p, score) for p in score.perhaps),
+            ],
+            key=lambda h: (h["bar"], h["time"]),
+        ),
         "sections": [
             {
                 "start": round(score.seconds(s.first_bar), 3),
@@ -74,8 +81,29 @@ def _heard(s: Stroke, hits: dict[tuple[float, str], Hit]) -> dict[str, Any]:
     return {"level": hit.level, "openness": hit.openness, "recalled": hit.recalled}
 
 
+def _perhaps(p: Perhaps, score: Score) -> dict[str, Any]:
+    """At the nearest 16th or triplet of the bars as they are."""
+    bar, place = nearest_place(score, p.time)
+    return {
+        "state": "perhaps",
+        "time": round(p.time, 4),
+        "part": p.part,
+        "loudness": p.loudness,
+        "confidence": p.confidence,
+        "bar": bar,
+        "position": _fraction(place / score.meters[bar - 1].beats),
+        "ghost": False,
+        "accent": False,
+        "ornament": None,
+        "level": p.measured.level,
+        "openness": p.measured.openness or 0.0,
+        "recalled": False,
+    }
+
+
 def _hit(s: Stroke, score: Score) -> dict[str, Any]:
     return {
+        "state": "written",
         "time": round(s.time if s.time is not None else score.seconds(s.bar, s.place), 4),
         "part": s.part,
         "loudness": s.loudness,
@@ -102,7 +130,9 @@ def hearing_of(data: dict[str, Any]) -> Hearing:
         tempo=Tempo(**{k: tempo[k] for k in ("bpm", "low", "high", "steady", "confidence")}),
         meters=tuple(HeardMeter(m["bar"], m["beats"], m["unit"]) for m in data["meter"]),
         beats=tuple(Beat(b["time"], b["bar"], b["beat"]) for b in data["beats"]),
-        hits=tuple(Hit(h["time"], h["part"], h["loudness"], h["confidence"]) for h in data["hits"]),
+        hits=tuple(
+            Hit(h["time"], h["part"], h["loudness"], h["confidence"]) for h in _written(data)
+        ),
         sections=(),
         bars=tuple(HeardBar(**{**b, "chroma": tuple(b["chroma"])}) for b in data.get("bars", ())),
     )
@@ -146,9 +176,9 @@ def _score(data: dict[str, Any], title: str) -> Score:
             confidence=h.get("confidence", 1.0),
             placed_by="heard",
         )
-        for i, h in enumerate(data["hits"])
+        for i, h in enumerate(_written(data))
     ]
-    if not all("limb" in h for h in data["hits"]):
+    if not all("limb" in h for h in _written(data)):
         from orchesis.hands import assign
 
         strokes = assign(strokes)
@@ -166,4 +196,19 @@ def _score(data: dict[str, Any], title: str) -> Score:
         swing=(swing["level"], swing["ratio"]),
         ones=tuple((float(t), float(p)) for t, p in data.get("ones", ())),
         sounding=tuple(data["sounding"]) if data.get("sounding") else None,
+        perhaps=tuple(
+            Perhaps(
+                h["part"],
+                Measured.from_json({k: h.get(k) for k in ("time", "level", "openness")}),
+                h["loudness"],
+                h["confidence"],
+            )
+            for h in data["hits"]
+            if h.get("state") == "perhaps"
+        ),
     )
+
+
+def _written(data: dict[str, Any]) -> list[dict[str, Any]]:
+    """The hits that are written; files from before there were others say nothing of it."""
+    return [h for h in data["hits"] if h.get("state", "written") == "written"]

@@ -21,7 +21,7 @@ import numpy as np
 from scipy.optimize import minimize
 
 from bench import beds, records
-from bench.record_list import RECORDS, side
+from bench.record_list import BEDS, RECORDS, side
 from orchesis.errors import BadSound
 from orchesis.hearing import hits, judging, network, pulse, spectrum, take_in
 from orchesis.hearing.network import CLASSES, heard_class
@@ -37,7 +37,10 @@ _SAID = {"rimshot": "snare", "crash_2": "crash"}
 #: Kits and levels (dB against the usual) of the beds.
 _BEDS = (
     (("Millo_MultiLayered3", "Millo-Drums_v.1"), 0.0),
-    (("made-200", "made-201", "made-202", "made-203", "Millo_MultiLayered3", "Millo-Drums_v.1"), 3.0),
+    (
+        ("made-200", "made-201", "made-202", "made-203", "Millo_MultiLayered3", "Millo-Drums_v.1"),
+        3.0,
+    ),
     (("made-204", "made-205", "Millo_MultiLayered3", "Millo-Drums_v.1"), -3.0),
 )
 
@@ -109,7 +112,10 @@ def _of_record(job: tuple[str, tuple]) -> Song | None:
 def _of_made(job: tuple[int, tuple[str, ...], float]) -> Song | None:
     seed, names, rough = job
     made, seen, activity = heard(seed, 60.0, names, rough=rough)
-    truth = {n: np.array([s.event.time for s in made.strokes if s.name == n and s.share >= mix.AUDIBLE]) for n in CLASSES}
+    truth = {
+        n: np.array([s.event.time for s in made.strokes if s.name == n and s.share >= mix.AUDIBLE])
+        for n in CLASSES
+    }
     hidden = {
         n: np.array([s.event.time for s in made.strokes if s.name == n and s.share < mix.AUDIBLE]
                     + [t for t, graced in made.graces if graced == n])
@@ -128,7 +134,9 @@ def material() -> list[Song]:
     known, effects = records.fetch(), records.effects()
     paths: list[Path] = []
     for names, louder in _BEDS:
-        chosen = tuple(replace(b, drums_db=b.drums_db + louder) for b in beds.BEDS if side(b.stem) == "tune")
+        chosen = tuple(
+            replace(b, drums_db=b.drums_db + louder) for b in BEDS if side(b.stem) == "tune"
+        )
         paths += beds.made(chosen, names, known, effects, records.FOLDER / f"beds{louder:+.0f}")
     silent = [(str(records.shortened(known[r.stem])), r.silent) for r in RECORDS
               if r.silent and side(r.stem) == "tune" and r.stem in known]  # fmt: skip
@@ -152,7 +160,9 @@ def fit(rows: np.ndarray, right: np.ndarray) -> np.ndarray:
         slope = x.T @ pull / len(x) + 2 * _RIDGE * np.append(w[:-1], 0)
         return float(np.logaddexp(0, -z).mean() + _RIDGE * (w[:-1] ** 2).sum()), slope
 
-    w = minimize(cost, np.zeros(x.shape[1]), jac=True, method="L-BFGS-B", options={"maxiter": 500}).x
+    w = minimize(
+        cost, np.zeros(x.shape[1]), jac=True, method="L-BFGS-B", options={"maxiter": 500}
+    ).x
     scaled = np.where(flat, 0, w[:-1] / spread)
     # One of the last columns is 1 (the part): the constant is theirs.
     scaled[-len(CLASSES) :] += w[-1] - float(scaled @ middle)
@@ -161,7 +171,10 @@ def fit(rows: np.ndarray, right: np.ndarray) -> np.ndarray:
 
 def fitted(kinds: np.ndarray, rows: np.ndarray, right: np.ndarray) -> dict[str, np.ndarray]:
     families = np.array([judging.family_of(k) for k in kinds])
-    return {f: fit(rows[families == f], right[families == f]) for f in set(judging.FAMILIES.values()) | {judging.OTHER}}
+    return {
+        f: fit(rows[families == f], right[families == f])
+        for f in set(judging.FAMILIES.values()) | {judging.OTHER}
+    }
 
 
 def told(known: dict[str, np.ndarray], kinds: np.ndarray, rows: np.ndarray) -> np.ndarray:
@@ -175,7 +188,11 @@ def learn(songs: list[Song]) -> dict[str, dict[str, list[float]]]:
     kinds = [judging.kinds_of(s.candidates) for s in songs]
 
     def stacked(rows: list[np.ndarray], kept: list[bool]) -> tuple[np.ndarray, ...]:
-        own = [(k[s.counts], r[s.counts], s.right[s.counts]) for k, r, s, keep in zip(kinds, rows, songs, kept, strict=True) if keep]
+        own = [
+            (k[s.counts], r[s.counts], s.right[s.counts])
+            for k, r, s, keep in zip(kinds, rows, songs, kept, strict=True)
+            if keep
+        ]
         return tuple(np.concatenate([o[i] for o in own]) for i in range(3))
 
     rows = [s.rows for s in songs]
@@ -186,7 +203,9 @@ def learn(songs: list[Song]) -> dict[str, dict[str, list[float]]]:
             if fold[s.group] == k:
                 sure[i] = told(known, kinds[i], rows[i])
     first = fitted(*stacked(rows, [True] * len(songs)))
-    again = [judging.second_look(s.candidates, p, s.beats) for s, p in zip(songs, sure, strict=True)]
+    again = [
+        judging.second_look(s.candidates, p, s.beats) for s, p in zip(songs, sure, strict=True)
+    ]
     final: list[np.ndarray] = [np.zeros(0)] * len(songs)
     for k in range(_FOLDS):
         known = fitted(*stacked(again, [fold[s.group] != k for s in songs]))
@@ -207,7 +226,9 @@ def report(songs: list[Song], sure: list[np.ndarray]) -> str:
     p = np.concatenate([x[s.counts] for x, s in zip(sure, songs, strict=True)])
     right = np.concatenate([s.right[s.counts] for s in songs])
     keep = p >= judging.WRITTEN
-    rel = " ".join(f"{a:.1f}:{right[(p >= a) & (p < a + 0.1)].mean():.2f}" for a in np.arange(0, 0.95, 0.1))
+    rel = " ".join(
+        f"{a:.1f}:{right[(p >= a) & (p < a + 0.1)].mean():.2f}" for a in np.arange(0, 0.95, 0.1)
+    )
     return f"right {right[keep].mean():.3f} found {right[keep].sum() / right.sum():.3f} of candidates; {rel}"
 
 

@@ -19,11 +19,13 @@ _METERS = {4: 0.0, 3: 0.6, 2: 3.0, 5: 1.2, 6: 2.0, 7: 1.2}
 _EACH_BAR = {4: 0.0, 3: 0.0, 2: 0.9, 5: 0.1, 6: 0.2, 7: 0.2}
 #: What another meter from a bar on costs.
 _CHANGE = 4.0
-#: What speaks (log odds) for a 1 where the most regular bars of the whole song have theirs: a bar beside
-#: them needs more evidence than that, and so does every bar until the 1 is back. Chosen on songs without sound of other seeds, a sixth of which change
-#: their meter, and on records to tune by, which don't.
+#: What speaks (log odds) for a 1 where the most regular bars of the whole song have theirs: a bar
+#: beside them needs more evidence than that, and so does every bar until the 1 is back. Chosen on
+#: songs without sound of other seeds, a sixth of which change their meter, and on records to tune
+#: by, which don't.
 _REGULAR, _FEWEST = 1.3, 8
-#: How likely the 1s of a stretch of other bars must be on the whole, and how much more than the usual ones.
+#: How likely the 1s of a stretch of other bars must be on the whole, and how much more than the
+#: usual ones.
 _OWN, _BESIDE = 0.65, 0.2
 _AT_END = 4  # bars of such a stretch behind which nothing comes
 #: From so many bars of two on, and from this tempo on, they are counted in four.
@@ -104,7 +106,8 @@ def divided(one: np.ndarray) -> int:
 
 
 def regular(one: np.ndarray) -> float:
-    """How much speaks (log likelihood) for bars of three or four beats all through, wherever their 1s lie.
+    """How much speaks (log likelihood) for bars of three or four beats all through, wherever
+    their 1s lie.
 
     one: (beats,) how likely each beat is a one, 0..1.
     """
@@ -140,7 +143,7 @@ def in_fours(
                 for p in (0, 1)
             ]
             # Between other bars an even run leaves nothing over, or a two at both of its ends.
-            between = 0 < at and run < len(sizes) and (run - at) % 2 == 0
+            between = at > 0 and run < len(sizes) and (run - at) % 2 == 0
             least = _TWO_OVER + 0.1 * (run - at) if between else 0.5
             second = told[1] > told[0] + least
             made += ([own[0]] if second else []) + own[int(second) : -1 : 2]
@@ -152,10 +155,12 @@ def in_fours(
 
 
 def settled(starts: list[int], one: np.ndarray) -> list[int]:
-    """Bars (indices of the beats on which they begin) without strays: a stretch whose 1s lie beside those
+    """Bars (indices of the beats on which they begin) without strays: a stretch whose 1s lie
+    beside those
     of the most regular bars stands only where its own 1s are clear and theirs are not.
 
-    Nothing is settled where no bars of one size and phase are most of the song. one: see ``bars_of``.
+    Nothing is settled where no bars of one size and phase are most of the song. one: see
+    ``bars_of``.
     """
     bars = list(pairwise(starts))
     keys = [(b - a, a % (b - a)) for a, b in bars]

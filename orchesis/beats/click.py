@@ -10,16 +10,18 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d
+from scipy.ndimage import maximum_filter1d, median_filter
 
 from orchesis.beats.bars import regular
 
 _WINDOW = 200  # frames
+_NOISE = 1.0  # log odds of a beat that is none
 _FLOOR = 0.03  # likelihood of a beat that says nothing
-#: What another phase costs, in log odds: thirty clear beats. A record is seldom cut, and music that plays
-#: round the beat for a while returns to it.
+#: What another phase costs, in log odds: thirty clear beats. A record is seldom cut, and music
+#: that plays round the beat for a while returns to it.
 _MOVED = 100.0
 _OTHER = 100.0  # what another period costs
+_LEFT_OUT, _STRETCH = 0.5, 8  # share met, over so many windows, that asks for another period
 _TRIED = 8  # periods that are followed through the whole song
 _FAR, _FINE = 0.04, 2e-4  # how far from the felt period a click is sought, and in what steps
 
@@ -65,7 +67,8 @@ _BESIDE = (0.5, 1 / 3, 2 / 3, 0.25, 0.75)
 
 
 def _on_beat(seen: np.ndarray, one: np.ndarray, found: Click) -> Click:
-    """The grid, or the one beside it whose beats and bars together say more: a band that plays round the
+    """The grid, or the one beside it whose beats and bars together say more: a band that plays
+    round the
     beat makes beats of its off-beats, but no bars."""
 
     def moved(share: float) -> Click:
@@ -105,22 +108,28 @@ def _likely(seen: np.ndarray, centre: float, step: float) -> list[float]:
 
 def _refined(seen: np.ndarray, found: Click, period: float, step: float) -> Click:
     """With a second period where one alone leaves a long stretch without its beats."""
-    spans = found.spans
-    if len(spans) < 2:
+    met, most = _met(seen, found)
+    low = median_filter((met < _LEFT_OUT * most).astype(int), 5)
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], low, [0]]))).reshape(-1, 2)
+    begin, end = max(edges, key=lambda e: e[1] - e[0], default=(0, 0))
+    if end - begin < _STRETCH:
         return found
-    others = []
-    for span in spans:
-        if span.end - span.start < 8 * _WINDOW or span.period != period:
-            continue
-        own = seen[int(span.start) : int(span.end)]
-        fine = max(step, 0.1 * period / len(own))
-        one = max(((_path(own, [p]).evidence, p) for p in _likely(own, period, fine)))
-        if abs(one[1] / period - 1) > 2 * step and one[0] > 0:
-            others.append(one[1])
-    if not others:
+    own = seen[begin * _WINDOW : end * _WINDOW]
+    _, other = _best(own, _likely(own, period, max(step, 0.1 * period / len(own))))
+    if abs(other / period - 1) < 2 * step:
         return found
-    both = _path(seen, [period, *others[:2]])
+    both = _path(seen, [period, other])
     return both if both.evidence > found.evidence else found
+
+
+def _met(seen: np.ndarray, found: Click) -> tuple[np.ndarray, np.ndarray]:
+    """(windows,) evidence that a path meets, and that the best phase of its period would."""
+    folded = _folded(seen, found.spans[0].period)
+    at = path_of(found)[0].astype(int)
+    window = np.minimum(at // _WINDOW, len(folded) - 1)
+    inside = at < len(seen)
+    met = np.bincount(window[inside], seen[at[inside]], minlength=len(folded))
+    return met, folded.max(axis=1)
 
 
 def _path(seen: np.ndarray, periods: list[float]) -> Click:
@@ -173,9 +182,7 @@ def _folded(seen: np.ndarray, period: float) -> np.ndarray:
     return made.reshape(count, len(phases))
 
 
-def _spans(
-    seen: np.ndarray, periods: list[float], states: list[tuple[int, int]]
-) -> list[Span]:
+def _spans(seen: np.ndarray, periods: list[float], states: list[tuple[int, int]]) -> list[Span]:
     made: list[Span] = []
     begin = 0
     for w in range(1, len(states) + 1):
@@ -197,7 +204,7 @@ def _cut(seen: np.ndarray, a: Span, b: Span) -> float:
 
     def told(span: Span) -> tuple[np.ndarray, np.ndarray]:
         at = beats_of(span._replace(start=low, end=high))
-        return at, seen[np.minimum(np.round(at).astype(int), len(seen) - 1)]
+        return at, seen[np.minimum(np.round(at).astype(int), len(seen) - 1)] - _NOISE
 
     (one, first), (two, second) = told(a), told(b)
     moments = np.sort(np.concatenate([one, two, [low, high]])) + 0.5

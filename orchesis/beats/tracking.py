@@ -78,12 +78,20 @@ def held(beats: np.ndarray, seen: np.ndarray) -> np.ndarray:
     Between two stretches of clear beats as many beats are laid evenly as their tempi ask for;
     before the first and behind the last the tempo goes on. seen: (frames,) log odds of a beat.
     """
-    told = np.convolve(np.pad(seen[beats], _ROUND, mode="reflect"), np.ones(2 * _ROUND + 1), "valid")
+    told = np.convolve(
+        np.pad(seen[beats], _ROUND, mode="reflect"), np.ones(2 * _ROUND + 1), "valid"
+    )
     clear = told / (2 * _ROUND + 1) > _CLEAR
     if len(beats) < 3 * _ROUND or clear.all() or not clear.any():
         return beats
     edges = np.flatnonzero(np.diff(np.concatenate([[0], clear.astype(int), [0]])))
-    runs = [(a, b) for a, b in edges.reshape(-1, 2) if b - a >= _ROUND]
+
+    def trimmed(edge: np.ndarray) -> tuple[int, int]:
+        """A clear stretch begins and ends with a beat that is clear itself."""
+        own = edge[0] + np.flatnonzero(seen[beats[edge[0] : edge[1]]] > _CLEAR)
+        return (int(own[0]), int(own[-1]) + 1) if len(own) else (0, 0)
+
+    runs = [(a, b) for a, b in map(trimmed, edges.reshape(-1, 2)) if b - a >= _ROUND]
     if not runs:
         return beats
     times = beats.astype(float)

@@ -24,7 +24,8 @@ _WEIGHTS = {"drums": 0.4, "harmony": 0.2, "timbre": 0.5, "level": 0.3}
 _QUIETEST = 45.0  # dB below the loudest bar at which differences of level end
 _FILL, _FILLED = 3, 0.3  # strokes that make a fill; what one tells of the border behind it
 _THIN, _STOPPED = 0.3, 0.8  # share of the usual strokes; what drums that stop or return tell
-#: A jump of the level over a bar line from so many dB on, by so many more, tells so much of a border.
+#: A jump of the level over a bar line from so many dB on, by so many more, tells so much of a
+#: border.
 _JUMP, _JUMPS, _JUMPED = 4.0, 8.0, 0.7
 _APART = 0.6  # what a bar of another meter than its neighbours tells of the borders round it
 _SAME = 0.2
@@ -36,7 +37,8 @@ _FAMILIES = ("kick", "snare", "cross_stick", "hat_closed", "hat_open", "ride", "
 def bar_features(
     spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, ...]
 ) -> dict[str, np.ndarray]:
-    """Of each bar, a row each: the drums' strokes by family and eighth of the bar and how much of each
+    """Of each bar, a row each: the drums' strokes by family and eighth of the bar and how much of
+    each
     time surface, chords by half bars, timbre (mean level in twelve bands), level in dB."""
     starts = [b.time for b in beats if b.beat == 1]
     level = spectrum.bands.mean(axis=1)
@@ -133,7 +135,8 @@ def _odd_bars(beats: tuple[Beat, ...]) -> np.ndarray:
 
 
 def _jumps(level: np.ndarray) -> np.ndarray:
-    """(bars,) 0..1, how far the level of two bars jumps with a bar, where no line beside it jumps more."""
+    """(bars,) 0..1, how far the level of two bars jumps with a bar, where no line beside it jumps
+    more."""
     count = len(level)
     jump = np.zeros(count)
     for i in range(2, count - 1):

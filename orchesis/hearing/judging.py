@@ -1,11 +1,12 @@
 """How sure a stroke is, judged by its whole song: calibrated on rough mixes and real beds.
 
-The network hears single onsets; a guitar chord may look like a crash to it, and a voice like a snare.
-What tells them apart is the company they keep. Two looks, each a logistic judgement per family of parts:
-the first asks how clear the stroke is, whether its part is clear elsewhere in the song and near it, how
-much of the sound the drums have there, and what the sound does behind the onset (a cymbal rings, a chord
-is stopped); the second asks the judgements of the first at the same place of the bars around and of rival
-parts at the same moment. Weights: training/judge.py, from material kept apart from the networks'.
+The network hears single onsets; a guitar chord may look like a crash to it, and a voice like a
+snare. What tells them apart is the company they keep. Two looks, each a logistic judgement per
+family of parts: the first asks how clear the stroke is, whether its part is clear elsewhere in
+the song and near it, how much of the sound the drums have there, and what the sound does behind
+the onset (a cymbal rings, a chord is stopped); the second asks the judgements of the first at the
+same place of the bars around and of rival parts at the same moment. Weights: training/judge.py,
+from material kept apart from the networks'.
 """
 
 from __future__ import annotations
@@ -26,8 +27,9 @@ from orchesis.hearing.types import Beat, Hit
 #: Confidence from which on a stroke is written, and from which on it is kept as perhaps one.
 WRITTEN, PERHAPS = 0.4, 0.15
 FAMILIES = {
-    "kick": "kick", "snare": "snare", "cross_stick": "snare", "hat_closed": "hat", "hat_open": "hat",
-    "hat_foot": "hat", "ride": "ride", "ride_bell": "ride", "crash": "crash", "splash": "crash",
+    "kick": "kick", "snare": "snare", "cross_stick": "snare", "hat_closed": "hat",
+    "hat_open": "hat", "hat_foot": "hat", "ride": "ride", "ride_bell": "ride", "crash": "crash",
+    "splash": "crash",
     "china": "crash", "tom": "tom",
 }  # fmt: skip
 OTHER = "other"
@@ -37,7 +39,17 @@ _BANDS = {"kick": (30, 150), "snare": (200, 6000), "cross_stick": (1000, 8000), 
 _CYMBAL = (5000, 16000)
 #: Parts that may be taken for one another.
 _RIVALS = (
-    ("hat_closed", "hat_open", "ride", "ride_bell", "crash", "shaker", "hat_foot", "splash", "china"),
+    (
+        "hat_closed",
+        "hat_open",
+        "ride",
+        "ride_bell",
+        "crash",
+        "shaker",
+        "hat_foot",
+        "splash",
+        "china",
+    ),
     ("snare", "cross_stick", "clap", "tom", "block"),
     ("kick", "tom"),
 )
@@ -65,7 +77,9 @@ def judged(
     kinds = kinds_of(candidates)
     sure = _told("first", kinds, first_look(candidates, np.array(first), spectrum, activity, beats))
     sure = _told("second", kinds, second_look(candidates, sure, beats))
-    return [replace(h, confidence=round(float(p), 3)) for h, p in zip(candidates, sure, strict=True)]
+    return [
+        replace(h, confidence=round(float(p), 3)) for h, p in zip(candidates, sure, strict=True)
+    ]
 
 
 def kinds_of(candidates: list[Hit]) -> np.ndarray:
@@ -107,7 +121,8 @@ def first_look(
     known += [mean, share, rate, near, clean, dense, here, one, four, sides, company]
     known += [np.array([h.level for h in candidates]), *_off_grid(times, beats)]
     return _with_products(known, kinds, (
-        (clear, mean), (clear, near), (clear, four), (clear, known[2]), (mean, near), (four, known[3]),
+        (clear, mean), (clear, near), (clear, four), (clear, known[2]), (mean, near),
+        (four, known[3]),
         (clear, share), (clear, company), (clear, clear), (four, four), (mean, mean),
         (clear, clean), (clear, here), (mean, clean), (near, here), (here, here),
     ))  # fmt: skip
@@ -123,17 +138,23 @@ def _with_products(
 def _sound(
     kinds: np.ndarray, times: np.ndarray, spectrum: Spectrum, activity: Activity
 ) -> list[np.ndarray]:
-    """The drums' share of the sound round each stroke (logs: within a second, within four, of the song),
-    in its own band at its onset; how much its band rises there, and how far it has fallen 0.1 and 0.25 s on."""
+    """The drums' share of the sound round each stroke (logs: within a second, within four, of the
+    song),
+    in its own band at its onset; how much its band rises there, and how far it has fallen 0.1 and
+    0.25 s on."""
     at = np.clip(np.round(times / FRAME).astype(int), 0, spectrum.frames - 1)
     centres = band_edges()[1:-1]
     power = spectrum.bands**2
     drums = power * activity.mask
-    whole_sum, drum_sum = (np.concatenate([[0], np.cumsum(x.sum(axis=1, dtype=float))]) for x in (power, drums))
+    whole_sum, drum_sum = (
+        np.concatenate([[0], np.cumsum(x.sum(axis=1, dtype=float))]) for x in (power, drums)
+    )
 
     def share(reach: int) -> np.ndarray:
         lo, hi = np.clip(at - reach, 0, spectrum.frames), np.clip(at + reach, 0, spectrum.frames)
-        return np.log(drum_sum[hi] - drum_sum[lo] + 1e-9) - np.log(whole_sum[hi] - whole_sum[lo] + 1e-9)
+        return np.log(drum_sum[hi] - drum_sum[lo] + 1e-9) - np.log(
+            whole_sum[hi] - whole_sum[lo] + 1e-9
+        )
 
     own, rise, soon, later = np.zeros((4, len(times)))
     for kind in np.unique(kinds):
@@ -157,7 +178,8 @@ def _sound(
 def _elsewhere(
     kinds: np.ndarray, times: np.ndarray, sure: np.ndarray, clear: np.ndarray
 ) -> tuple[np.ndarray, ...]:
-    """Of the part in the whole song: mean clarity, share of sure strokes, rate; and its mean clarity near.
+    """Of the part in the whole song: mean clarity, share of sure strokes, rate; and its mean
+    clarity near.
     With kinds that are all one, the same of all that is heard."""
     mean, share, rate, near = np.zeros((4, len(times)))
     minutes = max(8.0, float(np.ptp(times))) / 60
@@ -179,14 +201,17 @@ def _elsewhere(
 
 
 def _crowd(times: np.ndarray, sure: np.ndarray) -> tuple[np.ndarray, ...]:
-    """Sure strokes of any part within a second, within four, and on the thinner side of those (logs)."""
+    """Sure strokes of any part within a second, within four, and on the thinner side of those
+    (logs)."""
     strong = np.sort(times[sure > _SURE])
 
     def between(a: np.ndarray, b: np.ndarray) -> np.ndarray:
         return np.searchsorted(strong, b) - np.searchsorted(strong, a)
 
     itself = sure > _SURE
-    one, four = (np.log1p(np.maximum(0, between(times - w, times + w) - itself)) for w in (1.0, 4.0))
+    one, four = (
+        np.log1p(np.maximum(0, between(times - w, times + w) - itself)) for w in (1.0, 4.0)
+    )
     sides = np.minimum(between(times - 4, times - 0.02), between(times + 0.02, times + 4))
     return one, four, np.log1p(sides)
 
@@ -206,7 +231,8 @@ def _company(kinds: np.ndarray, times: np.ndarray, clear: np.ndarray) -> np.ndar
 
 
 def _off_grid(times: np.ndarray, beats: tuple[Beat, ...]) -> list[np.ndarray]:
-    """How far off the nearest 16th, triplet 8th (both in their own lengths) and beat each stroke lies."""
+    """How far off the nearest 16th, triplet 8th (both in their own lengths) and beat each stroke
+    lies."""
     at = np.array([b.time for b in beats])
     k = np.clip(np.searchsorted(at, times, side="right") - 1, 0, len(at) - 2)
     part = (times - at[k]) / (at[k + 1] - at[k])
@@ -214,7 +240,8 @@ def _off_grid(times: np.ndarray, beats: tuple[Beat, ...]) -> list[np.ndarray]:
 
 
 def second_look(candidates: list[Hit], sure: np.ndarray, beats: tuple[Beat, ...]) -> np.ndarray:
-    """(n, columns) what the first judgements, asked of the bars and parts around, say of each candidate."""
+    """(n, columns) what the first judgements, asked of the bars and parts around, say of each
+    candidate."""
     kinds = kinds_of(candidates)
     times = np.array([h.time for h in candidates])
     clear = logit(sure)
@@ -224,9 +251,24 @@ def second_look(candidates: list[Hit], sure: np.ndarray, beats: tuple[Beat, ...]
     places = _same_places(kinds, times, sure, beats)
     rivals = _rivals(kinds, times, sure)
     company = _company(kinds, times, clear)
-    known = [clear, mean, share, rate, near, clean, here, one, four, sides, company, *places, *rivals]
+    known = [
+        clear,
+        mean,
+        share,
+        rate,
+        near,
+        clean,
+        here,
+        one,
+        four,
+        sides,
+        company,
+        *places,
+        *rivals,
+    ]
     return _with_products(known, kinds, (
-        (clear, mean), (clear, near), (clear, four), (clear, places[0]), (places[0], near), (clear, rivals[0]),
+        (clear, mean), (clear, near), (clear, four), (clear, places[0]), (places[0], near),
+        (clear, rivals[0]),
         (clear, share), (clear, clear), (four, four), (mean, mean), (places[0], places[0]),
         (clear, clean), (clear, here), (here, here),
     ))  # fmt: skip
@@ -235,7 +277,8 @@ def second_look(candidates: list[Hit], sure: np.ndarray, beats: tuple[Beat, ...]
 def _same_places(
     kinds: np.ndarray, times: np.ndarray, sure: np.ndarray, beats: tuple[Beat, ...]
 ) -> list[np.ndarray]:
-    """At the same place of the bars around: mean and best of the part's confidence in all, in the two
+    """At the same place of the bars around: mean and best of the part's confidence in all, in the
+    two
     nearest on either side, and the mean of the surest rival's."""
     if sum(b.beat == 1 for b in beats) < 3:
         return [np.full(len(times), 0.3), np.full(len(times), 0.3), np.zeros(len(times))]
@@ -291,4 +334,3 @@ def _rivals(kinds: np.ndarray, times: np.ndarray, sure: np.ndarray) -> list[np.n
         strong = sure[against]
         whole[own] = np.log1p(strong[strong > _CLEAR].sum() / max(1.0, sure[own].sum()))
     return [here, whole]
-

@@ -1,8 +1,8 @@
 """Loops: short files that start and end on a beat are a whole number of bars.
 
-A loop is felt going round, as it will be played: the network hears it several times in a row and so has
-more than two bars to settle on. Where a whole number of the beats it then feels fills the file, the file
-is a loop: its beats divide it evenly, and its bars begin where it does.
+A loop is felt going round, as it will be played: the network hears it several times in a row and
+so has more than two bars to settle on. Where a whole number of the beats it then feels fills the
+file, the file is a loop: its beats divide it evenly, and its bars begin where it does.
 """
 
 from __future__ import annotations
@@ -24,8 +24,8 @@ _NEAR = 0.15  # of a beat, how near its own start a loop's grid lies
 
 
 class Loop(NamedTuple):
-    """felt: as in a song, for the file's own frames. times: beats (seconds) and the one behind the last;
-    size: beats of a bar."""
+    """felt: as in a song, for the file's own frames. times: beats (seconds) and the one behind
+    the last; size: beats of a bar."""
 
     felt: Felt
     times: np.ndarray
@@ -35,8 +35,8 @@ class Loop(NamedTuple):
 def found(
     grid: np.ndarray, hits: list[Hit], duration: float, sounding: tuple[float, float]
 ) -> Loop | None:
-    """The loop that a file is, or None. grid: (ROWS, frames of 20 ms), see pulsegrid; hits: its strokes;
-    sounding: seconds between which it sounds."""
+    """The loop that a file is, or None. grid: (ROWS, frames of 20 ms), see pulsegrid; hits: its
+    strokes; sounding: seconds between which it sounds."""
     starts = min([h.time for h in hits] + [sounding[0]])
     if duration > LONGEST or starts > _STARTS or sounding[1] < duration - _SOUNDS or len(hits) < 4:
         return None
@@ -46,7 +46,10 @@ def found(
     at = np.minimum(((np.arange(frames) * STEP) % duration / STEP).astype(int), own - 1)
     going = grid[:, at]
     going[:BAND] = stroke_rows(
-        ((h.time + k * duration, h.part, h.loudness, h.confidence) for k in range(rounds) for h in hits),
+        (
+            (h.time + k * duration, h.part, h.loudness, h.confidence)
+            for k in range(rounds) for h in hits
+        ),
         frames,
     )[:BAND]  # fmt: skip
     felt = feel(going)

@@ -66,7 +66,11 @@ def observed(felt: Felt, laid: Laid, strokes: np.ndarray) -> tuple[np.ndarray, n
             seen[k], spread[k] = crest * FRAME, _FELT_SPREAD
     if len(strokes):
         at = np.where(np.isnan(seen), guess, seen)
-        index = np.clip(np.searchsorted(strokes, at), 1, len(strokes) - 1) if len(strokes) > 1 else np.zeros(len(at), int)
+        index = (
+            np.clip(np.searchsorted(strokes, at), 1, len(strokes) - 1)
+            if len(strokes) > 1
+            else np.zeros(len(at), int)
+        )
         left, right = strokes[index - 1], strokes[index]
         nearest = np.where(np.abs(left - at) < np.abs(right - at), left, right)
         close = np.abs(nearest - at) < _NEAR
@@ -112,7 +116,8 @@ def _beats(felt: Felt, hits: list[Hit]) -> tuple[np.ndarray, np.ndarray]:
 
 
 def _bars(felt: Felt, times: np.ndarray, hits: list[Hit]) -> tuple[list[int], np.ndarray]:
-    """Indices of the beats on which bars begin, and the beats (seconds; eighths, where bars of five or
+    """Indices of the beats on which bars begin, and the beats (seconds; eighths, where bars of
+    five or
     seven are counted in those)."""
     frames_of = np.clip((times / FRAME).round().astype(int), 0, len(felt.one) - 1)
     one = maximum_filter1d(felt.one, 7)[frames_of]
@@ -125,9 +130,7 @@ def _bars(felt: Felt, times: np.ndarray, hits: list[Hit]) -> tuple[list[int], np
     return in_eighths(settled(in_fours(bars_of(one), times, one, crashes), one), times, struck)
 
 
-def find(
-    spectrum: Spectrum, activity: network.Activity, hits: list[Hit]
-) -> Pulse:
+def find(spectrum: Spectrum, activity: network.Activity, hits: list[Hit]) -> Pulse:
     """Tempo, meters and beats of one song, bar 1 first.
 
     Bars reach from the bar of the first sound to the bar of the last; one closing beat

@@ -1,8 +1,9 @@
 """Rival readings of a song's tempo, and the beats that each lays.
 
-The network (training/pulse.py) tells how fast the pulse is felt at every moment and how likely a beat
-and a one fall there. Each rival tempo is followed through the song, its beats are laid (to a click, if the
-song keeps to one; otherwise on the path over the likeliest beats), and the reading that says most wins.
+The network (training/pulse.py) tells how fast the pulse is felt at every moment and how likely a
+beat and a one fall there. Each rival tempo is followed through the song, its beats are laid (to a
+click, if the song keeps to one; otherwise on the path over the likeliest beats), and the reading
+that says most wins.
 """
 
 from __future__ import annotations
@@ -17,7 +18,7 @@ from orchesis.beats import click
 from orchesis.beats.bars import bars_of
 from orchesis.beats.tracking import held, track
 from orchesis.hearing import network
-from orchesis.hearing.hits import FRAME, Hit
+from orchesis.hearing.hits import Hit
 from orchesis.hearing.pulsegrid import BAND, CHORD, STEP, band_rows, stroke_rows
 from orchesis.hearing.spectrum import Spectrum
 from orchesis.hearing.tempo_bins import BINS, FASTEST, SLOWEST, bpm_of
@@ -82,7 +83,8 @@ def tempo_path(felt: Felt) -> np.ndarray:
 
 
 class Laid(NamedTuple):
-    """Beats of a song: their frames, the indices of those before which the grid was cut, and whether they
+    """Beats of a song: their frames, the indices of those before which the grid was cut, and
+    whether they
     keep to a click."""
 
     frames: np.ndarray
@@ -113,7 +115,8 @@ def reading(felt: Felt, score: float, bpm: np.ndarray) -> Reading:
 
 
 def lay(beat: np.ndarray, one: np.ndarray, period: np.ndarray) -> Laid:
-    """Beats at about a period (frames, at every frame): a click's, where it meets nearly what the freest
+    """Beats at about a period (frames, at every frame): a click's, where it meets nearly what the
+    freest
     path does; otherwise that path, holding its tempo where nothing was felt.
 
     beat, one: how likely a beat, and a one, falls at each frame, 0..1.

@@ -14,6 +14,7 @@ _SPEAKS = 0.35  # share of the song that verse and chorus together must be
 _MOST = 6  # times that a verse or a chorus returns at most
 _THIN, _BRIDGE = 0.5, 4  # share of the usual strokes of what is thin; bars of a bridge, at least
 
+
 def level_of(score: Score, section: Section, levels: Sequence[Sequence[float]]) -> float | None:
     """Mean level of a section in dB against the loudest second; None if unknown.
 
@@ -34,12 +35,12 @@ def _crashes(strokes: Sequence[Stroke]) -> int:
 def names(score: Score, levels: Sequence[Sequence[float]] = ()) -> list[str]:
     """A modest name proposed for every section: what a musician would dare to write.
 
-    Verse and chorus are named where the form speaks for them: both return, together they are a good part
-    of the song, and neither returns more often than such parts do. The chorus is the one that is loudest
-    and densest, the verse the other one that comes first. What opens or closes the song and never returns
-    is its intro or outro; the one part that stands alone in the middle is a bridge, or a breakdown if it
-    is thin. Everything else has the letter of its music, with a count where it returns, and the plain fact
-    that no drums play in it.
+    Verse and chorus are named where the form speaks for them: both return, together they are a
+    good part of the song, and neither returns more often than such parts do. The chorus is the
+    one that is loudest and densest, the verse the other one that comes first. What opens or
+    closes the song and never returns is its intro or outro; the one part that stands alone in the
+    middle is a bridge, or a breakdown if it is thin. Everything else has the letter of its music,
+    with a count where it returns, and the plain fact that no drums play in it.
     """
     bars = score.by_bar()
     sections = score.sections
@@ -81,7 +82,9 @@ def names(score: Score, levels: Sequence[Sequence[float]] = ()) -> list[str]:
     for kind in kinds:
         seen[kind] += 1
         is_letter = len(kind) == 1
-        made.append(kind if total[kind] == 1 or (is_letter and seen[kind] == 1) else f"{kind} {seen[kind]}")
+        made.append(
+            kind if total[kind] == 1 or (is_letter and seen[kind] == 1) else f"{kind} {seen[kind]}"
+        )
     return made
 
 
@@ -94,7 +97,9 @@ def _verse_and_chorus(
     power: dict[str, float] = {}
     first: dict[str, int] = {}
     for n, s in enumerate(sections):
-        struck = 4.0 * sum(_crashes(bars[b]) for b in range(s.first_bar, s.last_bar + 1) if b in bars)
+        struck = 4.0 * sum(
+            _crashes(bars[b]) for b in range(s.first_bar, s.last_bar + 1) if b in bars
+        )
         strength = (level_of(score, s, levels) or 0.0) + 0.15 * density(s) + struck / s.bars
         power[s.label] = max(power.get(s.label, -1e9), strength)
         first.setdefault(s.label, n)

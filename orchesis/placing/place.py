@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from dataclasses import replace
 from fractions import Fraction
 
 from orchesis.hearing import Hearing, Hit
-from orchesis.placing import dynamics
+from orchesis.placing import dynamics, quantise
 from orchesis.placing.requantise import requantise
-from orchesis.score import Measured, Meter, PulseMap, Score, Section, Stroke
+from orchesis.score import Measured, Meter, Perhaps, PulseMap, Score, Section, Stroke
 from orchesis.score.kit import HAT_PARTS
 
 
@@ -26,6 +27,10 @@ def place(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
         artist=artist,
         ones=hearing.ones,
         sounding=hearing.sounding,
+        perhaps=tuple(
+            Perhaps(h.part, Measured(h.time, h.level, _openness(h)), h.loudness, h.confidence)
+            for h in hearing.perhaps
+        ),
     )
     strokes = [
         Stroke(
@@ -44,6 +49,16 @@ def place(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
     moments = {s.id: hit.time for s, hit in zip(strokes, hearing.hits, strict=True)}
     placed = requantise(replace(score, strokes={s.id: s for s in strokes}), moments)
     return placed.with_strokes(dynamics.classed(placed.strokes.values()))
+
+
+def nearest_place(score: Score, moment: float) -> tuple[int, Fraction]:
+    """The bar and the place in it (beats) nearest to a moment (seconds); moments outside the bars
+    go to the first or the last of them."""
+    starts = score.bar_beats()
+    beat = quantise.nearest(score.pulse.beat(moment), score.swing)
+    inside = min(max(beat, Fraction(0)), Fraction(starts[-1]) - Fraction(1, 8))
+    bar = bisect_right(starts, int(inside))
+    return bar, inside - starts[bar - 1]
 
 
 def _openness(hit: Hit) -> float | None:

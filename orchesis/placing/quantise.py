@@ -90,3 +90,22 @@ def places(
                 k = int(np.abs(positions[i] - beat - grids[grid]).argmin())
                 made[i] = beat + Fraction(k, grid)
     return made
+
+
+_PLAIN, _TRIPLET = 4, 3
+_TRIPLET_NEARER = 0.04  # beats by which a triplet must lie nearer
+
+
+def nearest(position: float, swing: tuple[str, float]) -> Fraction:
+    """The place nearest to a moment alone, both in beats: a 16th, or a triplet if that is nearer.
+
+    >>> nearest(2.51, ("none", 0.5)), nearest(0.34, ("none", 0.5))
+    (Fraction(5, 2), Fraction(1, 3))
+    """
+    beat = int(np.floor(position + _EARLY))
+    tried = [
+        (abs(position - beat - at) + (grid == _TRIPLET) * _TRIPLET_NEARER, beat + Fraction(k, grid))
+        for grid in (_PLAIN, _TRIPLET)
+        for k, at in enumerate(_played(grid, swing))
+    ]
+    return min(tried)[1]

@@ -3,6 +3,7 @@
 from orchesis.score.cue import Cue
 from orchesis.score.kit import KIT, LAYERS, KitPart, part
 from orchesis.score.meter import Meter
+from orchesis.score.perhaps import Perhaps
 from orchesis.score.pulse import PulseMap
 from orchesis.score.song import Aside, AsideWords, Score, Section
 from orchesis.score.stroke import DYNAMICS, LIMBS, ORNAMENTS, Measured, Stroke
@@ -19,6 +20,7 @@ __all__ = [
     "KitPart",
     "Measured",
     "Meter",
+    "Perhaps",
     "PulseMap",
     "Score",
     "Section",

@@ -15,6 +15,7 @@ from orchesis.score.bar import NO_STROKES, Bar, of_bar
 from orchesis.score.cue import Cue
 from orchesis.score.kit import KIT
 from orchesis.score.meter import Meter
+from orchesis.score.perhaps import Perhaps
 from orchesis.score.pulse import PulseMap
 from orchesis.score.stroke import Stroke
 from orchesis.score.untrusted import is_moment, shown
@@ -128,6 +129,7 @@ class Score:
     sound: notes on the sound of the song, by SOUND_KEYS. notation: how it is written
     (orchesis/score/notation.py), "counted" as it stands. settled: doubts of the review queue
     that were answered by leaving things as they are. cues: by bar, what the band does there.
+    perhaps: what was heard too unsurely to be written (stays as heard too).
     """
 
     meters: tuple[Meter, ...]
@@ -148,6 +150,7 @@ class Score:
     notation: str = "counted"
     settled: tuple[str, ...] = ()
     cues: dict[int, Cue] = field(default_factory=dict)
+    perhaps: tuple[Perhaps, ...] = ()
 
     def __post_init__(self) -> None:
         beats = sum(m.beats for m in self.meters)
@@ -245,6 +248,7 @@ class Score:
             "strokes": [s.to_json() for s in self.ordered()],
             "ones": [list(one) for one in self.ones],
             "sounding": list(self.sounding) if self.sounding else None,
+            "perhaps": [p.to_json() for p in self.perhaps],
         }
 
     def frame(self) -> dict[str, Any]:
@@ -268,6 +272,7 @@ class Score:
                 artist=data.get("artist", ""),
                 ones=tuple((float(t), float(p)) for t, p in data.get("ones", ())),
                 sounding=tuple(data["sounding"]) if data.get("sounding") else None,
+                perhaps=tuple(map(Perhaps.from_json, data.get("perhaps", ()))),
                 **{
                     name: field.read(data[name])
                     for name, field in FRAME.items()

@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from orchesis.editing import AnyEdit
 from orchesis.meaning.form import SectionFacts
-from orchesis.score import song, stroke
+from orchesis.score import perhaps, song, stroke
 from orchesis.score.kit import KIT
 
 Part, Limb, Dynamic = one_of(KIT), one_of(stroke.LIMBS), one_of(stroke.DYNAMICS)
@@ -82,12 +82,16 @@ class Frame(Answer):
     cues: dict[str, Cue]
 
 
+Perhaps = made_of(perhaps.Perhaps, "Perhaps", part=Part)
+
+
 class Score(Frame):
     title: str
     artist: str
     ones: list[list[float]]
     sounding: list[float] | None
     strokes: list[Stroke]
+    perhaps: list[Perhaps]
 
 
 #: What an edit changed of a score: strokes by id (null: gone), and other keys whole.

@@ -14,6 +14,7 @@ import soundfile as sf
 from orchesis.analysis_file import analysis
 from orchesis.errors import Cancelled
 from orchesis.hearing import STEPS, listen, listen_to, take_in
+from orchesis.hearing.judging import WRITTEN
 from orchesis.score import KIT
 from orchesis.transcribing import transcribe
 from tests import songs
@@ -56,6 +57,7 @@ def test_hits_lie_inside_the_song_on_known_parts_and_places(found):
         assert 0 <= h["loudness"] <= 1 and 0 <= h["confidence"] <= 1
         assert -60 <= h["level"] <= 20 and 0 <= h["openness"] <= 1
         assert isinstance(h["recalled"], bool)
+        assert (h["state"] == "written") == (h["confidence"] >= WRITTEN)
 
 
 def test_beats_rise_and_close_the_last_bar(found):

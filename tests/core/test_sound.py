@@ -103,8 +103,8 @@ def test_what_can_not_be_heard_is_told_in_one_sentence(tmp_path):
     noise = tmp_path / "noise.ogg"
     noise.write_bytes(np.random.default_rng(0).bytes(30000))
     assert "sound file" in refusal(noise, tmp_path)
-    short = songs.write(tmp_path / "short.wav", songs.drums()[: 2 * songs.RATE])
-    assert "2.0 seconds" in refusal(short, tmp_path)
+    short = songs.write(tmp_path / "short.wav", songs.drums()[: songs.RATE])
+    assert "1.0 seconds" in refusal(short, tmp_path)
     silence = songs.write(tmp_path / "silence.wav", np.zeros(10 * songs.RATE))
     assert "silent" in refusal(silence, tmp_path)
     assert "no file" in refusal(tmp_path / "gone.wav", tmp_path)

@@ -1591,6 +1591,22 @@ export interface components {
             /** Strokes */
             strokes: number;
         };
+        /**
+         * Perhaps
+         * @description A sound of one part of the kit that is perhaps none: never printed, sounded or counted.
+         *
+         *     It has a moment but no written place: that follows from the bars as they are now. loudness and
+         *     confidence as in a stroke.
+         */
+        Perhaps: {
+            /** Part */
+            part: components["schemas"]["PartEnum"];
+            measured: components["schemas"]["Measured"];
+            /** Loudness */
+            loudness: number;
+            /** Confidence */
+            confidence: number;
+        };
         /** Phrase */
         Phrase: {
             /** Bar */
@@ -1865,6 +1881,8 @@ export interface components {
             sounding: number[] | null;
             /** Strokes */
             strokes: components["schemas"]["Stroke"][];
+            /** Perhaps */
+            perhaps: components["schemas"]["Perhaps"][];
         };
         /**
          * Section

@@ -1,0 +1,54 @@
+"""What may have been a stroke: heard too unsurely to be written, kept for a person to judge."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from orchesis.errors import BadScore
+from orchesis.score.kit import part
+from orchesis.score.stroke import Measured
+from orchesis.score.untrusted import shown
+
+
+@dataclass(frozen=True, slots=True)
+class Perhaps:
+    """A sound of one part of the kit that is perhaps none: never printed, sounded or counted.
+
+    It has a moment but no written place: that follows from the bars as they are now. loudness and
+    confidence as in a stroke.
+    """
+
+    part: str
+    measured: Measured
+    loudness: float
+    confidence: float
+
+    def __post_init__(self) -> None:
+        part(self.part)
+        if not (0 <= self.loudness <= 1 and 0 <= self.confidence <= 1):
+            raise BadScore(
+                "Loudness and confidence of what is perhaps a stroke lie between 0 and 1."
+            )
+
+    @property
+    def time(self) -> float:
+        """Seconds from the file's start."""
+        return self.measured.time
+
+    def to_json(self) -> dict[str, Any]:
+        return {
+            "part": self.part,
+            "measured": self.measured.to_json(),
+            "loudness": round(self.loudness, 4),
+            "confidence": round(self.confidence, 3),
+        }
+
+    @classmethod
+    def from_json(cls, data: dict[str, Any]) -> Perhaps:
+        """Raises BadScore where JSON describes none."""
+        try:
+            measured = Measured.from_json(data["measured"])
+            return cls(data["part"], measured, float(data["loudness"]), float(data["confidence"]))
+        except (KeyError, TypeError, ValueError, AttributeError):
+            raise BadScore(f"This is not perhaps a stroke: {shown(data)}.") from None
