@@ -1,6 +1,6 @@
 # Orchesis. `make start` and `make test` install whatever is missing by themselves.
 PY := .venv/bin/python
-.PHONY: start test install lock generate bench screenshots lint
+.PHONY: start test install lock generate bench bench-records screenshots lint
 
 start: install
 	@$(PY) run/start.py
@@ -26,6 +26,11 @@ lint: install
 bench:
 	@bash run/install.sh bench
 	@$(PY) -m bench
+
+# On real records, which are fetched as Debian packages and never shipped.
+bench-records:
+	@bash run/install.sh bench
+	@$(PY) -m bench.records
 
 screenshots: install
 	@$(PY) run/screenshots.py

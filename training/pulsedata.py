@@ -108,7 +108,7 @@ def made(seed: int) -> tuple[np.ndarray, np.ndarray]:
 def made_heard(seed: int) -> tuple[np.ndarray, np.ndarray]:
     """The same, but of a song that was sounded and heard by the ears as they are."""
     from orchesis.hearing import hits
-    from orchesis.hearing.pulse import grid_of
+    from orchesis.hearing.readings import grid_of
     from training import kits
     from training.tune import heard as through_ears
 

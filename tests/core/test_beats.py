@@ -156,3 +156,52 @@ def test_a_moment_of_a_one_belongs_to_the_beat_it_is_near():
     beats = np.arange(0.0, 4.0, 0.5)
     felt = bars.ones_at(beats, ((0.03, 0.9), (1.24, 0.8), (2.0, 0.4), (2.01, 0.7)))
     assert felt.tolist() == [0.9, 0, 0, 0, 0.7, 0, 0, 0]
+
+
+def steady(count, size=4, clear=0.9):
+    return np.array([clear if k % size == 0 else 0.05 for k in range(count)])
+
+
+def test_bars_beside_the_usual_ones_stand_only_where_they_are_clear():
+    weak = steady(96)
+    weak[40:56] = 0.3
+    weak[[42, 46, 50, 54]] = 0.42
+    beside = [*range(0, 40, 4), *range(42, 56, 4), *range(60, 97, 4)]
+    assert bars.settled(beside, weak) == list(range(0, 97, 4))
+    clear = weak.copy()
+    clear[40:56] = 0.05
+    clear[[42, 46, 50, 54]] = 0.9
+    assert bars.settled(beside, clear) == beside
+
+
+def test_an_ending_beside_the_bars_needs_more_than_a_bar():
+    one = steady(60)
+    one[54:] = 0.9
+    assert bars.settled([*range(0, 53, 4), 54, 58], one)[:14] == list(range(0, 53, 4))
+
+
+def test_nothing_is_settled_where_no_bars_are_usual():
+    starts = [0, 3, 7, 12, 14, 20]
+    assert bars.settled(starts, np.full(21, 0.5)) == starts
+
+
+def test_a_single_change_of_the_one_needs_the_rest_of_the_song():
+    """A two-beat turn that moves every later 1 is found; a doubtful bar moves none."""
+    turned = np.concatenate([steady(48), [0.9, 0.05], steady(48)])
+    assert 50 in bars.bars_of(turned) and 98 - 4 in bars.bars_of(turned)
+    doubtful = steady(96)
+    doubtful[44:52] = [0.3, 0.2, 0.5, 0.2, 0.3, 0.2, 0.5, 0.2]
+    assert bars.bars_of(doubtful) == list(range(0, 96, 4))
+
+
+@pytest.mark.parametrize(("count", "size"), [(8, 4), (16, 4), (12, 3), (10, 5), (28, 7)])
+def test_a_loop_is_divided_evenly_from_its_first_beat(count, size):
+    assert bars.divided(steady(count, size)) == size
+
+
+def test_what_no_bars_divide_is_no_loop():
+    assert bars.divided(steady(11)) == 0
+
+
+def test_regular_bars_say_more_than_irregular_ones():
+    assert bars.regular(steady(64)) > bars.regular(np.random.default_rng(1).permutation(steady(64)))

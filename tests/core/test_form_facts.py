@@ -1,13 +1,14 @@
 """What is said of the form: surface, twins, odd lengths, what never happens, events, fades."""
 
 import json
+from dataclasses import replace
 
 import pytest
 
 from orchesis.formats import count
 from orchesis.meaning import form, form_events, pulse_agreement, section_names, summary
 from orchesis.meaning.fills import fill_bars
-from orchesis.score import Measured, Score
+from orchesis.score import Measured, Score, Section
 from tests.core.test_edits import timed
 from tests.edits import apply
 from tests.songs import ROCK
@@ -121,6 +122,37 @@ def test_names_are_proposed_as_drummers_say_them(score):
         "Breakdown",
         "Chorus 2",
     ]
+
+
+def named(*sections):
+    """Names of a song of such sections: (label, bars, kick strokes a bar)."""
+    first, made, lanes = 1, [], []
+    for n, (label, bars, strokes) in enumerate(sections):
+        made.append(Section(f"sec{n}", label, label, first, bars))
+        lanes += [" ".join(str(k + 1) for k in range(strokes)) or "-"] * bars
+        first += bars
+    score = count.read("meter: 4/4\ntempo: 100\n== Song\nkick: " + " | ".join(lanes))
+    return section_names.names(replace(score, sections=tuple(made)))
+
+
+def test_where_the_form_does_not_speak_the_letters_do():
+    assert named(("A", 8, 2), ("B", 8, 3), ("C", 4, 2), ("D", 8, 4)) == ["Intro", "B", "C", "Outro"]
+    eleven = [("A", 4, 2), ("B", 4, 3)] * 7
+    assert not {n.split()[0] for n in named(*eleven)} & {"Verse", "Chorus", "Pre-chorus"}
+    assert named(*eleven)[:4] == ["A", "B", "A 2", "B 2"]
+
+
+def test_stretches_without_drums_say_so_and_are_no_verse():
+    found = named(("A", 8, 0), ("B", 8, 2), ("C", 8, 4), ("A", 8, 0), ("B", 8, 2), ("C", 8, 4))
+    assert found == ["Intro", "Verse 1", "Chorus 1", "A, no drums", "Verse 2", "Chorus 2"]
+
+
+def test_two_that_stand_alone_in_the_middle_are_no_bridges():
+    verse, chorus = ("A", 8, 2), ("B", 8, 4)
+    once = named(verse, chorus, ("C", 8, 3), verse, chorus)
+    assert once == ["Verse 1", "Chorus 1", "Bridge", "Verse 2", "Chorus 2"]
+    twice = named(verse, chorus, ("C", 8, 3), verse, ("D", 8, 3), chorus)
+    assert [twice[2], twice[4]] == ["C", "D"]
 
 
 def test_a_meter_change_is_an_event(score):
