@@ -39,7 +39,7 @@ describe("a key on the Bench", () => {
     [">", "bench.go 10"], ["<", "bench.go 8"], ["=", "bench.confirm"], ["1", "bench.nextView"], ["9", "bench.zoom"],
     [",", "writing.nudge -1"], ["/", "writing.nudge 1"], ["Delete", "writing.remove"], ["Backspace", "writing.remove"],
     ["y", "bench.show text"], ["j", "bench.show compare"], ["Q", "bench.show review"], ["Y", "bench.tap"],
-    [";", "bench.applyAll"], [":", "bench.pickAlike"],
+    [";", "bench.applyAll"], [":", "bench.pickAlike"], ["7", "bench.perhaps"],
   ])("%s does one thing", (key, call) => {
     expect(press(key)).toBe(true);
     expect(calls.map((c) => c.slice(0, call.length))).toEqual([call]);

@@ -12,6 +12,8 @@ export interface Bench {
   /** More or fewer bars side by side; one beat close up. */
   nextView: () => void;
   zoom: () => void;
+  /** Shows what is perhaps a stroke, or not. */
+  perhaps: () => void;
   show: (panel: "stroke" | "text" | "compare" | "review") => void;
   /** To the bars alike: all of them, a choice, none. */
   applyAll: () => void;
@@ -28,6 +30,7 @@ export function useStrokeKeys(writing: Writing, review: Reviewing, bench: Bench)
     confirm: bench.confirm,
     view: bench.nextView,
     zoom: bench.zoom,
+    perhaps: bench.perhaps,
     grid: (e) => writing.setGrid(Number(e.key)),
     part: (e) => writing.usePart(PART_OF[e.key]!),
     fill: () => void (writing.isFilling.value = !writing.isFilling.value),

@@ -90,6 +90,11 @@ export function useWriting(bar: Ref<number>) {
       part: name as PartName, limb: by, ...(touch.value === "normal" ? {} : { dynamic: touch.value }),
     };
   }
+  /** A part at the step nearest to a place (beats) of a bar. */
+  function write(name: string, toBar: number, at: number, by: Limb): void {
+    const steps = desk.clock!.meters[toBar - 1]!.beats * grid.value;
+    desk.edit(added(toBar, Math.min(Math.round(at * grid.value), steps - 1), name, by));
+  }
   /** The limb in whose lane the cursor stands, if it can play the part. */
   function limbFor(name: string): Limb {
     const usual = kitPart(name).limb;
@@ -207,7 +212,7 @@ export function useWriting(bar: Ref<number>) {
 
   return {
     GRIDS, grid, chosen, part, touch, isStepping, isFilling, cursor, stroke, strokes, limb, clip, focus,
-    each, leave, choose, chooseAll, moveCursor, moveLimb, setGrid, chooseHere, takePart, usePart, fill, click, nudge,
+    each, leave, choose, chooseAll, moveCursor, moveLimb, setGrid, chooseHere, takePart, usePart, write, fill, click, nudge,
     nextDynamic, setTouch, nextOrnament, nextDoubt, choke, otherLimb, remove, copy, paste,
   };
 }

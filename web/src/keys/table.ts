@@ -106,6 +106,7 @@ export const KEYS = {
     confirm: key("=", "this bar is right: it keeps its places; again: no longer"),
     view: key("1", "1, 2, 4 bars or the phrase"),
     zoom: key("9", "one beat close up"),
+    perhaps: key("7", "what is perhaps a stroke, faint on the spine; a click writes it"),
     grid: key(["2", "4", "8", "3", "6", "5"], "8ths, 16ths, 32nds, triplets, sextuplets, quintuplets"),
     part: key(PARTS, "write that part at the cursor, again: take it away", "letter"),
     fill: key("u", "the next letter's part on every step of the bar"),

@@ -6,6 +6,7 @@ import type { Stroke } from "@/api/client";
 import { LIMBS, part, type Limb } from "@/kit";
 import { placeValue, type Clock } from "@/score/time";
 import { countRow, heads, lanes, type Head } from "./layout";
+import type { Faint } from "./perhaps";
 import { shape } from "./shapes";
 
 const props = defineProps<{
@@ -21,6 +22,8 @@ const props = defineProps<{
   marks?: Map<string, string> | null;
   /** What the band does in this bar. */
   cue?: { places: string[]; words: string } | null;
+  /** What is perhaps a stroke in this bar. */
+  faint?: Faint[];
   /** Whether early and late are told in ms. */
   figures?: boolean;
   cursor?: { place: number; limb: Limb } | null;
@@ -29,10 +32,12 @@ const props = defineProps<{
 const emit = defineEmits<{
   pick: [stroke: Stroke, event: PointerEvent];
   sweep: [event: PointerEvent, limb: Limb, at: number];
+  write: [faint: Faint];
 }>();
 
 const PAD = 26;
 const QUIET = new Set(["same", "plain"]);
+const FAINT_OFF = 16; // pixels from the line
 const TELL = 6; // ms from which early and late are told
 /** The stroke under the pointer; it alone says its words in a tip (a tip each would be slow). */
 const pointed = ref("");
@@ -135,6 +140,20 @@ function laneTop(limb: Limb): number {
       {{ s.text }}
     </text>
     <g
+      v-for="(f, n) in faint ?? []"
+      :key="`faint-${n}`"
+      :class="['faint', f.limb]"
+      role="button"
+      tabindex="-1"
+      :aria-label="`${f.says}: write it`"
+      :transform="`translate(${x(f.at)} ${at.base[f.limb] + (f.limb[1] === 'H' ? -1 : 1) * FAINT_OFF}) scale(0.8)`"
+      @pointerdown.stop="emit('write', f)"
+    >
+      <title>{{ f.says }}</title>
+      <path :d="shape(part(f.part).shape).path" />
+      <text y="4">{{ part(f.part).letter }}</text>
+    </g>
+    <g
       v-for="(h, n) in drawn"
       :key="n"
       :class="[
@@ -205,6 +224,9 @@ function laneTop(limb: Limb): number {
 .between { stroke: var(--limb); stroke-width: 2.4; stroke-linecap: round; }
 .unsure .stem { stroke-dasharray: 2 5; }
 .unsure { opacity: 0.72; }
+.faint { cursor: pointer; outline: none; }
+.faint path { fill: var(--sheet); stroke: var(--limb); stroke-width: 1.4; stroke-dasharray: 2 2.5; opacity: 0.75; }
+.faint text { text-anchor: middle; font-size: 12px; fill: var(--limb); opacity: 0.85; }
 .left_out { opacity: 0.5; }
 .left_out .head { fill: var(--paper); stroke-dasharray: 2 3; }
 .left_out .letter { fill: var(--limb); }

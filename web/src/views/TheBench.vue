@@ -22,6 +22,7 @@ import { useWritingByPlaying } from "@/desk/writeByPlaying";
 import { useWriting } from "@/desk/writing";
 import { part } from "@/kit";
 import { phraseRows } from "@/spine/layout";
+import { faintIn, type Faint } from "@/spine/perhaps";
 import SpineBar from "@/spine/SpineBar.vue";
 import SpineThumb from "@/spine/SpineThumb.vue";
 import { usePlayback } from "@/stores/playback";
@@ -52,6 +53,7 @@ const { width } = useElementSize(scroller);
 const { height } = useElementSize(frame);
 const view = ref(0); // index of VIEWS
 const isZoomed = ref(false);
+const showsPerhaps = ref(false);
 const panel = ref<Panel>("stroke");
 
 const bar = computed(() => {
@@ -89,6 +91,16 @@ function drawn(b: number) {
   const own = desk.byBar.get(b) ?? [];
   const d = dragging.dragged.value;
   return d ? own.map((s) => (s.id === d.id ? { ...s, place: d.place, loudness: d.loudness } : s)) : own;
+}
+const faint = computed(() =>
+  new Map(
+    showsPerhaps.value
+      ? bars.value.map((b) => [b, faintIn(desk.score!.perhaps, desk.byBar.get(b) ?? [], b, desk.clock!)])
+      : [],
+  ),
+);
+function writePerhaps(b: number, f: Faint): void {
+  writing.write(f.part, b, f.at, f.limb);
 }
 const selected = computed(() => [...writing.chosen.value, ...(review.isOn.value ? (review.doubt.value?.strokes ?? []) : [])]);
 const limbsOf = computed(() =>
@@ -171,6 +183,7 @@ watch([isZoomed, () => writing.focus.value], () =>
 );
 useStrokeKeys(writing, review, {
   bar, go, confirm, zoom, show, tap,
+  perhaps: () => (showsPerhaps.value = !showsPerhaps.value),
   nextView: () => (view.value = (view.value + 1) % VIEWS.length),
   applyAll: () => offer.value?.apply(),
   pickAlike: () => offer.value?.pick(),
@@ -225,12 +238,14 @@ const hints = computed(() =>
               :height="Math.max(200, height)"
               :grid="writing.grid.value"
               :selected="selected"
+              :faint="faint.get(b)"
               :figures="bars.length <= 2"
               :cue="desk.score!.cues?.[b] ?? null"
               :cursor="b === bar ? writing.cursor.value : null"
               :playing="desk.clock!.barAt(playback.now) === b ? desk.clock!.within(b, playback.now) : null"
               @pick="(s, e) => dragging.grab(s, e, pixelsABeat(b), height / 4)"
               @sweep="(e, limb, at) => dragging.sweep(e, b, limb, at)"
+              @write="(f) => writePerhaps(b, f)"
             />
           </div>
         </div>
@@ -264,6 +279,7 @@ const hints = computed(() =>
       <div class="group" role="group" aria-label="Grid">
         <button v-for="g in writing.GRIDS" :key="g.parts" :class="['plain', { on: writing.grid.value === g.parts }]" :title="`${g.label} (${g.key})`" @click="writing.setGrid(g.parts)">{{ g.label }}</button>
       </div>
+      <button :class="['plain', { on: showsPerhaps }]" :aria-pressed="showsPerhaps" title="What was heard too unsurely to be written; a click writes it" @click="showsPerhaps = !showsPerhaps">Perhaps <KeyCap scope="bench" action="perhaps" /></button>
       <button :class="['plain', 'tap', { on: tapping.isOn.value }]" :title="withKey('Play the part in along with the recording', 'bench', 'playIn')" @click="tap">{{ tapping.isOn.value ? `Playing in: ${tapping.played.value.length}. Enter keeps it` : "Play it in" }} <KeyCap scope="bench" action="playIn" /></button>
       <span class="hints" role="status">{{ hints.join("; ") }}</span>
     </div>
