@@ -96,8 +96,8 @@ def _make(
     player = Player(seed, 0.02, 0.0, 4.0)
     score = score.with_strokes([played(s, score, player, rng) for s in score.strokes.values()])
     seconds = score.pulse.times[-1] + 0.3
-    events = [e for s in score.strokes.values() for e in songs._sounded(s, rng)]
-    drums = render(events, seconds) if kit == "own" else songs._sampled(kit, events, seconds)
+    events = [e for s in score.strokes.values() for e in songs.sounded(s, rng)]
+    drums = render(events, seconds) if kit == "own" else songs.sampled(kit, events, seconds)
     music = _round(record, bed, seconds)
     if effects is not None:
         music += _strums(score, effects, seed % 2, seconds, rng) * 1.2 * music.std()

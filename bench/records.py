@@ -10,7 +10,6 @@ import json
 import subprocess
 import sys
 from concurrent.futures import ProcessPoolExecutor
-from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -169,7 +168,6 @@ def _told(
     found, plain = sums("borders")
     folds = [pair for r in rows for pair in r.get("folded", ())]
     looped = loops.summary(of_loops)
-    share = partial(mean)
     overall = [
         ("beats over whole click pieces", of(rows, "beats"), ".99"),
         ("beats in their drumless stretches", of(rows, "in silence"), ".97"),
@@ -177,7 +175,7 @@ def _told(
         ("jumps of the 1, a click piece", of(rows, "jumps"), "0"),
         ("spurious meter changes, a piece", of(rows, "meters"), "< .1"),
         ("pieces to a click told as steady", of(rows, "steady"), ".95"),
-        ("last four bars, largest error of a beat, ms (bench songs)", share(last), "12"),
+        ("last four bars, largest error of a beat, ms (bench songs)", mean(last), "12"),
         ("loops: tempo exact", looped["tempo"], ".97"),
         ("loops: downbeats", looped["downbeats"], ".93"),
         ("strokes a minute written in drumless stretches of records", 60 * quiet / max(seconds, 1), "< 2"),

@@ -133,7 +133,7 @@ def _pulse(song: Song, pulse: PulseMap, rng: np.random.Generator) -> PulseMap:
     return PulseMap.of(0.7 + np.concatenate([[0], np.cumsum(steps)]))
 
 
-def _sampled(name: str, strokes: list[tuple[float, str, float]], seconds: float) -> np.ndarray:
+def sampled(name: str, strokes: list[tuple[float, str, float]], seconds: float) -> np.ndarray:
     """The strokes on a kit of training/kits.py."""
     from training.kits import kit as pieces
 
@@ -155,7 +155,7 @@ def _sampled(name: str, strokes: list[tuple[float, str, float]], seconds: float)
     return out[: int(seconds * RATE)]
 
 
-def _sounded(stroke: Stroke, rng: np.random.Generator) -> list[tuple[float, str, float]]:
+def sounded(stroke: Stroke, rng: np.random.Generator) -> list[tuple[float, str, float]]:
     """A stroke with the grace strokes or bounces of its ornament."""
     time, loud = stroke.time or 0.0, stroke.loudness
     made = [(time, stroke.part, loud)]
@@ -176,8 +176,8 @@ def make(song: Song, seed: int) -> None:
     player = Player(seed, 0.7, 0.0, song.late_ms)
     score = score.with_strokes([played(s, score, player, rng) for s in score.strokes.values()])
     seconds = score.pulse.times[-1] + 2.0
-    events = [e for s in score.strokes.values() for e in _sounded(s, rng)]
-    drums = _sampled("ForzeeStereo", events, seconds) if song.forzee else render(events, seconds)
+    events = [e for s in score.strokes.values() for e in sounded(s, rng)]
+    drums = sampled("ForzeeStereo", events, seconds) if song.forzee else render(events, seconds)
     mix = np.repeat(drums[:, None], 2, axis=1).astype(float)
     if not song.drums_only:
         band.HARMONY[score.title] = {

@@ -48,7 +48,7 @@ def bars_of(one: np.ndarray) -> list[int]:
     p = np.clip(one, 0.02, 0.98)
     hit, miss = np.log(p), np.log(1 - p)
     if len(p) >= _FEWEST:
-        size, at = _most_regular(hit, miss)
+        size, at = _most_regular(hit - miss)
         hit = hit.copy()
         hit[at::size] += _REGULAR
     first = np.array([s[1] == 0 for s in states])
@@ -79,14 +79,15 @@ def bars_of(one: np.ndarray) -> list[int]:
     return [k for k, i in enumerate(reversed(path)) if states[i][1] == 0]
 
 
-def _most_regular(hit: np.ndarray, miss: np.ndarray) -> tuple[int, int]:
+def _evenly(gain: np.ndarray, size: int, at: int) -> float:
+    """What speaks for bars of one size whose 1s lie on every beat from ``at`` on. gain: (beats,)
+    log odds of a 1."""
+    return float(gain[at::size].sum()) - _METERS[size] - _EACH_BAR[size] * len(gain) / size
+
+
+def _most_regular(gain: np.ndarray) -> tuple[int, int]:
     """The size and the first 1 of the bars that explain a song best if none is of another size."""
-
-    def told(size: int, at: int) -> float:
-        bars = len(hit) / size
-        return float((hit - miss)[at::size].sum()) - _METERS[size] - _EACH_BAR[size] * bars
-
-    return max(((m, k) for m in _METERS for k in range(m)), key=lambda t: told(*t))
+    return max(((m, k) for m in _METERS for k in range(m)), key=lambda t: _evenly(gain, *t))
 
 
 def divided(one: np.ndarray) -> int:
@@ -97,12 +98,7 @@ def divided(one: np.ndarray) -> int:
     p = np.clip(one, 0.02, 0.98)
     gain = np.log(p) - np.log(1 - p)
     sizes = [m for m in _METERS if len(one) % m == 0 and len(one) >= 2 * m]
-
-    def told(size: int) -> float:
-        bars = len(one) / size
-        return float(gain[::size].sum()) - _METERS[size] - _EACH_BAR[size] * bars
-
-    return max(sizes, key=told, default=0)
+    return max(sizes, key=lambda size: _evenly(gain, size, 0), default=0)
 
 
 def regular(one: np.ndarray) -> float:
@@ -156,8 +152,7 @@ def in_fours(
 
 def settled(starts: list[int], one: np.ndarray) -> list[int]:
     """Bars (indices of the beats on which they begin) without strays: a stretch whose 1s lie
-    beside those
-    of the most regular bars stands only where its own 1s are clear and theirs are not.
+    beside those of the most regular bars stands only where its own 1s are clear and theirs are not.
 
     Nothing is settled where no bars of one size and phase are most of the song. one: see
     ``bars_of``.

@@ -68,8 +68,8 @@ _BESIDE = (0.5, 1 / 3, 2 / 3, 0.25, 0.75)
 
 def _on_beat(seen: np.ndarray, one: np.ndarray, found: Click) -> Click:
     """The grid, or the one beside it whose beats and bars together say more: a band that plays
-    round the
-    beat makes beats of its off-beats, but no bars."""
+    round the beat makes beats of its off-beats, but no bars. The evidence stays that of the path
+    found first: it tells whether there is a click, not where."""
 
     def moved(share: float) -> Click:
         spans = tuple(s._replace(phase=s.phase + share * s.period) for s in found.spans)

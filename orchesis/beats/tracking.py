@@ -1,4 +1,4 @@
-"""Beats by the path over their likelihood, and beats drawn to the strokes near them.
+"""Beats by the path over their likelihood, and how such a path holds its tempo through a pause.
 
 Dynamic programming after Ellis, "Beat tracking by dynamic programming", 2007.
 """
@@ -40,33 +40,6 @@ def track(
     while back[beats[-1]] >= 0:
         beats.append(int(back[beats[-1]]))
     return np.array(beats[::-1])
-
-
-def refine(times: np.ndarray, strokes: np.ndarray) -> np.ndarray:
-    """Beat times (seconds) drawn to the strokes (seconds, rising) near them, then evened over
-    nine beats."""
-    if len(strokes):
-        index = np.clip(np.searchsorted(strokes, times), 1, len(strokes) - 1)
-        left, right = strokes[index - 1], strokes[index]
-        nearest = np.where(np.abs(left - times) < np.abs(right - times), left, right)
-        times = np.where(np.abs(nearest - times) < 0.045, nearest, times)
-    for _ in range(2):
-        times = _evened(times)
-    return times
-
-
-def _evened(times: np.ndarray, reach: int = 4) -> np.ndarray:
-    n = len(times)
-    out = times.copy()
-    for i in range(n):
-        k = np.arange(max(0, i - reach), min(n, i + reach + 1))
-        line = np.polyfit(k - i, times[k], 1)
-        rest = np.abs(np.polyval(line, k - i) - times[k])
-        good = rest <= max(0.012, np.median(rest) * 2)
-        if good.sum() >= 3:
-            line = np.polyfit(k[good] - i, times[k[good]], 1)
-        out[i] = line[1]
-    return out
 
 
 _CLEAR, _ROUND = 1.3, 4  # log odds, the mean over so many beats on either side, of clear beats

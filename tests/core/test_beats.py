@@ -30,12 +30,6 @@ def test_beats_go_on_through_a_stop():
     assert max(np.abs(found - t).min() for t in silent) < 0.06
 
 
-def test_beats_are_drawn_to_the_strokes_near_them():
-    strokes = 0.5 * np.arange(1, 40) + 0.013
-    times = tracking.refine(0.5 * np.arange(1, 40), strokes)
-    assert np.abs(times - strokes).max() < 0.004
-
-
 def ones(*sizes):
     """How likely each beat is a one, where bars have so many beats."""
     return np.concatenate([[0.9] + [0.06] * (n - 1) for n in sizes])
