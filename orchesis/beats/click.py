@@ -7,6 +7,7 @@ windows keeps its phase, and pays to move it (a cut, or a beat too many) or to t
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
@@ -119,7 +120,9 @@ def _refined(seen: np.ndarray, found: Click, period: float, step: float) -> Clic
     if abs(other / period - 1) < 2 * step:
         return found
     both = _path(seen, [period, other])
-    return both if both.evidence > found.evidence else found
+    # A click has another tempo from a change on; one that came back would be a band's own.
+    changes = sum(a.period != b.period for a, b in pairwise(both.spans))
+    return both if changes == 1 and both.evidence > found.evidence else found
 
 
 def _met(seen: np.ndarray, found: Click) -> tuple[np.ndarray, np.ndarray]:
