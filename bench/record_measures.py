@@ -3,6 +3,7 @@ what was heard."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 import numpy as np
@@ -87,15 +88,8 @@ def on_bed(truth: dict, hearing: Hearing) -> dict[str, float]:
     """Of a real bed with known drums: downbeats, strokes written and right, every part, strokes a minute
     where no drums play."""
     hits, found = truth["hits"], hearing.hits
-    right, told, known = 0, [], len(found)
-    for name in dict.fromkeys(TOLD.values()):
-        same = {p for p, t in TOLD.items() if t == name}
-        own = [h for h in hits if h["part"] in same]
-        heard = [h for h in found if h.part in same]
-        matched = len(pairs(own, heard, _STROKE))
-        right += matched
-        if own:
-            told.append((len(own), 2 * matched / (len(own) + len(heard))))
+    right = sum(len(pairs(own, heard, _STROKE)) for own, heard in _by_part(truth, found))
+    known = len(found)
     alone, seconds = in_silence(truth["silent"], hearing)
     beats = [b["time"] for b in truth["beats"]]
     true_ones = [b["time"] for b in truth["beats"] if b["beat"] == 1]
@@ -108,11 +102,33 @@ def on_bed(truth: dict, hearing: Hearing) -> dict[str, float]:
         "tempo": float(abs(hearing.tempo.bpm / truth["tempo"]["bpm"] - 1) < 0.005),
         "right": right / known if known else NAN,
         "recall": right / len(hits),
-        "every part": sum(n * f for n, f in told) / sum(n for n, _ in told),
+        "every part": every_part(truth, found),
         "a minute in silence": alone / (seconds / 60),
         "meters": float(len(hearing.meters) - 1),
         "steady": float(hearing.tempo.steady),
     }
+
+
+def _by_part(truth: dict, found: Iterable[Any]) -> list[tuple[list[dict], list[Any]]]:
+    """True and heard strokes of each told part."""
+    heard = list(found)
+    return [
+        (
+            [h for h in truth["hits"] if TOLD[h["part"]] == name],
+            [h for h in heard if TOLD[h.part] == name],
+        )
+        for name in dict.fromkeys(TOLD.values())
+    ]
+
+
+def every_part(truth: dict, found: Iterable[Any]) -> float:
+    """F of every part, weighed by its true strokes. found: whatever has a time and a part."""
+    told = [
+        (len(own), 2 * len(pairs(own, heard, _STROKE)) / (len(own) + len(heard)))
+        for own, heard in _by_part(truth, found)
+        if own
+    ]
+    return sum(n * f for n, f in told) / sum(n for n, _ in told)
 
 
 def last_bars(truth: dict, hearing: Hearing) -> float:

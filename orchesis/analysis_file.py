@@ -11,8 +11,8 @@ from orchesis.hearing import Hearing, Hit
 from orchesis.hearing.types import Beat, HeardBar, HeardMeter, Tempo
 from orchesis.meaning.feel import layback_ms
 from orchesis.meaning.fills import fill_bars
-from orchesis.placing.place import nearest_place
-from orchesis.score import Measured, Meter, Perhaps, PulseMap, Score, Section, Stroke
+from orchesis.placing.requantise import nearest_place
+from orchesis.score import KitSound, Measured, Meter, Perhaps, PulseMap, Score, Section, Stroke
 from orchesis.score.untrusted import MOST_PARTS_READ, read_place
 
 FORMAT, VERSION = "orchesis-analysis", 1
@@ -39,7 +39,7 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
         "hits": sorted(
             [
                 *(_hit(s, score) | _heard(s, hits) for s in score.ordered()),
-                *(_perhaps(p, score) for p in score.perhaps),
+                *(_perhaps(p, score) for p in score.perhaps.values() if p.is_shown),
             ],
             key=lambda h: (h["bar"], h["time"]),
         ),
@@ -69,6 +69,7 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
         "bars": [asdict(b) for b in hearing.bars],
         "ones": [list(one) for one in hearing.ones],
         "sounding": list(hearing.sounding) if hearing.sounding else None,
+        "sounds": [asdict(s) for s in hearing.sounds],
         "notes": list(hearing.notes),
     }
 
@@ -98,6 +99,8 @@ def _perhaps(p: Perhaps, score: Score) -> dict[str, Any]:
         "level": p.measured.level,
         "openness": p.measured.openness or 0.0,
         "recalled": False,
+        "sound": p.measured.sound,
+        "half": p.measured.half,
     }
 
 
@@ -114,6 +117,8 @@ def _hit(s: Stroke, score: Score) -> dict[str, Any]:
         "accent": s.dynamic == "accent",
         "ornament": s.ornament,
         "limb": s.limb,
+        "sound": s.measured.sound if s.measured else 0,
+        "half": s.measured.half if s.measured else 0,
     }
 
 
@@ -172,7 +177,7 @@ def _score(data: dict[str, Any], title: str) -> Score:
             dynamic="ghost" if h["ghost"] else "accent" if h["accent"] else "normal",
             loudness=h["loudness"],
             ornament=h["ornament"],
-            measured=Measured.from_json({k: h.get(k) for k in ("time", "level", "openness")}),
+            measured=_measured(h),
             confidence=h.get("confidence", 1.0),
             placed_by="heard",
         )
@@ -196,16 +201,26 @@ def _score(data: dict[str, Any], title: str) -> Score:
         swing=(swing["level"], swing["ratio"]),
         ones=tuple((float(t), float(p)) for t, p in data.get("ones", ())),
         sounding=tuple(data["sounding"]) if data.get("sounding") else None,
-        perhaps=tuple(
-            Perhaps(
-                h["part"],
-                Measured.from_json({k: h.get(k) for k in ("time", "level", "openness")}),
-                h["loudness"],
-                h["confidence"],
+        perhaps={
+            f"p{k}": Perhaps(f"p{k}", h["part"], _measured(h), h["loudness"], h["confidence"])
+            for k, h in enumerate((h for h in data["hits"] if h.get("state") == "perhaps"), 1)
+        },
+        sounds=tuple(
+            KitSound(
+                s["sound"],
+                s["part"],
+                "",
+                s["picture"],
+                (s["first_half"], s["second_half"]) if s["second_half"] else (),
             )
-            for h in data["hits"]
-            if h.get("state") == "perhaps"
+            for s in data.get("sounds", ())
         ),
+    )
+
+
+def _measured(hit: dict[str, Any]) -> Measured:
+    return Measured.from_json(
+        {k: hit[k] for k in ("time", "level", "openness", "sound", "half") if k in hit}
     )
 
 

@@ -8,7 +8,14 @@ from typing import Annotated, Any, get_args
 
 from pydantic import Field, TypeAdapter, ValidationError
 
-from orchesis.correcting import form_edits, pulse_edits, spreading, stroke_edits, writing
+from orchesis.correcting import (
+    form_edits,
+    pulse_edits,
+    sound_edits,
+    spreading,
+    stroke_edits,
+    writing,
+)
 from orchesis.errors import BadEdit, OrchesisError
 from orchesis.score import Score
 from orchesis.score.edit import Edit, malformed
@@ -33,6 +40,8 @@ AnyEdit = Annotated[
     | pulse_edits.InsertBeat | pulse_edits.RemoveBeat | pulse_edits.DragBeat | pulse_edits.Tap
     | pulse_edits.Lock | pulse_edits.Unlock | pulse_edits.PutBack | pulse_edits.DropAside
     | pulse_edits.PutBackWords | pulse_edits.DropAsideWords
+    | sound_edits.NameSound | sound_edits.DismissSound | sound_edits.SplitSound
+    | sound_edits.JoinSounds | sound_edits.WritePerhaps | sound_edits.DropPerhaps
     | spreading.Spread
     | writing.WriteBars | writing.PlayIn | writing.SetCue | writing.TapCue,
     Field(discriminator="operation"),

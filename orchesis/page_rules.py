@@ -7,10 +7,12 @@ import json
 from typing import Any
 
 from orchesis.hearing import STEPS
+from orchesis.hearing.sounds import COLUMNS, ROWS
 from orchesis.meaning.review import DOUBTFUL
 from orchesis.score import LAYERS
 from orchesis.score.counting import SYLLABLES
 from orchesis.score.kit import kit_json
+from orchesis.score.perhaps import SHOWN
 from orchesis.score.stroke import ACCENT_ABOVE, CLASS_LOUDNESS, GHOST_BELOW, GRACES, ORNAMENTS
 from orchesis.sounding import KIT_FOLDER
 from orchesis.sounding.part import CLICK, CLICKS, CUE
@@ -28,6 +30,8 @@ def rules() -> dict[str, Any]:
         "ornaments": ORNAMENTS,
         "loudness": {**CLASS_LOUDNESS, "ghost_below": GHOST_BELOW, "accent_above": ACCENT_ABOVE},
         "doubtful_below": DOUBTFUL,
+        "perhaps_from": SHOWN,
+        "picture": {"rows": ROWS, "columns": COLUMNS},
         "syllables": {name: str(place) for name, place in SYLLABLES.items()},
         "click": {**CLICK, "parts": CLICKS},
         "stop": {"fade": FADE, "held": HELD, "apart": APART},

@@ -67,6 +67,12 @@ class Walker:
     def moment(self, score: Score) -> float:
         return round(self.random.uniform(0, score.pulse.times[-1]), 4)
 
+    def sound(self, score: Score) -> int:
+        return self.random.choice(score.sounds).number if score.sounds else 1
+
+    def perhaps(self, score: Score) -> list[str]:
+        return self.random.sample(list(score.perhaps), min(5, len(score.perhaps))) or ["none"]
+
     def one(self, *words: Any) -> Any:
         return self.random.choice(words)
 
@@ -159,6 +165,12 @@ _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "put_back_words": lambda w, s: {"id": _words(w, s), "bar": w.bar(s)},
     "drop_aside_words": lambda w, s: {"id": _words(w, s)},
     "drop_aside": lambda w, s: {"id": _aside(w, s)},
+    "name_sound": lambda w, s: {"sound": w.sound(s), "part": w.one(*KIT)},
+    "dismiss_sound": lambda w, s: {"sound": w.sound(s)},
+    "split_sound": lambda w, s: {"sound": w.sound(s)},
+    "join_sounds": lambda w, s: {"sound": w.sound(s), "same": w.sound(s)},
+    "write_perhaps": lambda w, s: {"ids": w.perhaps(s)},
+    "drop_perhaps": lambda w, s: {"ids": w.perhaps(s)},
     "spread": _spread,
     "settle": lambda w, s: {"key": w.one("u|kick|0", "gA|snare|1|2")},
     "write_bars": _written,

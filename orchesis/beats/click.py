@@ -57,10 +57,20 @@ def find(beat: np.ndarray, one: np.ndarray, centre: float) -> Click:
     step = max(_FINE, 0.1 * centre / len(beat))
     found, period = _best(seen, _likely(seen, centre, step))
     for finer in (step / 2, step / 4, step / 8):
-        near, other = _best(seen, [period * (1 - finer), period * (1 + finer)])
+        tried = [period * (1 - finer), period * (1 + finer), _bridged(found)]
+        near, other = _best(seen, tried)
         if near.evidence > found.evidence:
             found, period = near, other
     return _on_beat(seen, maximum_filter1d(one, 5), _refined(seen, found, period, step))
+
+
+def _bridged(found: Click) -> float:
+    """The period that needs no cuts: a little too long or short a one drifts, and is moved back."""
+    first, last = found.spans[0], found.spans[-1]
+    apart = (last.start + last.end - first.start - first.end) / 2
+    jumps = sum((b.phase - a.phase + a.period / 2) % a.period - a.period / 2
+                for a, b in pairwise(found.spans))  # fmt: skip
+    return first.period * (1 + jumps / apart) if apart > 0 else first.period
 
 
 #: Parts of a beat by which a grid may lie beside the beat.

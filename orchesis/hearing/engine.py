@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from orchesis.errors import BadSound
-from orchesis.hearing import form, hits, judging, network, pulse, separate, spectrum
+from orchesis.hearing import form, hits, judging, network, pulse, separate, sounds, spectrum
 from orchesis.hearing.repetition import by_repetition
 from orchesis.hearing.sound import RATE, Intake, take_in
 from orchesis.hearing.types import Hearing, Hit, Report, silent
@@ -71,6 +71,8 @@ def heard(
     if repetition:
         candidates = by_repetition(candidates, beats, activity.strength)
     judged = judging.judged(candidates, first, measured, activity, beats)
+    judged = [h for h in judged if h.confidence >= judging.KEPT]
+    judged, sounds_heard = sounds.of_song(judged, measured, activity)
     strokes = [h for h in judged if h.confidence >= judging.WRITTEN]
     _must_have_drums(strokes, 0.0)  # by now few strokes are enough, if they are sure
     report("form", 0.0)
@@ -83,12 +85,13 @@ def heard(
         meters=found.meters,
         beats=beats,
         hits=tuple(strokes),
-        perhaps=tuple(h for h in judged if judging.PERHAPS <= h.confidence < judging.WRITTEN),
+        perhaps=tuple(h for h in judged if h.confidence < judging.WRITTEN),
         sections=sections,
         levels=_levels(measured, activity),
         bars=form.material(measured, activity.mask, beats, tuple(strokes)),
         ones=found.ones,
         sounding=found.sounding,
+        sounds=sounds_heard,
     )
 
 

@@ -24,8 +24,9 @@ from orchesis.hearing.repetition import Bars
 from orchesis.hearing.spectrum import Spectrum, band_edges
 from orchesis.hearing.types import Beat, Hit
 
-#: Confidence from which on a stroke is written, and from which on it is kept as perhaps one.
-WRITTEN, PERHAPS = 0.4, 0.15
+#: Confidence from which on a stroke is written, and from which on it is kept: shown as perhaps one
+#: (score/perhaps.py), or only grouped with what sounds like it, for a person who names the sound.
+WRITTEN, KEPT = 0.4, 0.03
 FAMILIES = {
     "kick": "kick", "snare": "snare", "cross_stick": "snare", "hat_closed": "hat",
     "hat_open": "hat", "hat_foot": "hat", "ride": "ride", "ride_bell": "ride", "crash": "crash",
@@ -119,12 +120,16 @@ def first_look(
     one, four, sides = _crowd(times, sure)
     company = _company(kinds, times, clear)
     known += [mean, share, rate, near, clean, dense, here, one, four, sides, company]
+    one_here = _on_one(times, beats)
+    drummed = _drummed(kinds, times, sure)
     known += [np.array([h.level for h in candidates]), *_off_grid(times, beats)]
+    known += [one_here, drummed]
     return _with_products(known, kinds, (
         (clear, mean), (clear, near), (clear, four), (clear, known[2]), (mean, near),
         (four, known[3]),
         (clear, share), (clear, company), (clear, clear), (four, four), (mean, mean),
         (clear, clean), (clear, here), (mean, clean), (near, here), (here, here),
+        (one_here, clear), (one_here, drummed), (one_here, four),
     ))  # fmt: skip
 
 
@@ -239,6 +244,21 @@ def _off_grid(times: np.ndarray, beats: tuple[Beat, ...]) -> list[np.ndarray]:
     return [np.abs(part * n - np.round(part * n)) for n in (4, 3, 1)]
 
 
+def _on_one(times: np.ndarray, beats: tuple[Beat, ...]) -> np.ndarray:
+    """How near the 1 of a bar each stroke lies, 1 on it to 0 from about a tenth of a second on."""
+    ones = np.array([b.time for b in beats if b.beat == 1])
+    k = np.clip(np.searchsorted(ones, times), 1, len(ones) - 1)
+    off = np.minimum(np.abs(times - ones[k - 1]), np.abs(times - ones[k]))
+    return np.exp(-((off / 0.05) ** 2))
+
+
+def _drummed(kinds: np.ndarray, times: np.ndarray, sure: np.ndarray) -> np.ndarray:
+    """Sure strokes of snare and toms in the second before each (log): a fill leads to a crash."""
+    drums = np.isin(kinds, [CLASSES.index("snare"), CLASSES.index("tom")]) & (sure > 0.5)
+    struck = np.sort(times[drums])
+    return np.log1p(np.searchsorted(struck, times - 0.05) - np.searchsorted(struck, times - 1.1))
+
+
 def second_look(candidates: list[Hit], sure: np.ndarray, beats: tuple[Beat, ...]) -> np.ndarray:
     """(n, columns) what the first judgements, asked of the bars and parts around, say of each
     candidate."""
@@ -248,6 +268,7 @@ def second_look(candidates: list[Hit], sure: np.ndarray, beats: tuple[Beat, ...]
     mean, share, rate, near = _elsewhere(kinds, times, sure, clear)
     clean, _, _, here = _elsewhere(np.zeros_like(kinds), times, sure, clear)
     one, four, sides = _crowd(times, sure)
+    one_here = _on_one(times, beats)
     places = _same_places(kinds, times, sure, beats)
     rivals = _rivals(kinds, times, sure)
     company = _company(kinds, times, clear)
@@ -263,6 +284,7 @@ def second_look(candidates: list[Hit], sure: np.ndarray, beats: tuple[Beat, ...]
         four,
         sides,
         company,
+        one_here,
         *places,
         *rivals,
     ]
@@ -270,7 +292,7 @@ def second_look(candidates: list[Hit], sure: np.ndarray, beats: tuple[Beat, ...]
         (clear, mean), (clear, near), (clear, four), (clear, places[0]), (places[0], near),
         (clear, rivals[0]),
         (clear, share), (clear, clear), (four, four), (mean, mean), (places[0], places[0]),
-        (clear, clean), (clear, here), (here, here),
+        (clear, clean), (clear, here), (here, here), (one_here, clear), (one_here, four),
     ))  # fmt: skip
 
 

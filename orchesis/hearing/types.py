@@ -40,7 +40,8 @@ class Hit:
 
     level: dB against the whole recording. openness: of a hat, 0 shut to 1 wide open.
     ornament: flam, drag or buzz where one was heard. recalled: the song's own repetition
-    made this stroke surer or less sure (orchesis/hearing/repetition.py).
+    made this stroke surer or less sure (orchesis/hearing/repetition.py). sound, half: the number
+    of its sound in the song (HeardSound), 0 of none, and in which half of it it would be.
     """
 
     time: float
@@ -51,6 +52,28 @@ class Hit:
     openness: float = 0.0
     ornament: str | None = None
     recalled: bool = False
+    sound: int = 0
+    half: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class HeardSound:
+    """Strokes that sound alike through the song (orchesis/hearing/sounds.py), under one name.
+
+    hits: how many, written and perhaps; confidence: their mean, with those too unsure to be
+    perhaps. doubt: "no drum" where they are
+    more likely none, a second part where many of them were heard as that, else None. picture:
+    how they sound (ROWS by COLUMNS digits), and its halves', "" where there are none.
+    """
+
+    sound: int
+    part: str
+    hits: int
+    confidence: float
+    doubt: str | None
+    picture: str
+    first_half: str = ""
+    second_half: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +106,8 @@ class Hearing:
     whole and of the drums, in dB against the loudest second, a pair each second. bars: what
     the form is read from, one for each bar. ones: moments at which a 1 may fall and how
     likely, whatever beats were chosen. sounding: seconds between which there is music. hits: the
-    strokes sure enough to be written; perhaps: those that are less sure, for a person to judge.
+    strokes sure enough to be written; perhaps: those that are less sure, for a person to judge;
+    sounds: what of them sounds alike.
     """
 
     duration: float
@@ -99,6 +123,7 @@ class Hearing:
     ones: tuple[tuple[float, float], ...] = field(default=())
     sounding: tuple[float, float] | None = None
     perhaps: tuple[Hit, ...] = field(default=())
+    sounds: tuple[HeardSound, ...] = field(default=())
 
     @property
     def meter(self) -> HeardMeter:

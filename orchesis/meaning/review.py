@@ -1,8 +1,8 @@
 """The review queue: doubtful moments, ordered by what their answer would settle.
 
 One doubt that recurs at its place through the bars of the same music is asked once. A doubt
-is a stroke of low confidence, one that a person marked as doubtful, or one that is missing
-where nearly all bars of the same music have it.
+is a stroke of low confidence, one that a person marked as doubtful, one that is missing where
+nearly all bars of the same music have it, or what is perhaps a stroke, where that recurs.
 """
 
 from __future__ import annotations
@@ -14,19 +14,23 @@ from fractions import Fraction
 from typing import Any
 
 from orchesis.meaning.echo import Echo
-from orchesis.score import KIT, Score, Stroke
+from orchesis.placing.requantise import nearest_place
+from orchesis.score import KIT, Perhaps, Score, Stroke
 from orchesis.score.bar import of_bar
 
 #: Confidence below which a heard stroke is asked about (and drawn as doubtful on the page).
 DOUBTFUL = 0.55
 _SECONDS = 6.0  # that a practised person needs for an answer
+_RECURS = 3  # bars of the same music in which what is perhaps a stroke is asked about
+_SAME = 0.05  # seconds within which a written stroke of the part stands for it
 _HAVE, _FEWEST = 0.85, 6  # share of the bars, and least number, that make a gap doubtful
 
 
 @dataclass(frozen=True)
 class Doubt:
-    """kind: unsure, marked, missing, echo or hands. strokes: ids of those in doubt (of a gap:
-    none). bars: where. weight: how many strokes an answer settles, by how unsure they are.
+    """kind: unsure, marked, missing, perhaps, echo or hands. strokes: ids of those in doubt (of
+    a gap: none); perhaps: of what is perhaps one. bars: where. weight: how many strokes an
+    answer settles, by how unsure they are.
 
     section: the name of the music, "" for the song. sure: mean confidence of what is unsure.
     having, of: how many bars have it for certain, of how many. reason: what a person said of it.
@@ -53,12 +57,13 @@ class Doubt:
     echo: Echo | None = None
     alike: float | None = None
     takes: tuple[tuple[str, int, int], ...] = ()
+    perhaps: tuple[str, ...] = ()
 
     def to_json(self) -> dict[str, Any]:
         return {
             "key": self.key, "kind": self.kind, "part": self.part, "place": str(self.place),
             "limb": self.limb, "bars": list(self.bars), "strokes": list(self.strokes),
-            "weight": round(self.weight, 3),
+            "perhaps": list(self.perhaps), "weight": round(self.weight, 3),
         }  # fmt: skip
 
 
@@ -94,6 +99,7 @@ def queue(score: Score, special: Sequence[Doubt] = ()) -> list[Doubt]:
             )
         )  # fmt: skip
     made += _gaps(score, labels, names, places)
+    made += _perhaps(score, labels, names, places)
     made += special
     settled = set(score.settled)
     return sorted((d for d in made if d.key not in settled), key=lambda d: (-d.weight, d.bars[0]))
@@ -142,6 +148,40 @@ def _doubt(kind: str, key: str, strokes: Sequence[Stroke], weight: float, **know
         key, kind, s.part, s.place, s.limb, tuple(x.bar for x in strokes),
         tuple(x.id for x in strokes), weight, ghost=s.dynamic == "ghost", **known,
     )  # fmt: skip
+
+
+def _perhaps(
+    score: Score,
+    labels: Mapping[int, str],
+    names: Mapping[str, str],
+    places: Mapping[tuple[str, str, Fraction], list[Stroke]],
+) -> list[Doubt]:
+    """What is perhaps a stroke, at the same place of some bars of the same music."""
+    groups: dict[tuple[str, str, Fraction], list[tuple[int, Perhaps]]] = defaultdict(list)
+    for p in score.perhaps.values():
+        if not p.is_shown:
+            continue
+        bar, place = nearest_place(score, p.time)
+        is_written = any(
+            s.part == p.part
+            and (s.place == place or (s.time is not None and abs(s.time - p.time) < _SAME))
+            for s in score.strokes_of(bar)
+        )
+        if not is_written and bar not in score.confirmed:
+            groups[labels.get(bar, ""), p.part, place].append((bar, p))
+    return [
+        Doubt(
+            f"p{label}|{part}|{place}", "perhaps", part, place, KIT[part].limb,
+            tuple(bar for bar, _ in own), (),
+            sum(4 * p.confidence * (1 - p.confidence) for _, p in own),
+            section=names.get(label, ""),
+            sure=sum(p.confidence for _, p in own) / len(own),
+            having=len(places.get((label, part, place), ())),
+            perhaps=tuple(p.id for _, p in own),
+        )
+        for (label, part, place), own in groups.items()
+        if len(own) >= _RECURS
+    ]  # fmt: skip
 
 
 def _gaps(

@@ -10,6 +10,7 @@ import numpy as np
 
 from orchesis.meaning.alike import Offer
 from orchesis.meaning.form_events import FormEvent
+from orchesis.meaning.kit_sounds import Sound
 from orchesis.meaning.other_takes import Tally
 from orchesis.meaning.review import Doubt
 from orchesis.score import KIT, Meter, Score, Stroke
@@ -299,6 +300,10 @@ def _asked(d: Doubt, score: Score) -> str:
         case "unsure":
             sure = f"{name} on {at} in {_bars(d.bars)} of {section}: {round(100 * d.sure)} % sure"
             return f"{sure}; {d.having} other bars have it surely" if d.having else sure
+        case "perhaps":
+            where = f"on {at} in {_bars(d.bars)} of {section}"
+            sure = f"Perhaps a {_label(d.part)} {where}, not written: {round(100 * d.sure)} % sure"
+            return f"{sure}; {d.having} other bars have it" if d.having else sure
         case "missing":
             bars = f"{'bar' if len(d.bars) == 1 else 'bars'} {', '.join(map(str, d.bars[:6]))}"
             have = f"{d.having} of {d.of} bars of {section} have it"
@@ -337,6 +342,22 @@ def tally(t: Tally) -> str:
     """How many bars have a stroke here, and in the other takes."""
     others = "; ".join(f"{n} of {of} in {name}" for name, n, of in t.there)
     return f"{t.here} of {t.of} bars here, {others}"
+
+
+# -- the sounds of the song
+
+
+def sound(s: Sound) -> str:
+    """What a person should know of a sound before naming it; "" where nothing speaks against it."""
+    if s.answer == "named":
+        return "named by you"
+    if s.answer == "no_drum":
+        return "no drum: nothing of it is written"
+    if s.doubt == "no drum":
+        return "perhaps no drum"
+    if s.doubt:
+        return f"many were heard as {_label(s.doubt)}"
+    return f"{s.unsure} more are perhaps it" if s.unsure > 0.5 * s.written else ""
 
 
 # -- feel

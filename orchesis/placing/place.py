@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from dataclasses import replace
 from fractions import Fraction
 
 from orchesis.hearing import Hearing, Hit
-from orchesis.placing import dynamics, quantise
+from orchesis.placing import dynamics
 from orchesis.placing.requantise import requantise
-from orchesis.score import Measured, Meter, Perhaps, PulseMap, Score, Section, Stroke
+from orchesis.score import KitSound, Measured, Meter, Perhaps, PulseMap, Score, Section, Stroke
 from orchesis.score.kit import HAT_PARTS
 
 
@@ -27,9 +26,21 @@ def place(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
         artist=artist,
         ones=hearing.ones,
         sounding=hearing.sounding,
-        perhaps=tuple(
-            Perhaps(h.part, Measured(h.time, h.level, _openness(h)), h.loudness, h.confidence)
-            for h in hearing.perhaps
+        perhaps={
+            p.id: p
+            for p in (
+                Perhaps(f"p{k}", h.part, _measured(h), h.loudness, h.confidence)
+                for k, h in enumerate(hearing.perhaps, 1)
+            )
+        },
+        sounds=tuple(
+            KitSound(
+                s.sound,
+                s.part,
+                picture=s.picture,
+                halves=(s.first_half, s.second_half) if s.second_half else (),
+            )
+            for s in hearing.sounds
         ),
     )
     strokes = [
@@ -40,7 +51,7 @@ def place(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
             part=hit.part,
             loudness=hit.loudness,
             ornament=hit.ornament,
-            measured=Measured(hit.time, hit.level, _openness(hit)),
+            measured=_measured(hit),
             confidence=hit.confidence,
             placed_by="heard",
         )
@@ -51,18 +62,9 @@ def place(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
     return placed.with_strokes(dynamics.classed(placed.strokes.values()))
 
 
-def nearest_place(score: Score, moment: float) -> tuple[int, Fraction]:
-    """The bar and the place in it (beats) nearest to a moment (seconds); moments outside the bars
-    go to the first or the last of them."""
-    starts = score.bar_beats()
-    beat = quantise.nearest(score.pulse.beat(moment), score.swing)
-    inside = min(max(beat, Fraction(0)), Fraction(starts[-1]) - Fraction(1, 8))
-    bar = bisect_right(starts, int(inside))
-    return bar, inside - starts[bar - 1]
-
-
-def _openness(hit: Hit) -> float | None:
-    return hit.openness if hit.part in HAT_PARTS else None
+def _measured(hit: Hit) -> Measured:
+    openness = hit.openness if hit.part in HAT_PARTS else None
+    return Measured(hit.time, hit.level, openness, hit.sound, hit.half)
 
 
 def _meters(hearing: Hearing, bars: int) -> tuple[Meter, ...]:

@@ -62,5 +62,15 @@ def requantise(
     return replace(score, strokes={s.id: s for s in made.values()}, swing=swing, aside=tuple(aside))
 
 
+def nearest_place(score: Score, moment: float) -> tuple[int, Fraction]:
+    """The bar and the place in it (beats) nearest to a moment (seconds); moments outside the bars
+    go to the first or the last of them."""
+    starts = score.bar_beats()
+    beat = quantise.nearest(score.pulse.beat(moment), score.swing)
+    inside = min(max(beat, Fraction(0)), Fraction(starts[-1]) - Fraction(1, 8))
+    bar = bisect_right(starts, int(inside))
+    return bar, inside - starts[bar - 1]
+
+
 def _outranks(s: Stroke, rival: Stroke) -> bool:
     return (s.placed_by == "person", s.loudness) > (rival.placed_by == "person", rival.loudness)

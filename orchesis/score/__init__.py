@@ -2,6 +2,7 @@
 
 from orchesis.score.cue import Cue
 from orchesis.score.kit import KIT, LAYERS, KitPart, part
+from orchesis.score.kit_sound import KitSound
 from orchesis.score.meter import Meter
 from orchesis.score.perhaps import Perhaps
 from orchesis.score.pulse import PulseMap
@@ -18,6 +19,7 @@ __all__ = [
     "AsideWords",
     "Cue",
     "KitPart",
+    "KitSound",
     "Measured",
     "Meter",
     "Perhaps",

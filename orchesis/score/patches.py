@@ -1,37 +1,45 @@
 """What an edit changed, as data: made, applied, taken back beside later edits, and compared.
 
-A patch holds what is otherwise after an edit: ``strokes`` by id (null: gone), and whole values
-of the other keys of a score's JSON. Patch and inverse together say what changed from what.
+A patch holds what is otherwise after an edit: ``strokes`` and ``perhaps`` by id (null: gone), and
+whole values of the other keys of a score's JSON. Patch and inverse together say what changed
+from what.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
 from orchesis.errors import BadEdit
+from orchesis.score.perhaps import Perhaps, numbered
 from orchesis.score.song import FRAME, Score
 from orchesis.score.stroke import Stroke
 
 Patch = Mapping[str, Any]
 #: Keys whose values are looked up by bar, by key of a sound note: changed entry by entry.
 _BY_ENTRY = ("notes", "cues", "sound")
+#: Keys of what has an id, and how it is read.
+_BY_ID: dict[str, Callable[[dict[str, Any]], Stroke | Perhaps]] = {
+    "strokes": Stroke.from_json, "perhaps": Perhaps.from_json,
+}  # fmt: skip
 
 
 def difference(old: Score, new: Score) -> dict[str, Any]:
     """What turns ``old`` into ``new``."""
     patch: dict[str, Any] = {}
-    before_of = old.strokes.get
-    # Most strokes are the very same object: identity is asked first.
-    strokes: dict[str, Any] = {
-        k: s.to_json()
-        for k, s in new.strokes.items()
-        if (was := before_of(k)) is not s and was != s
-    }
-    strokes |= dict.fromkeys(old.strokes.keys() - new.strokes.keys())
-    if strokes:
-        patch["strokes"] = strokes
+    for key in _BY_ID:
+        before, after = getattr(old, key), getattr(new, key)
+        if before is after:
+            continue
+        before_of = before.get
+        # Most are the very same object: identity is asked first.
+        changed: dict[str, Any] = {
+            k: s.to_json() for k, s in after.items() if (was := before_of(k)) is not s and was != s
+        }
+        changed |= dict.fromkeys(before.keys() - after.keys())
+        if changed:
+            patch[key] = changed
     for name, field in FRAME.items():
         was, now = getattr(old, name), getattr(new, name)
         if was is not now and (told := field.told(now)) != field.told(was):
@@ -42,35 +50,42 @@ def difference(old: Score, new: Score) -> dict[str, Any]:
 def inverse_of(score: Score, patch: Patch) -> dict[str, Any]:
     """What takes a patch back from the score it leads away from."""
     made: dict[str, Any] = {}
-    if "strokes" in patch:
-        was = {k: score.strokes.get(k) for k in patch["strokes"]}
-        made["strokes"] = {k: None if s is None else s.to_json() for k, s in was.items()}
+    for key in _BY_ID.keys() & patch.keys():
+        was = {k: getattr(score, key).get(k) for k in patch[key]}
+        made[key] = {k: None if s is None else s.to_json() for k, s in was.items()}
     return made | {k: f.told(getattr(score, k)) for k, f in FRAME.items() if k in patch}
 
 
 def patched(score: Score, patch: Patch) -> Score:
     """The score with a patch applied; BadScore where what comes out is none."""
-    strokes = dict(score.strokes)
-    for key, data in patch.get("strokes", {}).items():
-        if data is None:
-            strokes.pop(key, None)
-        else:
-            strokes[key] = Stroke.from_json(data)
+    own: dict[str, Any] = {}
+    for name in _BY_ID.keys() & patch.keys():
+        own[name] = dict(getattr(score, name))
+        for key, data in patch[name].items():
+            if data is None:
+                own[name].pop(key, None)
+            else:
+                own[name][key] = _BY_ID[name](data)
     # What the patch does not touch is kept to the digit.
-    made = replace(score.changed_by(patch), strokes=strokes)
+    made = replace(score.changed_by(patch), **own)
     changed = patch.get("strokes", {})
-    bars = {s.bar for k in changed for s in (score.strokes.get(k), strokes.get(k)) if s}
+    bars = {s.bar for k in changed for s in (score.strokes.get(k), made.strokes.get(k)) if s}
     return made.sharing_bars(score, bars)
 
 
 def patched_document(document: Mapping[str, Any], patch: Patch) -> dict[str, Any]:
     """The same on a score's JSON, also on one that can't be read any more."""
-    strokes = {s["id"]: s for s in document["strokes"]} | dict(patch.get("strokes", {}))
-    return {
-        **document,
-        **{k: v for k, v in patch.items() if k != "strokes"},
-        "strokes": [s for s in strokes.values() if s is not None],
-    }
+    made = {**document, **patch}
+    for key in _BY_ID:
+        own = _entries(document, key) | dict(patch.get(key, {}))
+        made[key] = [s for s in own.values() if s is not None]
+    return made
+
+
+def _entries(document: Mapping[str, Any], key: str) -> dict[str, Any]:
+    """What has an id in a score's JSON, by it."""
+    told = document.get(key, ())
+    return {s["id"]: s for s in (numbered(told) if key == "perhaps" else told)}
 
 
 @dataclass(frozen=True)
@@ -104,6 +119,12 @@ def touched(patch: Patch, inverse: Patch) -> Touched:
         bars |= {int(bar) for bar in _differing(patch.get(key), inverse.get(key))}
     sections = _differing(*(_by_id(p.get("sections")) for p in (patch, inverse)))
     whole = {f"sound {k}" for k in _differing(patch.get("sound"), inverse.get("sound"))}
+    whole |= {
+        f"kit sound {n}"
+        for n in _differing(
+            *({str(s["number"]): s for s in p.get("sounds", ())} for p in (patch, inverse))
+        )
+    }
     whole |= {k for k in ("pulse", "meters", "notation", "swing") if k in patch}
     return Touched(frozenset(bars), frozenset(sections), frozenset(whole))
 
@@ -136,15 +157,14 @@ def taken_back(document: Mapping[str, Any], patch: Patch, inverse: Patch) -> dic
     changed the same thing, so that nobody's work is lost unasked.
     """
     made: dict[str, Any] = {}
-    now = {s["id"]: s for s in document["strokes"]}
-    strokes = inverse.get("strokes", {})
-    for key, was in patch.get("strokes", {}).items():
-        if now.get(key) != was:
-            raise BadEdit("A stroke of that change was changed again since; undo that first.")
-    if strokes:
-        made["strokes"] = dict(strokes)
+    for name in _BY_ID.keys() & patch.keys():
+        now = _entries(document, name)
+        for key, was in patch[name].items():
+            if now.get(key) != was:
+                raise BadEdit("A stroke of that change was changed again since; undo that first.")
+        made[name] = dict(inverse[name])
     for key, was in patch.items():
-        if key == "strokes":
+        if key in _BY_ID:
             continue
         before, current = inverse[key], document.get(key)
         if current == was:
@@ -162,7 +182,8 @@ def taken_back(document: Mapping[str, Any], patch: Patch, inverse: Patch) -> dic
     return made
 
 
-_NAMES = {"sections": "form", "pulse": "pulse", "meters": "meters", "aside": "strokes set aside"}
+_NAMES = {"sections": "form", "pulse": "pulse", "meters": "meters", "aside": "strokes set aside",
+          "sounds": "sounds of the song"}  # fmt: skip
 
 
 def _merged(

@@ -14,8 +14,9 @@ from orchesis.errors import BadScore
 from orchesis.score.bar import NO_STROKES, Bar, of_bar
 from orchesis.score.cue import Cue
 from orchesis.score.kit import KIT
+from orchesis.score.kit_sound import KitSound
 from orchesis.score.meter import Meter
-from orchesis.score.perhaps import Perhaps
+from orchesis.score.perhaps import Perhaps, numbered
 from orchesis.score.pulse import PulseMap
 from orchesis.score.stroke import Stroke
 from orchesis.score.untrusted import is_moment, shown
@@ -129,7 +130,8 @@ class Score:
     sound: notes on the sound of the song, by SOUND_KEYS. notation: how it is written
     (orchesis/score/notation.py), "counted" as it stands. settled: doubts of the review queue
     that were answered by leaving things as they are. cues: by bar, what the band does there.
-    perhaps: what was heard too unsurely to be written (stays as heard too).
+    perhaps: by id, what was heard too unsurely to be written. sounds: the sounds of the song, by
+    their numbers.
     """
 
     meters: tuple[Meter, ...]
@@ -150,7 +152,8 @@ class Score:
     notation: str = "counted"
     settled: tuple[str, ...] = ()
     cues: dict[int, Cue] = field(default_factory=dict)
-    perhaps: tuple[Perhaps, ...] = ()
+    perhaps: dict[str, Perhaps] = field(default_factory=dict)
+    sounds: tuple[KitSound, ...] = ()
 
     def __post_init__(self) -> None:
         beats = sum(m.beats for m in self.meters)
@@ -248,11 +251,13 @@ class Score:
             "strokes": [s.to_json() for s in self.ordered()],
             "ones": [list(one) for one in self.ones],
             "sounding": list(self.sounding) if self.sounding else None,
-            "perhaps": [p.to_json() for p in self.perhaps],
+            "perhaps": [
+                p.to_json() for p in sorted(self.perhaps.values(), key=lambda p: (p.time, p.id))
+            ],
         }
 
     def frame(self) -> dict[str, Any]:
-        """Everything but the strokes and the names, as JSON."""
+        """What FRAME lists, as JSON."""
         return {name: field.told(getattr(self, name)) for name, field in FRAME.items()}
 
     def changed_by(self, frame: Mapping[str, Any]) -> Score:
@@ -272,7 +277,7 @@ class Score:
                 artist=data.get("artist", ""),
                 ones=tuple((float(t), float(p)) for t, p in data.get("ones", ())),
                 sounding=tuple(data["sounding"]) if data.get("sounding") else None,
-                perhaps=tuple(map(Perhaps.from_json, data.get("perhaps", ()))),
+                perhaps={p["id"]: Perhaps.from_json(p) for p in numbered(data.get("perhaps", ()))},
                 **{
                     name: field.read(data[name])
                     for name, field in FRAME.items()
@@ -294,7 +299,7 @@ class _Field(NamedTuple):
     is_needed: bool = False
 
 
-#: Everything of a score but its strokes, its names, and what stays as it was heard.
+#: Everything of a score but its strokes (written and perhaps), its names, and what stays as heard.
 FRAME: dict[str, _Field] = {
     "meters": _Field(
         lambda own: [str(m) for m in own], lambda data: tuple(map(Meter.parse, data)), True
@@ -327,5 +332,8 @@ FRAME: dict[str, _Field] = {
     "cues": _Field(
         lambda own: {str(bar): c.to_json() for bar, c in sorted(own.items())},
         lambda data: {int(bar): Cue.from_json(c) for bar, c in data.items()},
+    ),
+    "sounds": _Field(
+        lambda own: [s.to_json() for s in own], lambda data: tuple(map(KitSound.from_json, data))
     ),
 }

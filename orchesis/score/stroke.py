@@ -48,6 +48,8 @@ GRACES: dict[str, tuple[Grace, ...]] = {
 GHOST_BELOW, ACCENT_ABOVE = 0.45, 0.85
 #: What a change of a stroke carries to the same stroke of another bar.
 CARRIED = ("part", "place", "limb", "dynamic", "loudness", "ornament", "choked", "doubt", "reason")
+#: Sounds that a song may have, also after many were split.
+MOST_SOUNDS = 500
 _LONGEST_ID, _LONGEST_REASON = 80, 120  # letters
 
 
@@ -66,24 +68,35 @@ PLACERS = ("heard", "person", "rule")
 CHOOSERS = ("program", "person")
 
 
+def is_id(value: Any) -> bool:
+    """Whether something from outside can be a stroke's id."""
+    return isinstance(value, str) and 1 <= len(value) <= _LONGEST_ID and value.isprintable()
+
+
 @dataclass(frozen=True, slots=True)
 class Measured:
     """What was measured of a stroke where it sounds in the recording.
 
     time: seconds from the file's start. level: dB against the whole recording. openness: of a
-    hat, 0 shut to 1 wide open.
+    hat, 0 shut to 1 wide open. sound: the number of its sound in the song (KitSound), 0 of none;
+    half: 0 or 1, in which half of it it would be if that were two sounds.
     """
 
     time: float
     level: float | None = None
     openness: float | None = None
+    sound: int = 0
+    half: int = 0
 
     def to_json(self) -> dict[str, float | None]:
-        return {
+        """Without the sound of a stroke that has none: edits from before sounds say nothing of it,
+        and are taken back only where a stroke is as they left it."""
+        told = {
             "time": round(self.time, 5),
             "level": None if self.level is None else round(self.level, 2),
             "openness": None if self.openness is None else round(self.openness, 3),
         }
+        return told | {"sound": self.sound, "half": self.half} if self.sound else told
 
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Measured:
@@ -95,7 +108,10 @@ class Measured:
             raise BadScore(f"A level is dB against the recording, not “{shown(level)}”.")
         if openness is not None and not 0 <= openness <= 1:
             raise BadScore(f"An openness lies between 0 and 1, not at “{shown(openness)}”.")
-        return cls(time, level, openness)
+        sound, half = data.get("sound", 0), data.get("half", 0)
+        if not (isinstance(sound, int) and 0 <= sound <= MOST_SOUNDS and half in (0, 1)):
+            raise BadScore(f"There is no sound “{shown(sound)}” with a half “{shown(half)}”.")
+        return cls(time, level, openness, sound, half)
 
 
 @dataclass(frozen=True, slots=True)
@@ -203,9 +219,7 @@ class Stroke:
         """Whether what came from outside has the right kinds; the rest is checked when made."""
         name, reason = self.id, self.reason
         return (
-            isinstance(name, str)
-            and 1 <= len(name) <= _LONGEST_ID
-            and name.isprintable()
+            is_id(name)
             and isinstance(self.bar, int)
             and isinstance(self.choked, bool)
             and isinstance(reason, str)

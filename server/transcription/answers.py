@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from orchesis.editing import AnyEdit
 from orchesis.meaning.form import SectionFacts
-from orchesis.score import perhaps, song, stroke
+from orchesis.score import kit_sound, perhaps, song, stroke
 from orchesis.score.kit import KIT
 
 Part, Limb, Dynamic = one_of(KIT), one_of(stroke.LIMBS), one_of(stroke.DYNAMICS)
@@ -59,6 +59,10 @@ class AsideWords(Answer):
 Section = made_of(song.Section, "Section")
 
 
+Perhaps = made_of(perhaps.Perhaps, "Perhaps", part=Part)
+KitSound = made_of(kit_sound.KitSound, "KitSound", part=Part, answer=one_of(kit_sound.ANSWERS))
+
+
 class Cue(Answer):
     places: list[str]
     words: str
@@ -80,9 +84,7 @@ class Frame(Answer):
     notation: str
     settled: list[str]
     cues: dict[str, Cue]
-
-
-Perhaps = made_of(perhaps.Perhaps, "Perhaps", part=Part)
+    sounds: list[KitSound]
 
 
 class Score(Frame):
@@ -94,8 +96,9 @@ class Score(Frame):
     perhaps: list[Perhaps]
 
 
-#: What an edit changed of a score: strokes by id (null: gone), and other keys whole.
-Patch = partly(Frame, "Patch", strokes=dict[str, Stroke | None])
+#: What an edit changed of a score: strokes, written and perhaps, by id (null: gone), and other
+#: keys whole.
+Patch = partly(Frame, "Patch", strokes=dict[str, Stroke | None], perhaps=dict[str, Perhaps | None])
 
 # -- the song at a glance
 
@@ -217,12 +220,13 @@ class Comparison(Answer):
 
 class Doubt(Answer):
     key: str
-    kind: Literal["unsure", "marked", "missing", "echo", "hands"]
+    kind: Literal["unsure", "marked", "missing", "perhaps", "echo", "hands"]
     part: Part
     place: str
     limb: Limb
     bars: list[int]
     strokes: list[str]
+    perhaps: list[str]
     weight: float
     says: str
 

@@ -11,6 +11,7 @@ from typing import Annotated, Literal
 from config.answers import Answer, made_of
 from pydantic import AfterValidator, BaseModel, Field
 
+from orchesis.meaning import kit_sounds
 from orchesis.score import feel
 from orchesis.score.edit import printable_text
 from transcription.answers import Stroke
@@ -82,6 +83,14 @@ class GrooveBook(Answer):
     version: int
     threshold: float
     grooves: list[Groove]
+
+
+Sound = made_of(kit_sounds.Sound, "Sound", says=str)
+
+
+class Sounds(Answer):
+    version: int
+    sounds: list[Sound]
 
 
 class TallyCount(Answer):

@@ -56,6 +56,17 @@ class FillsView(APIView):
         )
 
 
+class SoundsView(APIView):
+    """The sounds of the song, as a person judges them."""
+
+    @extend_schema(responses=finding_answers.Sounds)
+    def get(self, request: Request, pk: int) -> Response:
+        found = own_arrangement(request, pk)
+        return answered(
+            finding_answers.Sounds, version=found.version, sounds=findings.sounds(found)
+        )
+
+
 class FeelView(APIView):
     @extend_schema(responses=finding_answers.Feel)
     def get(self, request: Request, pk: int) -> Response:

@@ -6,6 +6,7 @@ Read from the newest score on asking and kept for that version; the rules are th
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from dataclasses import asdict
 from fractions import Fraction
 from functools import partial
 from typing import Any, TypeVar
@@ -20,6 +21,7 @@ from orchesis.meaning import (
     fill_facts,
     fills,
     grooves,
+    kit_sounds,
     other_takes,
     review,
     search,
@@ -79,6 +81,14 @@ def fill_list(found: Arrangement) -> list[dict[str, Any]]:
         return made
 
     return _kept(found, "fills", make)
+
+
+def sounds(found: Arrangement) -> list[dict[str, Any]]:
+    return _kept(
+        found,
+        "sounds",
+        lambda: [{**asdict(s), "says": words.sound(s)} for s in kit_sounds.of_song(found.score)],
+    )
 
 
 def feel_of(found: Arrangement) -> dict[str, Any]:

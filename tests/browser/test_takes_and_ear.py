@@ -130,3 +130,32 @@ def test_the_ear_has_a_key_for_each_thing(bench):
     page.mouse.move(wave["x"] + 26 + 3 * unit - 4, wave["y"] + 20, steps=4)
     page.mouse.up()
     assert loop() == pytest.approx(2 * beat, rel=0.05)
+
+
+def test_a_sound_is_heard_in_five_strokes_named_for_all_and_taken_back(song):
+    page = song.page
+    song.show("take-in")
+    rows = page.locator(".sounds li")
+    hats = rows.filter(has_text="Hat closed").first
+    count = int(hats.locator(".count").inner_text().split()[0])
+    assert count > 20
+    hats.click()
+    with page.expect_request(lambda r: "/sound/" in r.url):
+        page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Pause")).to_be_visible()
+    with page.expect_request(lambda r: "drums=forward" in r.url):
+        page.keyboard.press(".")
+    expect(page.get_by_role("button", name="Drums forward")).to_be_visible()
+    page.keyboard.press("r")
+    expect(page.locator(".sounds")).to_contain_text("named by you")
+    saved(page)
+    assert sum(s["part"] == "ride" for s in song.score["strokes"]) >= count
+    page.keyboard.press("Control+z")
+    expect(page.locator(".sounds")).not_to_contain_text("named by you")
+    rows.filter(has_text="Hat closed").first.click()
+    page.keyboard.press("Delete")
+    expect(page.locator(".sounds li.none")).to_contain_text("nothing of it is written")
+    saved(page)
+    page.keyboard.press("Control+z")
+    expect(page.locator(".sounds li.none")).to_have_count(0)
+    saved(page)

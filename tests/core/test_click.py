@@ -38,6 +38,12 @@ def test_a_click_goes_on_through_a_long_pause_and_to_the_ends(bpm):
     assert max(np.abs(frames / 100 - t).min() for t in beats) < 0.03
 
 
+def test_a_long_song_is_one_grid_though_its_period_lies_between_those_that_are_tried():
+    beats = np.arange(0.3, 290, 0.72)
+    found = click.find(*curves(beats, 290, beats[::4]), 75.05)
+    assert len(found.spans) == 1 and found.spans[0].period == pytest.approx(72.0, rel=2e-4)
+
+
 def test_a_cut_moves_the_grid_at_its_place_only():
     beats, _ = clicked(120, 100)
     beats = np.concatenate([beats[beats < 50], beats[beats >= 50] + 0.2])

@@ -13,7 +13,7 @@ from orchesis.editing import EDITS
 from orchesis.errors import BadEdit
 from orchesis.formats import count, count_writer, midi, musicxml
 from orchesis.meaning import feel, fill_facts, grooves, review, summary
-from orchesis.score import Score
+from orchesis.score import KitSound, Perhaps, Score
 from orchesis.score.notation import as_written
 from orchesis.score.patches import patched
 from tests.edits import apply, timed
@@ -57,6 +57,20 @@ def heard() -> Score:
     """As if it had been heard: every stroke and the likely 1s with their moments."""
     score = timed(count.read(ODD))
     ones = tuple((score.seconds(b), 0.8) for b in range(1, score.bar_count + 1))
+    strokes = {
+        k: s.changed(measured=replace(s.measured, sound=1 + (s.part != "kick"), half=s.bar % 2))
+        for k, s in score.strokes.items()
+        if s.measured
+    }
+    perhaps = {
+        k: Perhaps(k, s.part, s.measured, 0.5, 0.3)
+        for k, s in list(strokes.items())[::7]
+        if s.measured
+    }
+    for key in perhaps:
+        del strokes[key]
+    sounds = (KitSound(1, "kick", halves=("1", "2")), KitSound(2, "snare", halves=("1", "2")))
+    score = replace(score, strokes=strokes, perhaps=perhaps, sounds=sounds)
     score = replace(score, ones=ones, sounding=(0.0, score.pulse.times[-1]))
     return Score.from_json(score.to_json())
 

@@ -49,6 +49,24 @@ def test_the_groove_book_tells_cores_and_follows_the_edits(get, edit):
     assert "cowbell" in {s["part"] for s in again["grooves"][0]["core"]}
 
 
+def test_the_sounds_are_told_named_and_taken_back(get, edit, client, heard):
+    before = get("sounds")["sounds"]
+    assert [s["written"] for s in before] == sorted((s["written"] for s in before), reverse=True)
+    hats = next(s for s in before if s["part"] == "hat_closed")
+    assert len(hats["picture"]) == 144 and len(hats["examples"]) == 5 and hats["sure"] > 0.7
+    result = edit("name_sound", sound=hats["number"], part="ride")
+    changed = [s for p in result["patches"] for s in (p.get("strokes") or {}).values()]
+    assert changed and {s["part"] for s in changed} == {"ride"}
+    assert result["undoes"].startswith("sound named")
+    named = next(s for s in get("sounds")["sounds"] if s["number"] == hats["number"])
+    assert (named["part"], named["answer"], named["says"]) == ("ride", "named", "named by you")
+    undone = client.post(
+        f"/api/songs/{heard['id']}/transcription/undo", {"base": result["version"]}, format="json"
+    )
+    assert undone.status_code == 200
+    assert get("sounds")["sounds"] == before
+
+
 def test_the_threshold_is_asked_for_and_bounded(get):
     assert get("grooves?threshold=1")["threshold"] == 1.0
     for wrong in ("2", "0.1", "much"):

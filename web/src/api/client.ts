@@ -19,6 +19,7 @@ export type Patch = Schemas["Patch"];
 export type EditResult = Schemas["EditResult"];
 export type Offer = Schemas["Offer"];
 export type Doubt = Schemas["Doubt"];
+export type Sound = Schemas["Sound"];
 export type Review = Schemas["Review"];
 export type Groove = Schemas["Groove"];
 export type Option = Schemas["Option"];

@@ -307,6 +307,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The sounds of the song, as a person judges them. */
+        get: operations["songs_sounds_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/takes": {
         parameters: {
             query?: never;
@@ -575,6 +592,8 @@ export interface components {
              */
             choked?: boolean;
         };
+        /** @enum {string} */
+        AnswerEnum: "named" | "no_drum";
         /**
          * Aside
          * @description A stroke stands at ``place`` felt beats (exact) from the start of bar ``bar`` (from 1).
@@ -818,6 +837,19 @@ export interface components {
             says: string;
         };
         /**
+         * DismissSound
+         * @description It is not a drum: nothing of it is written any more, and nothing is lost of it.
+         */
+        DismissSound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "dismiss_sound";
+            /** Sound */
+            sound: number;
+        };
+        /**
          * DoubleTempo
          * @description A beat more between any two: 90 becomes 180.
          */
@@ -844,6 +876,8 @@ export interface components {
             bars: number[];
             /** Strokes */
             strokes: string[];
+            /** Perhaps */
+            perhaps: string[];
             /** Weight */
             weight: number;
             /** Says */
@@ -852,7 +886,7 @@ export interface components {
         /** @enum {string} */
         DoubtEnum: "assumed" | "doubtful" | "left_out";
         /** @enum {string} */
-        DoubtKindEnum: "unsure" | "marked" | "missing" | "echo" | "hands";
+        DoubtKindEnum: "unsure" | "marked" | "missing" | "perhaps" | "echo" | "hands";
         /**
          * DragBeat
          * @description bar, beat, seconds: this beat falls there; its neighbours follow, the far ones don't.
@@ -896,6 +930,19 @@ export interface components {
             /** Id */
             id: string;
         };
+        /**
+         * DropPerhaps
+         * @description What was perhaps a stroke is none.
+         */
+        DropPerhaps: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "drop_perhaps";
+            /** Ids */
+            ids: string[];
+        };
         /** @enum {string} */
         DynamicEnum: "ghost" | "normal" | "accent";
         /**
@@ -916,7 +963,7 @@ export interface components {
              */
             over?: boolean;
             /** Edit */
-            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["TapCue"];
+            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["TapCue"];
         };
         /**
          * EditResult
@@ -1113,6 +1160,21 @@ export interface components {
             attempt?: number;
         };
         /**
+         * JoinSounds
+         * @description It is the same as another sound, and bears its number and name.
+         */
+        JoinSounds: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "join_sounds";
+            /** Sound */
+            sound: number;
+            /** Same */
+            same: number;
+        };
+        /**
          * KeepRequest
          * @description fill: its number in the song's list, from 0.
          */
@@ -1166,6 +1228,25 @@ export interface components {
         };
         /** @enum {string} */
         KeyEnum: "implement" | "wires" | "damping" | "tuning" | "room" | "borrowed";
+        /**
+         * KitSound
+         * @description One drum or cymbal as it sounds through the song; its strokes bear its number.
+         *
+         *     picture: how it sounds, rows of digits from low to high (orchesis/hearing/sounds.py). halves:
+         *     the pictures of the two sounds that it may be, empty where it is surely one.
+         */
+        KitSound: {
+            /** Number */
+            number: number;
+            /** Part */
+            part: components["schemas"]["PartEnum"];
+            /** Answer */
+            answer: components["schemas"]["AnswerEnum"] | components["schemas"]["BlankEnum"];
+            /** Picture */
+            picture: string;
+            /** Halves */
+            halves: string[];
+        };
         /**
          * Level
          * @description A layer's median level in dB against the backbeat, and its spread.
@@ -1273,7 +1354,8 @@ export interface components {
          * @description What was measured of a stroke where it sounds in the recording.
          *
          *     time: seconds from the file's start. level: dB against the whole recording. openness: of a
-         *     hat, 0 shut to 1 wide open.
+         *     hat, 0 shut to 1 wide open. sound: the number of its sound in the song (KitSound), 0 of none;
+         *     half: 0 or 1, in which half of it it would be if that were two sounds.
          */
         Measured: {
             /** Time */
@@ -1288,6 +1370,16 @@ export interface components {
              * @default null
              */
             openness?: number | null;
+            /**
+             * Sound
+             * @default 0
+             */
+            sound?: number;
+            /**
+             * Half
+             * @default 0
+             */
+            half?: number;
         };
         /**
          * MergeSection
@@ -1336,6 +1428,21 @@ export interface components {
              * @description felt beats from the bar's start, like 3/4
              */
             place: string;
+        };
+        /**
+         * NameSound
+         * @description It is that part: all of it is written so.
+         */
+        NameSound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "name_sound";
+            /** Sound */
+            sound: number;
+            /** Part */
+            part: components["schemas"]["PartEnum"];
         };
         /** @enum {string} */
         NotationEnum: "counted" | "short" | "long" | "triplets" | "compound";
@@ -1551,11 +1658,23 @@ export interface components {
                 [key: string]: components["schemas"]["Cue"];
             };
             /**
+             * Sounds
+             * @default null
+             */
+            sounds?: components["schemas"]["KitSound"][];
+            /**
              * Strokes
              * @default null
              */
             strokes?: {
                 [key: string]: components["schemas"]["Stroke"] | null;
+            };
+            /**
+             * Perhaps
+             * @default null
+             */
+            perhaps?: {
+                [key: string]: components["schemas"]["Perhaps"] | null;
             };
         };
         /** NoteRequest */
@@ -1596,9 +1715,12 @@ export interface components {
          * @description A sound of one part of the kit that is perhaps none: never printed, sounded or counted.
          *
          *     It has a moment but no written place: that follows from the bars as they are now. loudness and
-         *     confidence as in a stroke.
+         *     confidence as in a stroke, 0 of what a person called none; id: the stroke's that it becomes
+         *     when it is written.
          */
         Perhaps: {
+            /** Id */
+            id: string;
             /** Part */
             part: components["schemas"]["PartEnum"];
             measured: components["schemas"]["Measured"];
@@ -1871,6 +1993,8 @@ export interface components {
             cues: {
                 [key: string]: components["schemas"]["Cue"];
             };
+            /** Sounds */
+            sounds: components["schemas"]["KitSound"][];
             /** Title */
             title: string;
             /** Artist */
@@ -2231,6 +2355,46 @@ export interface components {
             readonly trouble: string;
         };
         /**
+         * Sound
+         * @description A sound of the song: written: strokes of it; unsure: what is perhaps one; sure: mean
+         *     confidence of both. doubt: "no drum", a second part, or "" (or what was answered leaves none).
+         *     first_bar: of its first stroke. examples: moments (seconds) of five that sound clearest.
+         *     can_split: whether it may be two.
+         */
+        Sound: {
+            /** Number */
+            number: number;
+            /** Part */
+            part: string;
+            /** Answer */
+            answer: string;
+            /** Written */
+            written: number;
+            /** Unsure */
+            unsure: number;
+            /** Sure */
+            sure: number;
+            /** Doubt */
+            doubt: string;
+            /** First Bar */
+            first_bar: number;
+            /** Examples */
+            examples: number[];
+            /** Can Split */
+            can_split: boolean;
+            /** Picture */
+            picture: string;
+            /** Says */
+            says: string;
+        };
+        /** Sounds */
+        Sounds: {
+            /** Version */
+            version: number;
+            /** Sounds */
+            sounds: components["schemas"]["Sound"][];
+        };
+        /**
          * SplitSection
          * @description A new section begins with a bar, with a label of its own. new: its id.
          */
@@ -2246,6 +2410,19 @@ export interface components {
             bar: number;
             /** New */
             new: string;
+        };
+        /**
+         * SplitSound
+         * @description They are two sounds: the smaller half gets a number of its own.
+         */
+        SplitSound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "split_sound";
+            /** Sound */
+            sound: number;
         };
         /**
          * Spread
@@ -2602,6 +2779,19 @@ export interface components {
              * @default 1
              */
             bars?: number;
+        };
+        /**
+         * WritePerhaps
+         * @description What was perhaps a stroke is one: written, with all that was measured of it.
+         */
+        WritePerhaps: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "write_perhaps";
+            /** Ids */
+            ids: string[];
         };
     };
     responses: never;
@@ -3186,6 +3376,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Matches"];
+                };
+            };
+        };
+    };
+    songs_sounds_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sounds"];
                 };
             };
         };

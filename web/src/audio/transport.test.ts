@@ -205,6 +205,28 @@ describe("the transport", () => {
     expect(recordings().at(-1)!.what).toBe("/api/takes/7/sound/0");
   });
 
+  it("plays excerpts in a row, joined where a piece ends, and rests behind the last", async () => {
+    transport.setSounding("written");
+    await transport.excerpts([[3, 3.5], [9.8, 10.3], [20, 20.5]]);
+    expect(recordings().map((r) => [r.what.at(-1), r.offset])).toEqual([["0", 3], ["0", 9.8], ["1", 0], ["2", 0]]);
+    const at = recordings().map((r) => r.when);
+    expect(at[1]! - at[0]!).toBeCloseTo(0.65, 3);
+    expect(at[2]! - at[1]!).toBeCloseTo(0.2, 3);
+    expect(transport.isPlaying).toBe(true);
+    await run(2.4);
+    expect(transport.isPlaying).toBe(false);
+    expect(transport.position).toBeCloseTo(20.5);
+    expect(strikes()).toEqual([]);
+  });
+
+  it("drops excerpts that something else comes before", async () => {
+    const first = transport.excerpts([[3, 3.5], [20, 20.5]]);
+    await transport.play(5);
+    await first;
+    await settle();
+    expect(recordings().map((r) => r.offset)).toEqual([5]);
+  });
+
   it("keeps only a few pieces decoded", async () => {
     for (let n = 0; n < 30; n++) await transport.recording.pieces.load(n);
     expect(transport.recording.pieces.count).toBeLessThanOrEqual(8);

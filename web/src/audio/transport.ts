@@ -28,6 +28,7 @@ const AHEAD = 0.35; // seconds of slices kept scheduled
 const KIT_AHEAD = 0.15;
 const START_DELAY = 0.06;
 const STRETCH_DELAY = 0.25;
+const BETWEEN = 0.15; // seconds of silence between two excerpts
 
 export class Transport {
   readonly recording: Recording;
@@ -172,6 +173,43 @@ export class Transport {
     this.onstate({ playing: true, waiting: false });
   }
 
+  /** Excerpts of the recording, one after the other, at full speed; nothing else sounds. */
+  async excerpts(spans: [number, number][]): Promise<void> {
+    const run = ++this.run;
+    this.halt();
+    if (!spans.length) return;
+    this.resting = spans[0]![0];
+    this.onstate({ playing: true, waiting: true });
+    this.recording.output.gain.cancelScheduledValues(0);
+    this.recording.output.gain.value = LEVEL;
+    let when = 0;
+    try {
+      await this.context.resume();
+      for (const [from, to] of spans) {
+        for (let at = from; at < to - 1 / RATE; ) {
+          const number = Pieces.at(at + 0.5 / RATE);
+          // Each is laid as soon as its piece is there: few pieces stay decoded.
+          await this.recording.pieces.load(number);
+          if (run !== this.run) return;
+          const stop = Math.min(to, (number + 1) * PIECE_SECONDS);
+          const start = Math.max(when, this.context.currentTime + START_DELAY);
+          const slice: Slice = { when: Math.ceil(start * RATE) / RATE, from: at, to: stop, rate: 1, pass: 0 };
+          this.slices.push(slice);
+          this.recording.play(slice);
+          when = end(slice);
+          at = stop;
+        }
+        when += BETWEEN;
+      }
+    } catch (problem) {
+      if (run === this.run) this.onstate({ playing: false, waiting: false });
+      throw problem;
+    }
+    this.kitDone = when;
+    this.timer = setInterval(() => this.tick(), 40);
+    this.onstate({ playing: true, waiting: false });
+  }
+
   pause(): void {
     this.run++;
     const at = this.position;
@@ -197,7 +235,7 @@ export class Transport {
     this.strikeUpTo(now + KIT_AHEAD);
     this.slices = this.slices.filter((s, i, all) => i >= all.length - 4 || end(s) > now - 1);
     if (!this.next && this.slices.every((s) => end(s) < now)) {
-      const rest = this.duration;
+      const rest = this.slices.at(-1)?.to ?? this.duration;
       this.pause();
       this.resting = rest;
     }

@@ -14,8 +14,10 @@ const states = computed(() => {
   return { all: all.length, confirmed: all.filter((s) => s === "confirmed").length, review: all.filter((s) => s === "review").length };
 });
 const RIGHT: Record<string, string> = {
+  perhaps: "It is played: write it",
   missing: "Right: nothing is there", echo: "No echo: all were played", hands: "All were played: keep them",
 };
+const WRONG: Record<string, string> = { perhaps: "Nothing is there" };
 const LEFT_OUT: Record<string, string> = { echo: "An echo: leave them out", hands: "Layered: leave it out" };
 const time = computed(() => (r.minutes.value < 1.5 ? "about a minute" : `about ${Math.round(r.minutes.value)} minutes`));
 onMounted(() => void r.fetchQueue());
@@ -35,7 +37,7 @@ onMounted(() => void r.fetchQueue());
       <p v-if="r.doubt.value.bars.length > 1" class="soft figure">Heard now: bar {{ r.doubt.value.bars[r.at.value] }}, {{ r.at.value + 1 }} of {{ r.doubt.value.bars.length }}. One answer settles all. <KeyCap scope="review" action="occurrence" :which="0" /> <KeyCap scope="review" action="occurrence" :which="1" /></p>
       <div class="answers">
         <button class="plain" @click="r.right()"><KeyCap scope="review" action="right" /> {{ RIGHT[r.doubt.value.kind] ?? "Right" }}</button>
-        <button class="plain" @click="r.wrong()"><KeyCap scope="review" action="wrong" /> {{ r.doubt.value.kind === "missing" ? `Wrong: write the ${part(r.doubt.value.part).label.toLowerCase()}` : "Wrong: take it away" }}</button>
+        <button class="plain" @click="r.wrong()"><KeyCap scope="review" action="wrong" /> {{ r.doubt.value.kind === "missing" ? `Wrong: write the ${part(r.doubt.value.part).label.toLowerCase()}` : (WRONG[r.doubt.value.kind] ?? "Wrong: take it away") }}</button>
         <template v-if="r.doubt.value.strokes.length">
           <p class="soft"><span class="key">a part's letter</span> it is that part</p>
           <button class="plain" @click="r.leaveOut()"><KeyCap scope="review" action="leaveOut" /> {{ LEFT_OUT[r.doubt.value.kind] ?? "There, but left out" }}</button>

@@ -125,4 +125,14 @@ describe("the review queue", () => {
     expect(review.isOn.value).toBe(false);
     expect(asked).toBe(1);
   });
+  it("writes what was perhaps a stroke, or drops it, in all its bars at once", async () => {
+    const maybe = (key: string) => doubt(key, { kind: "perhaps", strokes: [], perhaps: [`${key}1`, `${key}2`] });
+    await walk(maybe("a"), maybe("b"));
+    review.right();
+    review.wrong();
+    expect(single).toEqual([
+      { operation: "write_perhaps", ids: ["a1", "a2"] }, { operation: "drop_perhaps", ids: ["b1", "b2"] },
+    ]);
+    expect(many).toEqual([]);
+  });
 });

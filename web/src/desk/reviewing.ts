@@ -1,6 +1,6 @@
 /** Walking the review queue: each doubt loops by itself and is answered with one key. */
 import { computed, ref, shallowRef, watch } from "vue";
-import { brought, of, server, type Doubt, type PartName, type Review, type StrokeEdit } from "@/api/client";
+import { brought, of, server, type Doubt, type Edit, type PartName, type Review, type StrokeEdit } from "@/api/client";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 import { freshId } from "./clipboard";
@@ -65,10 +65,11 @@ export function useReviewing(go: (bar: number) => void) {
   }
 
   /** Edits of all bars of the doubt; what is answered leaves the queue at once. */
-  function settle(edits: StrokeEdit[]): void {
+  function settle(edits: StrokeEdit[] | Edit): void {
     const own = doubt.value;
     if (!own) return;
-    if (edits.length) desk.editMany(edits);
+    if (!Array.isArray(edits)) desk.edit(edits);
+    else if (edits.length) desk.editMany(edits);
     else desk.edit({ operation: "settle", key: own.key });
     answered.value++;
     found.value = { ...found.value!, doubts: found.value!.doubts.filter((d) => d.key !== own.key) };
@@ -77,12 +78,14 @@ export function useReviewing(go: (bar: number) => void) {
 
   /** It is as it is written. */
   function right(): void {
+    if (doubt.value?.kind === "perhaps") return settle({ operation: "write_perhaps", ids: doubt.value.perhaps });
     if (doubt.value?.kind === "echo" || doubt.value?.kind === "hands") settle([]);
     else settle(all((id) => ({ operation: "set_doubt", id, doubt: "" })));
   }
   /** It is not: strokes in doubt go, a missing one is written. */
   function wrong(): void {
     const own = doubt.value;
+    if (own?.kind === "perhaps") return settle({ operation: "drop_perhaps", ids: own.perhaps });
     if (own?.kind !== "missing") return settle(all((id) => ({ operation: "remove_stroke", id })));
     settle(
       own.bars.map((bar) => ({

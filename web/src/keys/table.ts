@@ -55,6 +55,15 @@ export const KEYS = {
     viewBefore: key("PageUp", "the view before"),
     help: key("?", "these keys"),
   },
+  takeIn: {
+    step: key(["ArrowUp", "ArrowDown"], "sound before, next sound"),
+    five: key("Enter", "play five strokes of the sound"),
+    forward: key(".", "the same with the drums forward"),
+    right: key("=", "it is what it is called"),
+    part: key(PARTS, "it is that part", "letter"),
+    noDrum: key(["Delete", "Backspace"], "it is not a drum", "Del"),
+    split: key("/", "it is two sounds: split it"),
+  },
   pulse: {
     half: key("h", "half the tempo"),
     double: key("d", "double the tempo"),
@@ -163,7 +172,7 @@ export type Scope = keyof typeof KEYS;
 export type Action<S extends Scope> = keyof (typeof KEYS)[S];
 export const SCOPES = Object.keys(KEYS) as Scope[];
 export const SCOPE_NAMES: Record<Scope, string> = {
-  desk: "Everywhere", pulse: "Pulse", map: "Map", grooves: "Grooves", fills: "Fills", feel: "Feel",
+  desk: "Everywhere", takeIn: "Take in", pulse: "Pulse", map: "Map", grooves: "Grooves", fills: "Fills", feel: "Feel",
   bench: "Bench", review: "Bench, in the review queue", text: "Bench, in the count text",
   tapping: "Bench, tapping a cue", playing: "Bench, playing in",
 };

@@ -19,6 +19,10 @@ export const STOP = rules.stop;
 export const CUE = rules.cue as { part: PartName; loudness: number };
 /** Below this confidence a stroke is doubtful, and drawn so. */
 export const DOUBTFUL = rules.doubtful_below;
+/** Confidence from which on what is perhaps a stroke is shown. */
+export const PERHAPS = rules.perhaps_from;
+/** Rows and columns of the picture of a sound. */
+export const PICTURE = rules.picture;
 /** What is said behind a beat's number, by the place in the beat. */
 export const SYLLABLES = new Map(Object.entries(rules.syllables).map(([name, place]) => [place, name]));
 const LOUDNESS = rules.loudness;

@@ -27,6 +27,13 @@ describe("an edit is shown before the server confirms", () => {
     expect(after("halve_tempo", {})).toBeNull();
     expect(after("remove_stroke", { id: "gone" })).toBeNull();
   });
+  it("changes what is perhaps a stroke by its id", () => {
+    const maybe = (id: string) => ({ ...stroke, id, part: "crash" });
+    const own = { ...score, perhaps: [maybe("p1"), maybe("p2")] } as unknown as Score;
+    const now = patched(own, { perhaps: { p1: null, p3: maybe("p3") } } as never);
+    expect(now.perhaps.map((p) => p.id)).toEqual(["p2", "p3"]);
+    expect(now.strokes).toBe(own.strokes);
+  });
   it("keeps the identity of what did not change", () => {
     const now = patched(score, { strokes: { b: { ...stroke, id: "b" } } } as never);
     expect(now.strokes[0]).toBe(score.strokes[0]);

@@ -93,20 +93,25 @@ function one(stroke: Stroke): Patch {
 
 /** The score with a patch applied; what did not change keeps its identity. */
 export function patched(score: Score, patch: Patch): Score {
-  const { strokes: changes, ...rest } = patch;
-  let strokes = score.strokes;
-  if (changes) {
-    const left = new Map(Object.entries(changes));
-    strokes = [];
-    for (const s of score.strokes) {
-      if (!left.has(s.id)) strokes.push(s);
-      else {
-        const now = left.get(s.id);
-        if (now) strokes.push(now);
-        left.delete(s.id);
-      }
+  const { strokes, perhaps, ...rest } = patch;
+  return {
+    ...score, ...rest, strokes: changedBy(score.strokes, strokes), perhaps: changedBy(score.perhaps, perhaps),
+  } as Score;
+}
+
+/** What has an id, with some of it changed (null: gone) or new. */
+function changedBy<T extends { id: string }>(own: T[], changes?: Record<string, T | null> | null): T[] {
+  if (!changes) return own;
+  const left = new Map(Object.entries(changes));
+  const made: T[] = [];
+  for (const s of own) {
+    if (!left.has(s.id)) made.push(s);
+    else {
+      const now = left.get(s.id);
+      if (now) made.push(now);
+      left.delete(s.id);
     }
-    for (const added of left.values()) if (added) strokes.push(added);
   }
-  return { ...score, ...rest, strokes } as Score;
+  for (const added of left.values()) if (added) made.push(added);
+  return made;
 }

@@ -9,8 +9,8 @@ const score = {
   swing: ["none", 0.5],
 } as unknown as Score;
 const clock = new Clock(score);
-const maybe = (part: string, time: number) =>
-  ({ part, measured: { time, level: -9, openness: null }, loudness: 0.5, confidence: 0.31 }) as Score["perhaps"][number];
+const maybe = (part: string, time: number, confidence = 0.31) =>
+  ({ id: "p1", part, measured: { time, level: -9, openness: null }, loudness: 0.5, confidence }) as Score["perhaps"][number];
 const stroke = (part: string, time: number) => ({ part, place: "0", measured: { time } }) as unknown as Stroke;
 
 describe("what is perhaps a stroke", () => {
@@ -18,6 +18,10 @@ describe("what is perhaps a stroke", () => {
     const found = faintIn([maybe("crash", 3.75), maybe("kick", 1.0)], [], 2, clock);
     expect(found).toHaveLength(1);
     expect(found[0]).toMatchObject({ part: "crash", at: 1.5, says: "Perhaps crash, 31 % sure" });
+  });
+
+  it("is not shown where it was called none, or is only kept for its sound", () => {
+    expect(faintIn([maybe("snare", 3.52, 0), maybe("snare", 3.9, 0.1)], [], 2, clock)).toEqual([]);
   });
 
   it("is not shown where its part is written", () => {

@@ -1,8 +1,9 @@
 /** The small pictures: what they draw for what they are given, and what a click on them says. */
 import { afterEach, describe, expect, it } from "vitest";
-import { createApp, h, nextTick, type App, type Component } from "vue";
+import { createApp, h, type App, type Component } from "vue";
 import type { Stroke } from "@/api/client";
-import ConfidenceList from "@/desk/ConfidenceList.vue";
+import SoundPicture from "@/desk/SoundPicture.vue";
+import { PICTURE } from "@/kit";
 import { Clock } from "@/score/time";
 import CellBrackets from "./CellBrackets.vue";
 import PlacementStrip from "./PlacementStrip.vue";
@@ -130,22 +131,18 @@ describe("a bar very small", () => {
   });
 });
 
-describe("how sure the ears are", () => {
-  const heard = (part: string, bar: number, confidence: number) => ({ part, bar, confidence }) as Stroke;
-  it("counts the doubtful strokes and opens the first bar that has one", async () => {
-    const opened: number[] = [];
-    const root = shown(ConfidenceList, {
-      strokes: [heard("kick", 1, 0.9), heard("kick", 7, 0.4), heard("kick", 3, 0.3), heard("ride", 2, 1)],
-      onOpen: (bar: number) => opened.push(bar),
-    });
-    expect(root.textContent).toContain("2 strokes are doubtful");
-    const button = root.querySelector("button")!;
-    expect(button.textContent).toBe("2 doubtful, from bar 3");
-    click(button);
-    await nextTick();
-    expect(opened).toEqual([3]);
+describe("the picture of a sound", () => {
+  it("draws each loudness once, low at the bottom, nothing where it is silent", () => {
+    const cells = Array(PICTURE.rows * PICTURE.columns).fill("0");
+    cells[0] = cells[1] = "9"; // the lowest row, its first two columns
+    cells[PICTURE.columns * (PICTURE.rows - 1)] = "3";
+    const paths = all(shown(SoundPicture, { picture: cells.join("") }), "path");
+    expect(paths.map((p) => p.getAttribute("opacity"))).toEqual(["1", String(3 / 9)]);
+    const height = Number(paths[0]!.getAttribute("d")!.match(/^M0 (\d+)/)![1]);
+    expect(height).toBeGreaterThan(20);
+    expect(paths[1]!.getAttribute("d")).toMatch(/^M0 0h/);
   });
-  it("says so where nothing is in doubt", () => {
-    expect(shown(ConfidenceList, { strokes: [heard("kick", 1, 0.9)] }).textContent).toContain("No stroke is doubtful.");
+  it("is empty for a sound without one", () => {
+    expect(all(shown(SoundPicture, { picture: "" }), "path")).toHaveLength(0);
   });
 });

@@ -28,6 +28,8 @@ export const CLICKS = [
 export const DRUMS: Drums[] = ["recorded", "forward", "back"];
 export const SPEEDS = [0.25, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1, 1.1, 1.25, 1.5];
 
+/** Seconds of an excerpt before and behind its stroke. */
+const [BEFORE, BEHIND] = [0.06, 0.5];
 /** An event that waited longer than this was not struck then (a page that slept). */
 const MOST_LATE_MS = 500;
 
@@ -164,6 +166,13 @@ export const usePlayback = defineStore("playback", () => {
       ?.play(from, lead(from ?? found.position))
       .catch((problem: Error) => (complaint.value = problem.message));
   }
+  /** Strokes of a sound in a row out of the recording, from just before each on. */
+  function excerpts(moments: number[]): void {
+    const end = song.shown?.duration ?? 0;
+    ready()
+      ?.excerpts(moments.map((t) => [Math.max(0, t - BEFORE), Math.min(t + BEHIND, end)]))
+      .catch((problem: Error) => (complaint.value = problem.message));
+  }
   function pause(): void {
     transport?.pause();
   }
@@ -215,6 +224,6 @@ export const usePlayback = defineStore("playback", () => {
 
   return {
     isPlaying, isWaiting, now, sketch, feel, speed, sounding, drums, loop, muted, complaint, click, countsIn, narrowed, take,
-    play, pause, toggle, seek, moment, setLoop, mute, only, slower, turnDrums, nextClick, narrow, partInHand,
+    play, excerpts, pause, toggle, seek, moment, setLoop, mute, only, slower, turnDrums, nextClick, narrow, partInHand,
   };
 });

@@ -6,7 +6,7 @@ import { computed, onMounted, onUnmounted, ref } from "vue";
 import { useRouter } from "vue-router";
 import { Refusal } from "@/api/client";
 import DropZone from "@/desk/DropZone.vue";
-import ConfidenceList from "@/desk/ConfidenceList.vue";
+import SoundList from "@/desk/SoundList.vue";
 import WaveForm from "@/desk/WaveForm.vue";
 import { kindOf } from "@/desk/takes";
 import { clockText } from "@/score/time";
@@ -124,7 +124,7 @@ async function act(what: "cancel" | "retry"): Promise<void> {
           {{ desk.shown.score.strokes.length }} strokes in {{ desk.shown.score.sections.length }} sections.
         </p>
         <WaveForm v-if="desk.shown" class="card" :from="0" :to="desk.shown.duration" :now="playback.now" :height="110" numbers @seek="playback.play" />
-        <ConfidenceList v-if="desk.score" :strokes="desk.score.strokes" @open="(bar) => router.push({ name: 'bench', query: { bar } })" />
+        <SoundList v-if="desk.score" @open="(bar) => router.push({ name: 'bench', query: { bar } })" />
         <section class="card others">
           <h2>Takes of this song</h2>
           <p v-for="t in song!.takes" :key="t.id"><strong>{{ t.name }}</strong>, {{ kindOf(t) }}<span v-if="t.kind === 'other' && t.likeness" class="soft figure">, laid over {{ t.anchors.length - 1 }} bars, {{ Math.round(t.likeness * 100) }} % alike</span></p>
@@ -150,7 +150,7 @@ async function act(what: "cancel" | "retry"): Promise<void> {
 </template>
 
 <style scoped>
-.take-in { max-width: 44rem; margin: 0 auto; padding: 2rem 1rem; display: grid; gap: 1rem; }
+.take-in { max-width: 52rem; margin: 0 auto; padding: 2rem 1rem; display: grid; gap: 1rem; }
 .steps { list-style: none; margin: 0; padding: 1rem 1.4rem; display: grid; gap: 0.6rem; }
 .steps li { display: flex; gap: 0.8rem; align-items: center; color: var(--ink-faint); }
 .steps .done { color: var(--ink); }

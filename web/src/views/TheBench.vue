@@ -99,8 +99,8 @@ const faint = computed(() =>
       : [],
   ),
 );
-function writePerhaps(b: number, f: Faint): void {
-  writing.write(f.part, b, f.at, f.limb);
+function writePerhaps(f: Faint): void {
+  desk.edit({ operation: "write_perhaps", ids: [f.id] });
 }
 const selected = computed(() => [...writing.chosen.value, ...(review.isOn.value ? (review.doubt.value?.strokes ?? []) : [])]);
 const limbsOf = computed(() =>
@@ -245,7 +245,7 @@ const hints = computed(() =>
               :playing="desk.clock!.barAt(playback.now) === b ? desk.clock!.within(b, playback.now) : null"
               @pick="(s, e) => dragging.grab(s, e, pixelsABeat(b), height / 4)"
               @sweep="(e, limb, at) => dragging.sweep(e, b, limb, at)"
-              @write="(f) => writePerhaps(b, f)"
+              @write="writePerhaps"
             />
           </div>
         </div>
