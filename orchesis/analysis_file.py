@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from collections import Counter
+from dataclasses import asdict, replace
 from fractions import Fraction
 from typing import Any
 
@@ -13,6 +14,7 @@ from orchesis.meaning.feel import layback_ms
 from orchesis.meaning.fills import fill_bars
 from orchesis.placing.requantise import nearest_place
 from orchesis.score import KitSound, Measured, Meter, Perhaps, PulseMap, Score, Section, Stroke
+from orchesis.score.evidence import Evidence
 from orchesis.score.untrusted import MOST_PARTS_READ, read_place
 
 FORMAT, VERSION = "orchesis-analysis", 1
@@ -21,7 +23,15 @@ FORMAT, VERSION = "orchesis-analysis", 1
 def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
     """Everything the contract of the analysis file asks for."""
     tempo = hearing.tempo
-    hits = {(round(h.time, 4), h.part): h for h in hearing.hits}
+    heard = {(round(h.time, 4), h.part): h for h in hearing.hits}
+    hits = sorted(
+        [
+            *(_hit(s, score) | _heard(s, heard) for s in score.ordered()),
+            *(_perhaps(p, score) for p in score.perhaps.values() if p.is_shown),
+        ],
+        key=lambda h: (h["bar"], h["time"]),
+    )
+    of_sound = Counter(h["sound"] for h in hits)
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -36,13 +46,7 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
         },
         "meter": [{"bar": m.bar, "beats": m.beats, "unit": m.unit} for m in hearing.meters],
         "beats": [{"time": b.time, "bar": b.bar, "beat": b.beat} for b in hearing.beats],
-        "hits": sorted(
-            [
-                *(_hit(s, score) | _heard(s, hits) for s in score.ordered()),
-                *(_perhaps(p, score) for p in score.perhaps.values() if p.is_shown),
-            ],
-            key=lambda h: (h["bar"], h["time"]),
-        ),
+        "hits": hits,
         "sections": [
             {
                 "start": round(score.seconds(s.first_bar), 3),
@@ -69,7 +73,14 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
         "bars": [asdict(b) for b in hearing.bars],
         "ones": [list(one) for one in hearing.ones],
         "sounding": list(hearing.sounding) if hearing.sounding else None,
-        "sounds": [asdict(s) for s in hearing.sounds],
+        "evidence": [
+            {
+                part: "".join(map(str, own))
+                for part, own in score.evidence.of_bar(score, bar).items()
+            }
+            for bar in range(1, score.bar_count + 1)
+        ],
+        "sounds": [{**asdict(s), "hits": of_sound[s.sound]} for s in hearing.sounds],
         "notes": list(hearing.notes),
     }
 
@@ -188,7 +199,7 @@ def _score(data: dict[str, Any], title: str) -> Score:
 
         strokes = assign(strokes)
     swing = data.get("feel", {}).get("swing", {"level": "none", "ratio": 0.5})
-    return Score(
+    score = Score(
         meters=tuple(meters),
         pulse=PulseMap.of(times[:needed]),
         strokes={s.id: s for s in strokes},
@@ -216,6 +227,11 @@ def _score(data: dict[str, Any], title: str) -> Score:
             for s in data.get("sounds", ())
         ),
     )
+    evidence = [
+        {part: [int(x) for x in own] for part, own in bar.items()}
+        for bar in data.get("evidence", ())
+    ]
+    return replace(score, evidence=Evidence.laid(score, evidence[: score.bar_count]))
 
 
 def _measured(hit: dict[str, Any]) -> Measured:

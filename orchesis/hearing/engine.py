@@ -9,7 +9,17 @@ from pathlib import Path
 import numpy as np
 
 from orchesis.errors import BadSound
-from orchesis.hearing import form, hits, judging, network, pulse, separate, sounds, spectrum
+from orchesis.hearing import (
+    evidence,
+    form,
+    hits,
+    judging,
+    network,
+    pulse,
+    separate,
+    sounds,
+    spectrum,
+)
 from orchesis.hearing.repetition import by_repetition
 from orchesis.hearing.sound import RATE, Intake, take_in
 from orchesis.hearing.types import Hearing, Hit, Report, silent
@@ -92,6 +102,7 @@ def heard(
         ones=found.ones,
         sounding=found.sounding,
         sounds=sounds_heard,
+        evidence=evidence.of_song(activity),
     )
 
 

@@ -22,7 +22,6 @@ from orchesis.hearing.hits import FRAME, logit
 from orchesis.hearing.network import CLASSES, Activity, heard_class
 from orchesis.hearing.spectrum import BANDS, Spectrum
 from orchesis.hearing.types import HeardSound, Hit
-from orchesis.score.perhaps import SHOWN
 
 _POOL = 4  # bands taken together
 
@@ -95,8 +94,7 @@ def of_song(
         sure = float(np.mean([hits[i].confidence for i in own]))
         doubt = "no drum" if sure < _DOUBTED else rival
         pictures = [seen.picture(x) for x in (own, own[half == 0], own[half == 1])]
-        count = sum(hits[i].confidence >= SHOWN for i in own)
-        sounds.append(HeardSound(number, name, count, round(sure, 3), doubt, *pictures))
+        sounds.append(HeardSound(number, name, round(sure, 3), doubt, *pictures))
     return _once(made), tuple(sounds)
 
 

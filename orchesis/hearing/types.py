@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from orchesis.score.evidence import NO_EVIDENCE, Evidence
+
 
 @dataclass(frozen=True, slots=True)
 class Tempo:
@@ -60,15 +62,13 @@ class Hit:
 class HeardSound:
     """Strokes that sound alike through the song (orchesis/hearing/sounds.py), under one name.
 
-    hits: how many, written and perhaps; confidence: their mean, with those too unsure to be
-    perhaps. doubt: "no drum" where they are
-    more likely none, a second part where many of them were heard as that, else None. picture:
-    how they sound (ROWS by COLUMNS digits), and its halves', "" where there are none.
+    confidence: mean of all of them, also of those too unsure to be perhaps. doubt: "no drum" where
+    they are more likely none, a second part where many of them were heard as that, else None.
+    picture: how they sound (ROWS by COLUMNS digits), and its halves', "" where there are none.
     """
 
     sound: int
     part: str
-    hits: int
     confidence: float
     doubt: str | None
     picture: str
@@ -107,7 +107,7 @@ class Hearing:
     the form is read from, one for each bar. ones: moments at which a 1 may fall and how
     likely, whatever beats were chosen. sounding: seconds between which there is music. hits: the
     strokes sure enough to be written; perhaps: those that are less sure, for a person to judge;
-    sounds: what of them sounds alike.
+    sounds: what of them sounds alike; evidence: how clearly each part began when.
     """
 
     duration: float
@@ -124,6 +124,7 @@ class Hearing:
     sounding: tuple[float, float] | None = None
     perhaps: tuple[Hit, ...] = field(default=())
     sounds: tuple[HeardSound, ...] = field(default=())
+    evidence: Evidence = NO_EVIDENCE
 
     @property
     def meter(self) -> HeardMeter:

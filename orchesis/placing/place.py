@@ -26,6 +26,7 @@ def place(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
         artist=artist,
         ones=hearing.ones,
         sounding=hearing.sounding,
+        evidence=hearing.evidence,
         perhaps={
             p.id: p
             for p in (

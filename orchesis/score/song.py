@@ -13,6 +13,7 @@ from typing import Any, NamedTuple
 from orchesis.errors import BadScore
 from orchesis.score.bar import NO_STROKES, Bar, of_bar
 from orchesis.score.cue import Cue
+from orchesis.score.evidence import NO_EVIDENCE, Evidence
 from orchesis.score.kit import KIT
 from orchesis.score.kit_sound import KitSound
 from orchesis.score.meter import Meter
@@ -131,7 +132,7 @@ class Score:
     (orchesis/score/notation.py), "counted" as it stands. settled: doubts of the review queue
     that were answered by leaving things as they are. cues: by bar, what the band does there.
     perhaps: by id, what was heard too unsurely to be written. sounds: the sounds of the song, by
-    their numbers.
+    their numbers. evidence: how clearly each part was heard to begin when (stays as heard).
     """
 
     meters: tuple[Meter, ...]
@@ -154,6 +155,7 @@ class Score:
     cues: dict[int, Cue] = field(default_factory=dict)
     perhaps: dict[str, Perhaps] = field(default_factory=dict)
     sounds: tuple[KitSound, ...] = ()
+    evidence: Evidence = NO_EVIDENCE
 
     def __post_init__(self) -> None:
         beats = sum(m.beats for m in self.meters)
@@ -251,6 +253,7 @@ class Score:
             "strokes": [s.to_json() for s in self.ordered()],
             "ones": [list(one) for one in self.ones],
             "sounding": list(self.sounding) if self.sounding else None,
+            "evidence": self.evidence.to_json(),
             "perhaps": [
                 p.to_json() for p in sorted(self.perhaps.values(), key=lambda p: (p.time, p.id))
             ],
@@ -277,6 +280,7 @@ class Score:
                 artist=data.get("artist", ""),
                 ones=tuple((float(t), float(p)) for t, p in data.get("ones", ())),
                 sounding=tuple(data["sounding"]) if data.get("sounding") else None,
+                evidence=Evidence.from_json(data.get("evidence", {})),
                 perhaps={p["id"]: Perhaps.from_json(p) for p in numbered(data.get("perhaps", ()))},
                 **{
                     name: field.read(data[name])

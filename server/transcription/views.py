@@ -72,7 +72,8 @@ class TranscriptionView(APIView):
             "version": found.version,
             "take": found.take_id,
             "duration": found.take.duration,
-            "score": found.score.to_json(),
+            # The page judges nothing by what was heard before it was judged.
+            "score": {k: v for k, v in found.score.to_json().items() if k != "evidence"},
             "hits": [
                 {k: h[k] for k in ("time", "part", "loudness", "confidence")}
                 for h in findings.heard(found).get("hits", [])

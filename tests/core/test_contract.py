@@ -48,6 +48,22 @@ def test_the_analysis_has_every_key_of_the_contract(found):
     json.dumps(found, allow_nan=False)
 
 
+def test_sounds_and_evidence_stand_beside_the_hits(found):
+    numbers = {s["sound"] for s in found["sounds"]}
+    assert {"sound", "part", "hits", "confidence", "doubt"} <= set(found["sounds"][0])
+    for s in found["sounds"]:
+        assert s["hits"] == sum(h["sound"] == s["sound"] for h in found["hits"])
+    assert all(h["sound"] in numbers for h in found["hits"])
+    assert len(found["evidence"]) == found["beats"][-1]["bar"] - 1
+    assert all(len(own["kick"]) == 48 and own["kick"].isdigit() for own in found["evidence"])
+    kicks = [h for h in found["hits"] if h["part"] == "kick" and h["state"] == "written"]
+    clear = [
+        int(found["evidence"][h["bar"] - 1]["kick"][int(Fraction(h["position"]) * 48)])
+        for h in kicks
+    ]
+    assert np.mean(np.array(clear) >= 7) > 0.9
+
+
 def test_hits_lie_inside_the_song_on_known_parts_and_places(found):
     bars = found["beats"][-1]["bar"]
     for h in found["hits"]:

@@ -1,0 +1,95 @@
+"""What was heard of each part at every moment, before anybody judged it: evidence for later."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from orchesis.errors import BadScore
+
+if TYPE_CHECKING:
+    from orchesis.score.song import Score
+
+#: Parts that are told apart, each for all ways of playing it.
+EVIDENT = ("kick", "snare", "tom", "hat", "ride", "crash")
+#: Equal parts of a beat on which evidence is laid: 16ths and triplets.
+CELLS = 12
+STEPS = 9  # the clearest onset; 0 is none
+_FRAME = 0.01  # seconds
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """Onset strength by part: moments (10 ms, rising) and how clear each is (1 to STEPS).
+
+    It lies in time, as it was heard; the grid of the bars is laid over it on asking, so that a
+    correction of the pulse lays it anew by itself.
+    """
+
+    onsets: dict[str, tuple[np.ndarray, np.ndarray]]
+
+    def of_bar(self, score: Score, bar: int) -> dict[str, list[int]]:
+        """For each part the clearest onset near each cell of a bar: beats times CELLS numbers."""
+        cells = score.meters[bar - 1].beats * CELLS
+        first = score.start_of(bar)
+        edges = [score.pulse.seconds(first + (k - 0.5) / CELLS) / _FRAME for k in range(cells + 1)]
+        made = {}
+        for part, (at, clear) in self.onsets.items():
+            lo, hi = np.searchsorted(at, [edges[0], edges[-1]])
+            cell = np.searchsorted(edges, at[lo:hi], side="right") - 1
+            told = np.zeros(cells, int)
+            np.maximum.at(told, np.clip(cell, 0, cells - 1), clear[lo:hi])
+            made[part] = [int(x) for x in told]
+        return made
+
+    def to_json(self) -> dict[str, Any]:
+        """Compact: distances between the moments, and a digit for each."""
+        return {
+            part: {
+                "steps": [int(x) for x in np.diff(at, prepend=0)],
+                "clear": (clear + ord("0")).astype(np.uint8).tobytes().decode("ascii"),
+            }
+            for part, (at, clear) in self.onsets.items()
+        }
+
+    @classmethod
+    def from_json(cls, data: dict[str, Any]) -> Evidence:
+        """Raises BadScore where JSON holds none."""
+        made = {}
+        try:
+            for part, own in data.items():
+                at = np.cumsum(np.array(own["steps"], dtype=np.int64))
+                clear = np.frombuffer(own["clear"].encode("ascii"), np.uint8).astype(int) - ord("0")
+                is_odd = (np.diff(at) < 0).any() or ((clear < 0) | (clear > STEPS)).any()
+                if part not in EVIDENT or len(at) != len(clear) or is_odd:
+                    raise ValueError(part)
+                made[part] = (at, clear)
+        except (KeyError, TypeError, ValueError, AttributeError):
+            raise BadScore("What was heard of each part can't be read.") from None
+        return cls(made)
+
+    @classmethod
+    def laid(cls, score: Score, bars: list[dict[str, list[int]]]) -> Evidence:
+        """As ``of_bar`` tells it of every bar; the moments are those of the cells."""
+        made: dict[str, tuple[np.ndarray, np.ndarray]] = {}
+        for part in EVIDENT:
+            at, clear = [], []
+            for bar, told in enumerate(bars, 1):
+                for cell, value in enumerate(told.get(part, ())):
+                    if value:
+                        at.append(
+                            round(score.pulse.seconds(score.start_of(bar) + cell / CELLS) / _FRAME)
+                        )
+                        clear.append(value)
+            made[part] = (np.array(at, dtype=np.int64), np.array(clear, dtype=np.int64))
+        return cls(made)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Evidence) and self.to_json() == other.to_json()
+
+    __hash__ = None  # type: ignore[assignment]
+
+
+NO_EVIDENCE = Evidence({})
