@@ -143,7 +143,7 @@ def last_bars(truth: dict, hearing: Hearing) -> float:
 
 
 def folded(
-    band: np.ndarray, record: Record, hearing: Hearing, part: str, frame: float = 0.01
+    band: np.ndarray, record: Record, strokes: Iterable[Hit], part: str, frame: float = 0.01
 ) -> tuple[int, int]:
     """Written strokes of a part in the record's folding span that stand on a 16th at which the record, folded,
     has nothing; and all of them. band: (frames,) onset strength where the part speaks."""
@@ -156,7 +156,7 @@ def folded(
     fold = np.array([np.mean(seen[k % 32 == c]) for c in range(32)])
     floor = np.percentile(fold, 20)
     empty = fold < floor + 0.15 * (fold.max() - floor)
-    own = [h for h in hearing.hits if h.part == part and begin < h.time < end]
+    own = [h for h in strokes if h.part == part and begin < h.time < end]
     cells = [int(np.round((h.time - record.first) / cell)) % 32 for h in own]
     return sum(bool(empty[c]) for c in cells), len(own)
 
