@@ -12,6 +12,7 @@ from material kept apart from the networks'.
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import cache
 from pathlib import Path
@@ -76,8 +77,12 @@ def judged(
     if not candidates:
         return []
     kinds = kinds_of(candidates)
-    sure = _told("first", kinds, first_look(candidates, np.array(first), spectrum, activity, beats))
-    sure = _told("second", kinds, second_look(candidates, sure, beats))
+    sure = told(
+        weights()["first"],
+        kinds,
+        first_look(candidates, np.array(first), spectrum, activity, beats),
+    )
+    sure = told(weights()["second"], kinds, second_look(candidates, sure, beats))
     return [
         replace(h, confidence=round(float(p), 3)) for h, p in zip(candidates, sure, strict=True)
     ]
@@ -91,8 +96,8 @@ def family_of(kind: int) -> str:
     return FAMILIES.get(CLASSES[kind], OTHER)
 
 
-def _told(look: str, kinds: np.ndarray, rows: np.ndarray) -> np.ndarray:
-    known = weights()[look]
+def told(known: Mapping[str, Sequence[float]], kinds: np.ndarray, rows: np.ndarray) -> np.ndarray:
+    """(n,) how sure a look is of each candidate. known: its weights by family."""
     out = np.zeros(len(rows))
     families = np.array([family_of(k) for k in kinds])
     for name in set(families):
