@@ -1,7 +1,9 @@
 """Fills, found by their difference from the groove.
 
 A drummer hears a fill by what it leaves and what it brings: the time surface stops, drums
-sound where the groove has none, and often a crash answers. Each half of a beat (a third in
+sound where the groove has none, and often a crash answers. Where the time goes on, snare and kick
+that change from bar to bar are comping, and where no hand keeps the time there is none to leave:
+drums round the kit, or a beat full of strokes, fill there too. Each half of a beat (a third in
 compound meters) is weighed against what the bars of the same music usually do there.
 """
 
@@ -24,6 +26,8 @@ _LONGEST = 4  # bars; more is another part of the song
 _MOSTLY = 0.5  # share of a section beyond which fills are its part
 _FEW_BARS = 3  # music of fewer bars is weighed against the whole song
 _GAP = 2  # units without a new stroke that a fill may hold
+_DENSE = 3.0  # new strokes within a beat that fill while the time goes on
+_SELDOM = 0.2  # share of the bars that have a time hand in a part that is played on the drums
 
 
 def _on_drums(stroke: Stroke) -> bool:
@@ -129,9 +133,12 @@ def find(score: Score) -> list[Span]:
             for bar in range(section.first_bar, min(section.last_bar, score.bar_count) + 1)
             for unit in _units(score, bar, score.strokes_of(bar), usuals[bar])
         ]
+        bars = range(section.first_bar, min(section.last_bar, score.bar_count) + 1)
+        timed = sum(bool(_time_units(by_bar[b], 2)) for b in bars if by_bar.get(b))
+        on_drums = timed <= _SELDOM * sum(bool(by_bar.get(b)) for b in bars)
         own: list[Span] = []
         for run in _runs(units):
-            span = _judged(score, by_bar, section.last_bar, [units[i] for i in run])
+            span = _judged(score, by_bar, section.last_bar, [units[i] for i in run], on_drums)
             if span is not None:
                 own.append(span)
         filled = sum(score.beat_of(s.last_bar, s.end) - score.beat_of(s.bar, s.place) for s in own)
@@ -193,11 +200,15 @@ def _runs(units: Sequence[_Unit]) -> list[list[int]]:
 
 
 def _judged(
-    score: Score, by_bar: Mapping[int, Sequence[Stroke]], last_bar: int, run: Sequence[_Unit]
-) -> Span | None:
+    score: Score, by_bar: Mapping[int, Sequence[Stroke]], last_bar: int, run: Sequence[_Unit],
+    on_drums: bool,
+) -> Span | None:  # fmt: skip
+    """The span of a run that is a fill. on_drums: whether no hand keeps the time there."""
     new = sum(u[2] for u in run)
     missed = sum(u[3] for u in run)
     first, last = run[0], run[-1]
+    if (on_drums or not missed) and not _rolls(score, by_bar, run, on_drums):
+        return None
     bar, end_bar = first[0], last[0]
     beats = score.meters[end_bar - 1].beats
     end = (last[1] + 1) * unit_of(score, end_bar)
@@ -213,6 +224,20 @@ def _judged(
     # It begins with its first new stroke, not with the silence before.
     place = first[1] * unit_of(score, bar)
     return Span(bar, place, end_bar, min(end, Fraction(beats)))
+
+
+def _rolls(
+    score: Score, by_bar: Mapping[int, Sequence[Stroke]], run: Sequence[_Unit], on_drums: bool
+) -> bool:
+    """Whether a run that leaves no time goes round the toms, or beside a time hand fills a beat."""
+    beats: Counter[tuple[int, int]] = Counter()
+    for bar, k, new, _ in run:
+        unit = unit_of(score, bar)
+        inside = [s for s in by_bar.get(bar, ()) if k * unit <= s.place < (k + 1) * unit]
+        if new and any(KIT[s.part].layer == "toms" for s in inside):
+            return True
+        beats[bar, int(k * unit)] += new  # type: ignore[assignment]
+    return not on_drums and max(beats.values()) >= _DENSE
 
 
 def fill_bars(score: Score) -> list[tuple[int, int]]:

@@ -9,7 +9,7 @@ The shortest telling wins, so a longer unit has to pay for itself.
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from math import comb, log2
@@ -22,6 +22,7 @@ LENGTHS = (1, 2, 4)
 _WORTH = 2.0  # bits that a longer unit must save
 _GAIN = 2.5  # bits that a stroke must save to be told bar by bar of the unit
 _SPLIT = 8.0  # bits that a second groove within a section must save
+_RIDDEN = 3  # strokes of a crash that keep the time of a bar without another time hand
 _SURFACE = 0.5  # share of the bars from which on crashes are a surface
 _ALIKE = 0.6  # mean likeness of neighbours that makes some bars one groove
 
@@ -67,7 +68,7 @@ def bars_of(score: Score, spans: Sequence[Span], first: int, last: int) -> list[
     """The bars of a stretch that tell something; score: as it is played.
 
     Crashes that mark a few bars stand over the groove and are left out; where they sound in
-    half of the bars, they are its surface.
+    half of the bars, or keep the time of one, they are its surface.
     """
     until: dict[int, Fraction] = {}
     for span in spans:
@@ -86,9 +87,39 @@ def bars_of(score: Score, spans: Sequence[Span], first: int, last: int) -> list[
     if crashing > _SURFACE * len(made):
         return [replace(b, hidden=frozenset()) for b in made]
     return [
-        replace(b, strokes={k: s for k, s in b.strokes.items() if not KIT[k.part].is_crash})
+        replace(b, hidden=frozenset())
+        if _rides_crash(b)
+        else replace(b, strokes={k: s for k, s in b.strokes.items() if not KIT[k.part].is_crash})
         for b in made
     ]
+
+
+def _rides_crash(bar: Bar) -> bool:
+    """Whether a bar's time is kept on a crash."""
+    crashes = sum(KIT[k.part].is_crash for k in bar.strokes)
+    return crashes >= _RIDDEN and not any(KIT[k.part].role == "time" for k in bar.strokes)
+
+
+def marks_of(s: Stroke) -> tuple[str, ...]:
+    """What is marked of a stroke beside its key: how loud it is meant, its ornament, its choke."""
+    loud = s.dynamic if s.dynamic != "normal" and not key_of(s).soft else ""
+    return tuple(m for m in (loud, s.ornament or "", "choked" if s.choked else "") if m)
+
+
+#: What is told of a bar: that a stroke is there (""), or how it is marked.
+_Feature = tuple[Key, str]
+
+
+def _features(bar: Bar) -> Iterator[_Feature]:
+    for key, s in bar.strokes.items():
+        yield key, ""
+        for mark in marks_of(s):
+            yield key, mark
+
+
+def _could(bar: Bar, feature: _Feature) -> bool:
+    key, mark = feature
+    return key in bar.strokes if mark else bar.tells(key)
 
 
 def _bits(count: int, of: int) -> float:
@@ -102,37 +133,40 @@ def _bits(count: int, of: int) -> float:
 
 def phased(placed: Sequence[tuple[int, Bar]], length: int) -> tuple[float, set[Key]]:
     """(bits, keys that are told phase by phase) of bars given with their index in the section."""
-    counts: dict[Key, dict[int, int]] = defaultdict(lambda: defaultdict(int))
+    counts: dict[_Feature, dict[int, int]] = defaultdict(lambda: defaultdict(int))
     for i, bar in placed:
-        for key in bar.strokes:
-            counts[key][i % length] += 1
+        for feature in _features(bar):
+            counts[feature][i % length] += 1
     if length == 1:
-        whole = sum(_bits(sum(own.values()), _told(placed, key)) for key, own in counts.items())
+        whole = sum(_bits(sum(own.values()), _told(placed, what)) for what, own in counts.items())
         return whole, set()
     total = 0.0
-    gains: list[tuple[float, Key]] = []
-    for key, own in counts.items():
+    gains: list[tuple[float, _Feature]] = []
+    for what, own in counts.items():
         seen: dict[int, int] = defaultdict(int)
         for i, bar in placed:
-            seen[i % length] += bar.tells(key)
+            seen[i % length] += _could(bar, what)
         whole = _bits(sum(own.values()), sum(seen.values()))
         total += whole
-        gains.append((whole - sum(_bits(own[k], seen[k]) for k in range(length)), key))
+        gains.append((whole - sum(_bits(own[k], seen[k]) for k in range(length)), what))
     gains.sort(key=lambda g: (-g[0], str(g[1])))
     # Which of the strokes are told bar by bar has to be told too: log2 of the ways to choose.
+    # A mark that always or never comes is no choice.
+    choice = sum(not mark or 0 < sum(own.values()) < _told(placed, (key, mark))
+                 for (key, mark), own in counts.items())  # fmt: skip
     best, saved, count = 0.0, 0.0, 0
     for n, (gain, _) in enumerate(gains, 1):
         if gain < _GAIN:
             break
         saved += gain
-        value = saved - log2(comb(len(gains), n)) - 1 - 2 * log2(n)
+        value = saved - log2(comb(max(n, choice), n)) - 1 - 2 * log2(n)
         if value > best:
             best, count = value, n
-    return total - best, {key for _, key in gains[:count]}
+    return total - best, {key for _, (key, _) in gains[:count]}
 
 
-def _told(placed: Sequence[tuple[int, Bar]], key: Key) -> int:
-    return sum(bar.tells(key) for _, bar in placed)
+def _told(placed: Sequence[tuple[int, Bar]], what: _Feature) -> int:
+    return sum(_could(bar, what) for _, bar in placed)
 
 
 def unit_of(placed: Sequence[tuple[int, Bar]]) -> tuple[int, set[Key]]:

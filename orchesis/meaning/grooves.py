@@ -19,6 +19,7 @@ from orchesis.meaning import fills, form, groove_relations, vocabulary
 from orchesis.meaning.compare import compare
 from orchesis.meaning.groove_length import Bar, Key, bars_of, parts_of, unit_of
 from orchesis.meaning.named_patterns import figures
+from orchesis.meaning.surface import surface_of
 from orchesis.score import KIT, Score, Section, Stroke
 from orchesis.score.difference import Difference
 from orchesis.score.groove import Groove, Option, Spot
@@ -33,6 +34,10 @@ _CORE = 0.7  # share of all strokes that the core explains in a part of core and
 _SKELETON = 0.3
 _UNLIKE = 0.5  # share of strokes that differ from the core in a bar that it does not explain
 _TOGETHER, _INSTEAD = 0.75, 0.8
+_COMPS = 0.4  # share of the other hand that the core tells, below which it comps
+_PHRASED = 1.0  # such strokes a bar that make phrases
+_HANDS = ("backbeat", "hand")
+_STOPS, _FEW = 0.5, 4  # share of empty bars among so many at least that makes stops
 _THINNED = 0.8
 
 
@@ -192,8 +197,10 @@ class _Reader:
                     if self.first <= b <= self.last})
         )  # fmt: skip
         typical, fullest, thinned = self._examples(chance, set(unexplained))
-        found = vocabulary.read(self.score, self.bars, levels, tones)
-        kind = self._kind(core, off, found is not None)
+        comps = self._comps(core)
+        woven = [self._without(b, core) for b in self.bars] if comps else self.bars
+        found = vocabulary.read(self.score, woven, levels, tones)
+        kind = self._kind(core, off, found is not None, comps)
         options = self._together(options, core) if kind in ("fixed", "options") else []
         strokes = [x for b in self.bars for x in b.strokes.values()]
         whole = self.score.by_bar()
@@ -218,8 +225,9 @@ class _Reader:
             phrases=found.phrases if found and kind == "vocabulary" else (),
             feet=found.feet if found and kind == "vocabulary" else (),
             feet_are_free=bool(found and kind == "vocabulary" and found.feet_are_free),
+            over=surface_of([list(core.values())]) if comps and kind == "vocabulary" else "",
             never=tuple(form.never({s.part for s in strokes and every}, told_fills, crashes)),
-            figures=tuple(figures(list(core.values()), self.meter, self.length)),
+            figures=tuple(figures(list(core.values()), self.meter, self.length, self.score.swing)),
         )
 
     def _option(self, key: Key, phase: int, having: Sequence[Bar], could: int) -> Option:
@@ -298,18 +306,34 @@ class _Reader:
         own = set(bar.strokes)
         return len(wanted ^ own) / max(1, len(wanted | own))
 
+    def _comps(self, core: Mapping[tuple[int, Key], Stroke]) -> bool:
+        """Whether the time goes on while what the other hand plays changes from bar to bar."""
+        keeps = any(KIT[k.part].role == "time" for _, k in core)
+        free = [(b, k) for b in self.bars for k in b.strokes if KIT[k.part].role in _HANDS]
+        hits = sum((self.phase[b.number], k) in core for b, k in free)
+        return keeps and len(free) >= _PHRASED * len(self.bars) and hits < _COMPS * len(free)
+
+    def _without(self, bar: Bar, core: Mapping[tuple[int, Key], Stroke]) -> Bar:
+        """A bar with what stands over the core only."""
+        own = {k: s for k, s in bar.strokes.items() if (self.phase[bar.number], k) not in core}
+        return replace(bar, strokes={k: s for k, s in own.items() if not _is_time(k)})
+
     def _kind(
         self,
         core: Mapping[tuple[int, Key], Stroke],
         off: Mapping[int, float],
         has_vocabulary: bool,
+        comps: bool,
     ) -> str:
+        span = self.last - self.first + 1
+        if span >= _FEW and span - len(self.bars) >= _STOPS * span:
+            return "stops"
         total = sum(len(b.strokes) for b in self.bars)
         hits = sum((self.phase[b.number], k) in core for b in self.bars for k in b.strokes)
         told = hits / max(1, total)
         if sum(off.values()) / len(off) <= _FIXED:
             return "fixed"
-        if told >= _CORE:
+        if told >= _CORE and not comps:
             return "options"
         if has_vocabulary:
             return "vocabulary"
@@ -358,6 +382,10 @@ class _Reader:
             for phase in range(self.length)
         ]
         return tuple(tuple(compare(rows[0], row)) for row in rows[1:])
+
+
+def _is_time(key: Key) -> bool:
+    return KIT[key.part].role in ("time", "left_foot")
 
 
 def _once(found: Mapping[int, Sequence[Stroke]]) -> tuple[tuple[int, tuple[Spot, ...]], ...]:

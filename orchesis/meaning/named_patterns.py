@@ -22,7 +22,8 @@ def _set(*values: float | Fraction) -> Places:
 
 @dataclass(frozen=True)
 class Voices:
-    """Places in beats from the start of the unit; beats: of one bar; bars: of the unit."""
+    """Places in beats from the start of the unit; beats: of one bar; bars: of the unit. snare: full
+    strokes of the snare itself; long_short: the time hand where swung 8ths sound."""
 
     kick: Places
     backbeat: Places
@@ -31,6 +32,8 @@ class Voices:
     opened: Places
     foot: Places
     clave: Places
+    snare: Places
+    long_short: Places
     every: tuple[tuple[Fraction, str], ...]
     beats: int
     bars: int
@@ -44,7 +47,9 @@ class Voices:
         return all(fits(self.bar(places, n)) for n in range(self.bars))
 
 
-def voices(strokes: Sequence[Stroke], meter: Meter, length: int) -> Voices:
+def voices(
+    strokes: Sequence[Stroke], meter: Meter, length: int, swing: tuple[str, float]
+) -> Voices:
     """The voices of a unit of ``length`` bars; strokes count their bar from 1."""
 
     def of(fits: Callable[[Stroke], bool]) -> Places:
@@ -53,11 +58,15 @@ def voices(strokes: Sequence[Stroke], meter: Meter, length: int) -> Voices:
     def full(s: Stroke) -> bool:
         return s.dynamic != "ghost"
 
+    time = of(lambda s: KIT[s.part].role == "time" or s.part in ("crash", "tom_floor"))
+    is_swung = swing[0] == "eighth" and swing[1] >= _SWUNG and not meter.is_compound
     return Voices(
         kick=of(lambda s: s.part == "kick"),
         backbeat=of(lambda s: s.part in ("snare", "rimshot", "cross_stick", "clap") and full(s)),
         soft=of(lambda s: s.part == "snare" and not full(s)),
-        time=of(lambda s: KIT[s.part].role == "time" or s.part in ("crash", "tom_floor")),
+        time=time,
+        snare=of(lambda s: s.part in ("snare", "rimshot") and full(s)),
+        long_short=frozenset(p + F(1, 6) if is_swung and p % 1 == F(1, 2) else p for p in time),
         opened=of(lambda s: s.part in ("hat_open", "hat_half")),
         foot=of(lambda s: KIT[s.part].role == "left_foot"),
         clave=of(lambda s: s.part in ("cross_stick", "snare", "block", "cowbell") and full(s)),
@@ -70,6 +79,8 @@ def voices(strokes: Sequence[Stroke], meter: Meter, length: int) -> Voices:
     )  # fmt: skip
 
 
+_SWUNG = 0.6  # long share of a pair from which on swung 8ths are a shuffle's
+_FLOOR = 6  # kicks of a bar that still has the four as its floor
 _ANDS = _set(0.5, 1.5, 2.5, 3.5)
 _FOUR = _set(0, 1, 2, 3)
 _TRESILLO = _set(0, 0.75, 1.5)
@@ -126,19 +137,19 @@ def _linear(v: Voices) -> bool:
 
 
 _RULES: tuple[tuple[str, Callable[[Voices], bool]], ...] = (
-    ("half-time shuffle", lambda v: _four(v) and v.each(v.time, lambda p: _shuffles(p, 4))
+    ("half-time shuffle", lambda v: _four(v) and v.each(v.long_short, lambda p: _shuffles(p, 4))
      and v.each(v.backbeat, lambda p: p == _set(2))),
-    ("shuffle", lambda v: v.each(v.time, lambda p: _shuffles(p, v.beats))),
-    ("swung ride", lambda v: _four(v) and v.each(v.time, lambda p: p == _set(0, 1, 2, 3)
+    ("shuffle", lambda v: v.each(v.long_short, lambda p: _shuffles(p, v.beats))),
+    ("swung ride", lambda v: _four(v) and v.each(v.long_short, lambda p: p == _set(0, 1, 2, 3)
      | {F(5, 3), F(11, 3)})),
     ("backbeat", lambda v: _four(v) and v.each(v.backbeat, lambda p: p >= _set(1, 3)
      and not p & _set(0, 2))),
     ("half-time backbeat", lambda v: _four(v) and v.each(v.backbeat, lambda p: p == _set(2))
      and bool(v.bar(v.kick, 0) & _set(0))),
     ("double-time backbeat", lambda v: _four(v) and v.each(v.backbeat, lambda p: p == _ANDS)),
-    ("snare on all four", lambda v: _four(v) and v.each(v.backbeat, lambda p: p >= _FOUR)
-     and not v.soft),
-    ("four on the floor", lambda v: _four(v) and v.each(v.kick, lambda p: p >= _FOUR)),
+    ("snare on all four", lambda v: _four(v) and v.each(v.snare, lambda p: p == _FOUR)),
+    ("four on the floor", lambda v: _four(v) and v.each(
+        v.kick, lambda p: p >= _FOUR and len(p) <= _FLOOR)),
     ("one-drop", lambda v: _four(v) and v.each(v.kick, lambda p: F(2) in p and F(0) not in p)
      and v.each(v.backbeat, lambda p: F(2) in p)),
     ("open off-beats", lambda v: _four(v) and v.each(v.opened, lambda p: p >= _ANDS)),
@@ -158,11 +169,17 @@ _RULES: tuple[tuple[str, Callable[[Voices], bool]], ...] = (
 )  # fmt: skip
 
 
-def figures(strokes: Sequence[Stroke], meter: Meter, length: int = 1) -> list[str]:
-    """Names of the common figures in a unit of ``length`` bars, the more specific first."""
+def figures(
+    strokes: Sequence[Stroke], meter: Meter, length: int = 1,
+    swing: tuple[str, float] = ("none", 0.5),
+) -> list[str]:  # fmt: skip
+    """Names of the common figures in a unit of ``length`` bars, the more specific first.
+
+    swing: the score's; a figure written in swung 8ths is the one that it sounds as.
+    """
     if not strokes:
         return []
-    v = voices(strokes, meter, length)
+    v = voices(strokes, meter, length, swing)
     found = [name for name, rule in _RULES if rule(v)]
     found += [name for name in (_clave(v), _tresillo(v)) if name]
     if "half-time shuffle" in found:

@@ -13,10 +13,12 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
+from orchesis.meaning import fills
 from orchesis.meaning.echo import Echo
 from orchesis.placing.requantise import nearest_place
 from orchesis.score import KIT, Perhaps, Score, Stroke
 from orchesis.score.bar import of_bar
+from orchesis.score.fill import Span
 
 #: Confidence below which a heard stroke is asked about (and drawn as doubtful on the page).
 DOUBTFUL = 0.55
@@ -98,7 +100,7 @@ def queue(score: Score, special: Sequence[Doubt] = ()) -> list[Doubt]:
                 section=names.get(label, ""), having=len(places[label, part, place]) - len(strokes),
             )
         )  # fmt: skip
-    made += _gaps(score, labels, names, places)
+    made += _gaps(score, labels, names, places, fills.find(score.played()))
     made += _perhaps(score, labels, names, places)
     made += special
     settled = set(score.settled)
@@ -189,8 +191,13 @@ def _gaps(
     labels: Mapping[int, str],
     names: Mapping[str, str],
     places: Mapping[tuple[str, str, Fraction], list[Stroke]],
+    spans: Sequence[Span],
 ) -> list[Doubt]:
-    """Bars that lack what nearly all bars of the same music have, and play otherwise alike."""
+    """Bars that lack what nearly all bars of the same music have, and play otherwise alike.
+
+    What a fill leaves out, and the time hand where another metal is struck in its place, is not
+    lost.
+    """
     by_bar = score.by_bar()
     made = []
     for (label, part, place), strokes in places.items():
@@ -199,12 +206,13 @@ def _gaps(
         lacking = [b for b in own if b not in having and b not in score.confirmed]
         if len(having) < _FEWEST or len(having) < _HAVE * len(own):
             continue
-        family = KIT[part].family
+        kind = _kind(part)
         # A bar that plays another part of the kind there has not lost it.
         lacking = [
             b for b in lacking
             if by_bar.get(b)
-            and not any(s.place == place and KIT[s.part].family == family for s in by_bar[b])
+            and not any(s.place == place and _kind(s.part) == kind for s in by_bar[b])
+            and not any((x.bar, x.place) <= (b, place) < (x.last_bar, x.end) for x in spans)
         ]  # fmt: skip
         if not lacking:
             continue
@@ -225,6 +233,12 @@ def _gaps(
             )
         )
     return made
+
+
+def _kind(part: str) -> str:
+    """Hats, rides and crashes are one surface: one of them stands for the other."""
+    family = KIT[part].family
+    return "metal" if family in ("hat", "cymbal") and part != "hat_foot" else family
 
 
 def minutes(doubts: Sequence[Doubt]) -> float:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from fractions import Fraction
 
 from orchesis.meaning.echo import echoes
-from orchesis.meaning.review import Doubt
+from orchesis.meaning.review import DOUBTFUL, Doubt
 from orchesis.score import KIT, Score, Stroke
 
 _GRACED = ("flam", "drag", "ruff")  # two hands on one drum
@@ -25,7 +25,8 @@ def third_hand(score: Score) -> list[Doubt]:
             moments[s.bar, s.place].append(s)
     for (_, place), own in moments.items():
         hands = sum(2 if s.ornament in _GRACED else 1 for s in own)
-        if hands > 2 and not all(s.doubt == "assumed" for s in own):
+        is_sure = all(s.confidence >= DOUBTFUL for s in own)  # what is unsure is asked for itself
+        if hands > 2 and is_sure and not all(s.doubt == "assumed" for s in own):
             groups[place, tuple(sorted(s.part for s in own))].append(own)
     made = []
     for (place, parts), found in groups.items():

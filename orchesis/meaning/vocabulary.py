@@ -37,7 +37,7 @@ def _clusters(sets: Sequence[frozenset[Key]]) -> list[list[int]]:
     for i, own in enumerate(sets):
         for group in groups:
             first = sets[group[0]]
-            if len(own & first) >= _SAME * max(1, len(own | first)):
+            if own == first or len(own & first) >= _SAME * len(own | first):
                 group.append(i)
                 break
         else:
@@ -70,7 +70,9 @@ def read(
     free = len(patterns) > 1 and sum(len(v) > 1 for v in under.values()) >= len(groups) / 2
     return Found(
         tuple(_phrase(score, bars, g, n, which, levels, tones) for n, g in enumerate(groups)),
-        tuple(
+        ()
+        if not any(feet)
+        else tuple(
             Phrase(bars[g[0]].number, tuple(bars[i].number for i in g), len(g) / len(bars))
             for g in patterns[:_MOST]
         ),

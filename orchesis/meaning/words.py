@@ -179,6 +179,8 @@ def groove(g: Groove) -> str:
     match g.kind:
         case "silent":
             return "The drums are silent."
+        case "stops":
+            return "Stops: hits, and bars of silence between them."
         case "fixed":
             return f"Fixed: {unit}, the same all through."
         case "options":
@@ -187,7 +189,8 @@ def groove(g: Groove) -> str:
             return f"A core of {unit} with {len(g.options)} option{'s' * (len(g.options) != 1)}."
         case "vocabulary":
             free = f" The feet choose for themselves among {len(g.feet)} patterns."
-            return f"No core: {len(g.phrases)} phrases are woven.{free if g.feet_are_free else ''}"
+            what = f"The {g.over} goes on" if g.over else "No core"
+            return f"{what}: {len(g.phrases)} phrases are woven.{free if g.feet_are_free else ''}"
         case "skeleton":
             return f"Ad lib round a skeleton of {len(g.core)} strokes."
     return "Through-composed: hardly a bar comes back."

@@ -106,7 +106,7 @@ class Relation:
 
 
 #: Kinds of a section, from the strictest to the freest.
-KINDS = ("silent", "fixed", "options", "skeleton", "vocabulary", "through")
+KINDS = ("silent", "stops", "fixed", "options", "skeleton", "vocabulary", "through")
 
 
 @dataclass(frozen=True)
@@ -118,7 +118,8 @@ class Groove:
     fills: bars left aside. unexplained: bars that the groove does not tell. typical, fullest:
     first bars of units that really occur, 0 if none. thinned: share of the bars that are the
     fullest one with strokes left out. differences: of each later bar of the unit from the first.
-    feet_are_free: the feet choose for themselves among ``feet``. relation: to the earlier groove
+    feet_are_free: the feet choose for themselves among ``feet``. over: the surface on which the
+    time goes on beside a vocabulary's phrases, "" where none does. relation: to the earlier groove
     ``to`` (its number, None). figures: names of the common figures in it.
     """
 
@@ -140,6 +141,7 @@ class Groove:
     phrases: tuple[Phrase, ...] = ()
     feet: tuple[Phrase, ...] = ()
     feet_are_free: bool = False
+    over: str = ""
     never: tuple[str, ...] = ()
     relation: Relation | None = None
     to: int | None = None

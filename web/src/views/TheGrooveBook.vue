@@ -34,7 +34,7 @@ const frame = ref<HTMLElement | null>(null);
 const { width } = useElementSize(frame);
 
 const KIND: Record<string, string> = {
-  silent: "silent", fixed: "fixed", options: "core and options", skeleton: "ad lib round a skeleton",
+  silent: "silent", stops: "stops", fixed: "fixed", options: "core and options", skeleton: "ad lib round a skeleton",
   vocabulary: "a vocabulary", through: "through-composed",
 };
 const grooves = computed<Groove[]>(() => book.value.value?.grooves ?? []);

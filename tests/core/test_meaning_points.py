@@ -1,0 +1,145 @@
+"""Figures that real drummers play, written as music: what is told of each, and what must not be."""
+
+from __future__ import annotations
+
+import pytest
+
+from bench import figures as written
+from orchesis.formats import count
+from orchesis.meaning import fills, review, unlikely, words
+from orchesis.meaning.grooves import grooves
+
+
+def read(text):
+    return count.read("tempo: 120\n" + text)
+
+
+def bars(pattern, n=8):
+    own = pattern.split("|")
+    return " | ".join(own[i % len(own)].strip() for i in range(n))
+
+
+SWING = f"ride: {bars('1 2 2l 3 4 4l', 16)}\nhat_foot: {bars('2 4', 16)}\n"
+COMPED = ("2& 4l", "1l 3", "2 3l", "4", "1l 3l", "2l", "1 2l 4l", "3l")
+ORDER = (0, 1, 2, 3, 4, 5, 6, 7, 3, 0, 6, 1, 5, 2, 7, 4)
+BOMBS = ("1", "3l", "-", "2l", "4", "-", "1l", "-")
+
+
+def comping():
+    snare = " | ".join(COMPED[i] for i in ORDER)
+    kick = " | ".join(BOMBS[(3 * i) % 8] for i in ORDER)
+    return read(f"== A\n{SWING}snare: {snare}\nkick: {kick}")
+
+
+def test_comping_under_an_unbroken_ride_is_a_vocabulary_and_no_fill():
+    score = comping()
+    assert fills.find(score) == []
+    [g] = grooves(score)
+    assert g.kind == "vocabulary" and g.over == "ride" and len(g.phrases) >= 5
+    assert words.groove(g).startswith("The ride goes on: ")
+    assert {s.part for s in g.core} == {"ride", "hat_foot"} and not g.options
+
+
+def test_a_bossa_whose_cross_stick_wanders_is_comping_too():
+    phrases = ("1 2& 4", "2 3&", "1& 3 4&", "2& 4", "1 3&", "2 4&", "1 2& 3", "3& 4")
+    stick = " | ".join(phrases[i] for i in ORDER)
+    score = read(
+        f"== A\nride: {bars('8ths', 16)}\nkick: {bars('1 2& 3 4&', 16)}\ncross_stick: {stick}"
+    )
+    assert fills.find(score) == []
+    [g] = grooves(score)
+    assert g.kind == "vocabulary" and "bossa feet" in g.figures
+
+
+def test_a_beat_full_of_strokes_or_the_toms_fill_though_the_time_goes_on():
+    beat = f"hat: {bars('8ths', 4)}\nkick: {bars('1 3', 4)}\n"
+    roll = read(f"== A\n{beat}snare: {bars('2 4', 3)} | 2 4 4e 4& 4a")
+    assert [s.bar for s in fills.find(roll)] == [4]
+    toms = read(f"== A\n{beat}snare: {bars('2 4', 3)} | 2\ntom_floor: {bars('-', 3)} | 3& 4 4&")
+    assert [s.bar for s in fills.find(toms)] == [4]
+    pushed = read(f"== A\n{beat}snare: {bars('2 4', 3)} | 2 3& 4a")
+    assert fills.find(pushed) == []
+
+
+@pytest.mark.parametrize("snare", ["2.> 4.> | 2.> 4.d", "2.> 4.> | 2.> 4.f"])
+def test_an_ornament_in_every_second_bar_makes_two_bars(snare):
+    [g] = grooves(read(f"== A\nhat: {bars('8ths')}\nsnare: {bars(snare)}\nkick: {bars('1 3')}"))
+    assert g.length == 2
+    assert "snare on 4" in words.groove_differences(g, read("kick: 1").meters[0])[0]
+
+
+def test_accents_of_the_hat_in_every_second_bar_make_two_bars():
+    hat = bars("8ths | 8ths 1.> 2.> 3.> 4.>")
+    [g] = grooves(read(f"== A\nhat: {hat}\nsnare: {bars('2.> 4.>')}\nkick: {bars('1 3')}"))
+    assert g.length == 2
+
+
+def test_a_stray_accent_makes_no_unit():
+    hat = " | ".join("8ths 3.>" if n in (2, 5) else "8ths" for n in range(8))
+    [g] = grooves(read(f"== A\nhat: {hat}\nsnare: {bars('2.> 4.>')}\nkick: {bars('1 3')}"))
+    assert g.length == 1
+
+
+def test_four_bars_on_the_ride_and_four_on_the_crash_are_two_grooves():
+    first, second = grooves(
+        read(
+            f"== A\nride: {bars('8ths', 4)} | {bars('-', 4)}\ncrash: {bars('-', 4)} | {bars('quarters', 4)}\n"
+            f"snare: {bars('2 4')}\nkick: {bars('1 3')}"
+        )
+    )
+    assert (first.bars, second.bars) == (4, 4)
+    assert any(s.part == "crash" for s in second.core)
+
+
+def test_one_bar_of_hits_and_three_of_silence_are_stops():
+    hits = bars("1 | - | - | -")
+    [g] = grooves(read(f"== A\ncrash: {hits}\nsnare: {hits}\nkick: {hits}"))
+    assert g.kind == "stops" and words.groove(g).startswith("Stops")
+
+
+def test_a_march_without_feet_has_no_feet_that_choose_and_no_fill_in_its_first_bar():
+    snare = (
+        "1 1e 1& 1a 2 2& 3 3e 3& 3a 4 | 1 1& 2 2e 2& 2a 3 4 | "
+        "1 1e 1& 1a 2 2& 3 3e 3& 3a 4 | 1 1& 2 2e 2& 2a 3 4 | "
+        "1.z 2 2& 3.z 4 | 1 1& 2 3 3& 4 | 1 2 3 4 | 1 1e 1& 1a 2 2e 2& 2a 3 3e 3& 3a 4"
+    )
+    score = read(f"== A\nsnare: {snare}")
+    assert fills.find(score) == []
+    for g in grooves(score):
+        assert not g.feet and "feet" not in words.groove(g)
+
+
+def test_figures_are_named_where_their_part_and_accents_are_meant():
+    assert written.named_right() >= 0.92 and written.none_claimed() >= 0.92
+
+
+def missing(text):
+    return [d for d in review.queue(read(text)) if d.kind == "missing"]
+
+
+BEAT = f"snare: {bars('2 4', 7)} | LAST\nkick: {bars('1 3', 8)}\n"
+
+
+def test_what_a_fill_leaves_out_is_not_asked_for():
+    fill = BEAT.replace("LAST", "2 3 3e 3& 3a 4 4e 4& 4a")
+    assert missing(f"== A\nhat: {bars('8ths', 7)} | 1 1& 2 2&\n{fill}") == []
+    plain = BEAT.replace("LAST", "2 4")
+    assert len(missing(f"== A\nhat: {bars('8ths', 7)} | 1 1& 2 2&\n{plain}")) == 4
+
+
+def test_a_crash_or_a_ride_stands_for_the_hat():
+    plain = BEAT.replace("LAST", "2 4")
+    crash = f"crash: {bars('-', 7)} | 1\n"
+    assert missing(f"== A\nhat: {bars('8ths', 7)} | 8ths -1\n{crash}{plain}") == []
+    ride = f"ride: {bars('-', 7)} | 8ths\n"
+    assert missing(f"== A\nhat: {bars('8ths', 7)} | -\n{ride}{plain}") == []
+
+
+def test_a_third_hand_is_asked_for_only_where_all_strokes_are_sure():
+    score = read("== A\nhat: 8ths | =\nsnare: 2 4 | =\nclap: 2 4 | =\nkick: 1 3 | =")
+    assert len(unlikely.third_hand(score)) >= 1
+    unsure = score.with_strokes(
+        s.changed(confidence=0.4, placed_by="heard") if s.part == "clap" else s
+        for s in score.strokes.values()
+    )
+    assert unlikely.third_hand(unsure) == []
