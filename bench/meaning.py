@@ -19,7 +19,9 @@ from pathlib import Path
 import numpy as np
 
 from bench import echoes
+from bench import figures as written_figures
 from bench import fills as written_fills
+from bench import sections as written_sections
 from bench.songs import OUT, SONGS, Song, text_of
 from orchesis.formats import count
 from orchesis.meaning import feel, fills, grooves, search
@@ -347,6 +349,9 @@ def table(heard: dict[str, Score]) -> list[str]:
         ("fill bars F, true strokes", given["fill bars F"], 0.90, False),
         ("fill bars F, from sound", sound["fill bars F"], 0.75, False),
         ("cells right, 40 written fills", written_fills.share_right(), 0.90, False),
+        ("kind of 60 written sections", written_sections.share_right(), 0.92, False),
+        ("figures named, 60 written", written_figures.named_right(), 0.92, False),
+        ("nothing named, 60 written without a figure", written_figures.none_claimed(), 0.92, False),
         ("swing ratio, error, true times", given["swing error"], 0.02, True),
         ("swing ratio, error, from sound", sound["swing error"], 0.03, True),
         ("straight songs called swung, true times", given["straight called swung"], 0.0, True),

@@ -34,6 +34,7 @@ _CORE = 0.7  # share of all strokes that the core explains in a part of core and
 _SKELETON = 0.3
 _UNLIKE = 0.5  # share of strokes that differ from the core in a bar that it does not explain
 _TOGETHER, _INSTEAD = 0.75, 0.8
+_TOLD = 0.6  # mean confidence of heard strokes that make an option
 _COMPS = 0.4  # share of the other hand that the core tells, below which it comps
 _PHRASED = 1.0  # such strokes a bar that make phrases
 _HANDS = ("backbeat", "hand")
@@ -180,6 +181,8 @@ class _Reader:
                 chance[phase, key] = share
                 if could and share >= self.needed(could, self.elsewhere(key, phase)):
                     core[phase, key] = _typical([b.strokes[key] for b in having], phase + 1)
+                elif not self._stands(key, having):
+                    continue
                 elif len(having) >= 2 and (phase == 0 or key in self.unit[1]):
                     options.append(self._option(key, phase, having, len(could)))
                 elif len(having) == 1:
@@ -200,8 +203,9 @@ class _Reader:
         comps = self._comps(core)
         woven = [self._without(b, core) for b in self.bars] if comps else self.bars
         found = vocabulary.read(self.score, woven, levels, tones)
-        kind = self._kind(core, off, found is not None, comps)
-        options = self._together(options, core) if kind in ("fixed", "options") else []
+        is_same = not options and not once and sum(off.values()) <= _FIXED * len(off)
+        kind = self._kind(core, is_same, found is not None, comps)
+        options = self._together(options, core) if kind == "options" else []
         strokes = [x for b in self.bars for x in b.strokes.values()]
         whole = self.score.by_bar()
         every = [x for b in range(self.first, self.last + 1) for x in whole.get(b, [])]
@@ -215,7 +219,7 @@ class _Reader:
             core=tuple(core.values()),
             options=tuple(options),
             kind=kind,
-            once=_once(once) if kind in ("fixed", "options") else (),
+            once=_once(once) if kind == "options" else (),
             fills=told_fills,
             unexplained=unexplained,
             typical=typical,
@@ -306,6 +310,13 @@ class _Reader:
         own = set(bar.strokes)
         return len(wanted ^ own) / max(1, len(wanted | own))
 
+    def _stands(self, key: Key, having: Sequence[Bar]) -> bool:
+        """Whether what only some bars have can be told: in bars as heard, if the ears were sure."""
+        strokes = [b.strokes[key] for b in having]
+        known = any(b.number in self.score.confirmed for b in having)
+        sure = sum(s.confidence for s in strokes) / max(1, len(strokes))
+        return known or any(s.placed_by != "heard" for s in strokes) or sure >= _TOLD
+
     def _comps(self, core: Mapping[tuple[int, Key], Stroke]) -> bool:
         """Whether the time goes on while what the other hand plays changes from bar to bar."""
         keeps = any(KIT[k.part].role == "time" for _, k in core)
@@ -321,17 +332,18 @@ class _Reader:
     def _kind(
         self,
         core: Mapping[tuple[int, Key], Stroke],
-        off: Mapping[int, float],
+        is_same: bool,
         has_vocabulary: bool,
         comps: bool,
     ) -> str:
+        """What kind the part is; options and single departures are told of a core alone."""
         span = self.last - self.first + 1
         if span >= _FEW and span - len(self.bars) >= _STOPS * span:
             return "stops"
         total = sum(len(b.strokes) for b in self.bars)
         hits = sum((self.phase[b.number], k) in core for b in self.bars for k in b.strokes)
         told = hits / max(1, total)
-        if sum(off.values()) / len(off) <= _FIXED:
+        if is_same:
             return "fixed"
         if told >= _CORE and not comps:
             return "options"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from bench import figures as written
+from bench import meaning, sections
 from orchesis.formats import count
 from orchesis.meaning import fills, review, unlikely, words
 from orchesis.meaning.grooves import grooves
@@ -143,3 +144,24 @@ def test_a_third_hand_is_asked_for_only_where_all_strokes_are_sure():
         for s in score.strokes.values()
     )
     assert unlikely.third_hand(unsure) == []
+
+
+def test_the_kind_of_written_sections_is_told():
+    assert sections.share_right() >= 0.92
+
+
+@pytest.mark.parametrize("seed", range(60, 72))
+def test_no_sentence_denies_what_stands_beside_it(seed):
+    for g in grooves(meaning.made_up(seed).score):
+        has_feet = any(s.limb in ("RF", "LF") for s in g.core) or bool(g.feet)
+        if g.kind == "fixed":
+            assert not g.options and not g.once and not g.phrases
+        if g.kind != "options":
+            assert not g.options and not g.once
+        if g.kind == "vocabulary":
+            assert len(g.phrases) >= 2
+        else:
+            assert not g.phrases and not g.feet
+        if "options" in words.groove(g):
+            assert f"{len(g.options)} option" in words.groove(g) or not g.options
+        assert has_feet or "feet" not in words.groove(g)
