@@ -29,7 +29,8 @@ _ROUND = ("snare", "tom_high", "tom_mid", "tom_floor")
 
 @dataclass(frozen=True)
 class Written:
-    """grids: how many equal parts each beat has. strokes, grid: of the cell; 0 and "" for none."""
+    """grids: how many equal parts each beat has. strokes, grid: of the cell; 0 and "" for none. feet: beats
+    (fractions, from 0) on which a kick sounds under it."""
 
     figure: str
     grids: tuple[int, ...]
@@ -37,6 +38,7 @@ class Written:
     grid: str
     meter: str = "4/4"
     tail: str = ""
+    feet: str = ""
 
 
 _BAR = (4, 4, 4, 4)
@@ -84,6 +86,32 @@ WRITTEN = (
 )  # fmt: skip
 
 
+#: The same with feet under the hands: whose figure it is stays the hands'. Written before the rule was; the even
+#: ones (from 0) were kept until it stood.
+WITH_FEET = (
+    Written("T S S S", (3, 3, 3, 3), 4, "triplet", feet="2 3"),
+    Written("S S T", _BAR, 3, "16th", feet="0 1 2 3"),
+    Written("S> S S", _BAR, 3, "16th", feet="0 1 2 3"),
+    Written("S T F", _BAR, 3, "16th", feet="0 2"),
+    Written("S> S S S S S>", (6, 6, 6, 6), 6, "sextuplet", feet="0"),
+    Written("S S T T S", _BAR, 5, "16th", feet="0 1 2 3"),
+    Written("S T S", (3, 3, 3, 3), 3, "triplet", feet="1 3"),
+    Written("S S S T T", _BAR, 5, "16th", feet="2"),
+    Written("S S T -", _BAR, 3, "16th", feet="0 1 2 3"),
+    Written("S T T S F F", (6, 6, 6, 6), 6, "sextuplet", feet="0 2"),
+    Written("S> S( S(", _BAR, 3, "16th", feet="0 2 3"),
+    Written("S S S F", (3, 3, 3, 3), 4, "triplet", feet="0 1 2 3"),
+    Written("S T M F M", _BAR, 5, "16th", feet="1 3"),
+    Written("S S T F F T S", (*_BAR, *_BAR), 7, "16th", feet="0 1 2 3 4 5 6 7"),
+    Written("F S S", _BAR, 3, "16th", feet="0 1 2 3"),
+    Written("SR SL SR SR SL SR SL SL", _BAR, 8, "16th", feet="0 1 2 3"),
+    Written("T T S", (*_BAR, *_BAR), 3, "16th", feet="0 2 4 6"),
+    Written("S T F S T", (5, 5, 5, 5), 5, "quintuplet", feet="0 1 2 3"),
+    Written("S S F", (2, 2, 2, 2, 2, 2, 2), 3, "16th", "7/8", feet="0 4"),
+    Written("S M S M F", (4, 4, 4), 5, "16th", "3/4", feet="0 1 2"),
+)  # fmt: skip
+
+
 def laid(fill: Written) -> tuple[Score, Span]:
     """The fill as a score of its own bars."""
     meter = Meter.parse(fill.meter)
@@ -110,6 +138,9 @@ def laid(fill: Written) -> tuple[Score, Span]:
                 dynamic=dynamic, loudness={"ghost": 0.3, "normal": 0.7, "accent": 0.95}[dynamic],
             )
         )  # fmt: skip
+    for i, word in enumerate(fill.feet.split()):
+        bar, inside = divmod(Fraction(word), meter.beats)
+        strokes.append(Stroke(f"k{i}", int(bar) + 1, inside, "kick", limb="RF"))
     score = Score(
         meters=(meter,) * bars, pulse=PulseMap.even(100, bars * meter.beats),
         strokes={s.id: s for s in strokes}, sections=(Section("a", "A", "A", 1, bars),),

@@ -18,7 +18,7 @@ from pathlib import Path
 
 import numpy as np
 
-from bench import echoes
+from bench import echoes, pairs
 from bench import figures as written_figures
 from bench import fills as written_fills
 from bench import sections as written_sections
@@ -349,6 +349,9 @@ def table(heard: dict[str, Score]) -> list[str]:
         ("fill bars F, true strokes", given["fill bars F"], 0.90, False),
         ("fill bars F, from sound", sound["fill bars F"], 0.75, False),
         ("cells right, 40 written fills", written_fills.share_right(), 0.90, False),
+        ("the same, 20 with feet under the hands",
+         written_fills.share_right(written_fills.WITH_FEET), 0.92, False),
+        ("differences told rightly, 40 pairs of bars", pairs.share_right(), 0.92, False),
         ("kind of 60 written sections", written_sections.share_right(), 0.92, False),
         ("figures named, 60 written", written_figures.named_right(), 0.92, False),
         ("nothing named, 60 written without a figure", written_figures.none_claimed(), 0.92, False),

@@ -52,8 +52,11 @@ def shots(page: Page, address: str, out: Path) -> None:
     for song, view in ((1, "take-in"), (3, "pulse"), (1, "map"), (2, "chart")):
         page.goto(f"{address}/songs/{song}/{view}")
         page.get_by_label("Transport").wait_for()
-        if view == "take-in":
+        if view in ("take-in", "pulse"):
             page.wait_for_timeout(2500)  # the wave is drawn as the sound arrives
+        if view == "take-in":
+            page.locator(".sounds li").first.wait_for()
+            page.locator(".sounds").evaluate("list => list.scrollIntoView({ block: 'end' })")
         if view == "chart":
             page.locator(".page svg").first.wait_for()
         shot(view)

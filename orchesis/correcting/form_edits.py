@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
+from itertools import count
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -40,7 +42,8 @@ def _new_label(score: Score) -> str:
 
 
 class RenameSection(Edit):
-    """A name of 1 to 60 letters."""
+    """A name of 1 to 60 letters; all sections of the same music that bore the same name go with it,
+    numbered where there are several."""
 
     words: ClassVar[str] = "section renamed"
     operation: Literal["rename_section"] = "rename_section"
@@ -51,7 +54,25 @@ class RenameSection(Edit):
         section = section_of(score, self.id)
         if not self.name:
             raise BadEdit("A section's name has 1 to 60 letters.")
-        return _changed(score, section, name=self.name)
+        old, new = _NUMBER.sub("", section.name), _NUMBER.sub("", self.name) or self.name
+        alike = [
+            s for s in score.sections
+            if s.label == section.label and _NUMBER.sub("", s.name) == old
+        ]  # fmt: skip
+        if len(alike) == 1:
+            return _changed(score, section, name=self.name)
+        taken = {s.name for s in score.sections if s not in alike}
+        numbered = (f"{new} {n}" for n in count(1))
+        free = (name for name in numbered if name not in taken)
+        names = {s.id: next(free) for s in alike}
+        return replace(
+            score,
+            sections=tuple(replace(s, name=names.get(s.id, s.name)) for s in score.sections),
+        )
+
+
+#: The number behind a section's name.
+_NUMBER = re.compile(r"\s+\d+$")
 
 
 class MoveBorder(Edit):

@@ -22,7 +22,7 @@ from orchesis.hearing import (
 )
 from orchesis.hearing.repetition import by_repetition
 from orchesis.hearing.sound import RATE, Intake, take_in
-from orchesis.hearing.types import Hearing, Hit, Report, silent
+from orchesis.hearing.types import Beat, Hearing, Hit, Report, silent
 
 #: The steps by name, in order, with their usual share of the time.
 STEPS = (
@@ -103,6 +103,17 @@ def heard(
         sounding=found.sounding,
         sounds=sounds_heard,
         evidence=evidence.of_song(activity),
+        notes=tuple(_cut(moment, beats) for moment in found.cuts),
+    )
+
+
+def _cut(moment: float, beats: tuple[Beat, ...]) -> str:
+    """What the user should read of a place at which the grid of a click breaks off."""
+    bar = max((b.bar for b in beats if b.time <= moment), default=1)
+    at = f"{int(moment // 60)}:{int(moment % 60):02d}"
+    return (
+        f"The beats break off at {at} (bar {bar}) and go on at another place: something was cut "
+        "there, a beat is missing or one too many, or the click changes; see that bar in the Pulse."
     )
 
 

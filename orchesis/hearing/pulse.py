@@ -41,13 +41,15 @@ _LEAST_ONE = 0.03  # least likelihood of a 1 that is told
 
 
 class Pulse(NamedTuple):
-    """What ``find`` finds; ones and sounding as in ``Hearing``."""
+    """What ``find`` finds; ones and sounding as in ``Hearing``. cuts: seconds at which a click's
+    grid breaks off and another one begins."""
 
     tempo: Tempo
     meters: tuple[HeardMeter, ...]
     beats: tuple[Beat, ...]
     ones: tuple[tuple[float, float], ...]
     sounding: tuple[float, float]
+    cuts: tuple[float, ...] = ()
 
 
 def observed(felt: Felt, laid: Laid, strokes: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -162,7 +164,8 @@ def find(spectrum: Spectrum, activity: network.Activity, hits: list[Hit]) -> Pul
     made = tuple(
         Beat(round(float(t), 4), bar, beat) for t, (bar, beat) in zip(known, numbered, strict=True)
     )
-    return Pulse(tempo, meters, made, _ones(felt), (round(first, 3), round(last, 3)))
+    inside = tuple(round(float(t), 2) for t in cuts if first < t < last)
+    return Pulse(tempo, meters, made, _ones(felt), (round(first, 3), round(last, 3)), inside)
 
 
 def _ones(felt: Felt) -> tuple[tuple[float, float], ...]:

@@ -2,14 +2,16 @@
 
 The moments of a fill (what sounds together is one) are read as a row of words in five
 alphabets: by parts, by accents, by hands and feet, by limbs, by rhythm alone. A cell is the
-shortest figure that covers most of a row with at least two turns. Where the subdivision
-changes, the row goes on: only moments within one subdivision must also lie equally far apart.
+shortest figure that covers most of a row with at least two turns. Where feet only sound under the
+hands, the figure of the hands is told, or else that of the feet; where they take turns, both are
+one row. Where the subdivision changes, the row goes on: only moments within one subdivision must
+also lie equally far apart.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from math import ceil
 
@@ -106,11 +108,26 @@ ALPHABETS = ("parts", "accents", "hands and feet", "limbs", "rhythm")
 
 def cells(score: Score, span: Span, strokes: Sequence[Stroke]) -> list[Cell]:
     """The cells of a fill, in order; none where nothing turns round."""
-    row = moments(score, strokes)
-    if len(row) < _FEWEST:
-        return []
     end = score.beat_of(span.last_bar, span.end)
+    row = moments(score, strokes)
+    if any({_kind(s) for s in m.strokes} == {"foot"} for m in row) or not _has_feet(strokes):
+        return _read(score, row, end)  # hands and feet take turns: one row
+    for of, kind in (("hands", "hand"), ("feet", "foot")):
+        own = moments(score, [s for s in strokes if _kind(s) == kind])
+        found = _read(score, own, end)
+        if _told(found, own) >= _COVER:
+            return [replace(c, of=of) for c in found]
     return _read(score, row, end)
+
+
+def _has_feet(strokes: Sequence[Stroke]) -> bool:
+    return any(_kind(s) == "foot" for s in strokes)
+
+
+def _told(found: Sequence[Cell], row: Sequence[Moment]) -> float:
+    """Share of a row's moments that its cells cover."""
+    covered = sum(c.strokes * c.turns for c in found)
+    return min(1.0, covered / max(1, len(row)))
 
 
 def _read(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:

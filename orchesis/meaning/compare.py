@@ -17,9 +17,10 @@ _FULL_ORDER = {"ghost": 0, "normal": 1, "accent": 2}
 def compare(a: Sequence[Stroke], b: Sequence[Stroke]) -> list[Difference]:
     """What leads from bar a to bar b, in the order of the places; equal strokes are told too.
 
-    First equal parts on equal places are matched, then one way of playing with another on the
-    same place, then equal parts that lie within half a beat, then what one limb plays on the
-    same place.
+    Strokes are matched by part and class (ghost or full) before place: first on equal places, then
+    one way of playing with another on the same place, then equal parts within half a beat (the
+    loud snare of 4 that moved to 4& is not the ghost of 4a). What is left over is matched without
+    regard to its class, then by what one limb plays on the same place.
     """
     left, right = list(a), list(b)
     found: list[tuple[Stroke, Stroke]] = []
@@ -37,9 +38,21 @@ def compare(a: Sequence[Stroke], b: Sequence[Stroke]) -> list[Difference]:
         left[:] = [x for i, x in enumerate(left) if i not in used_a]
         right[:] = [y for j, y in enumerate(right) if j not in used_b]
 
+    def alike(x: Stroke, y: Stroke) -> bool:
+        return (x.dynamic == "ghost") == (y.dynamic == "ghost")
+
+    def one(x: Stroke, y: Stroke) -> bool:
+        return x.place == y.place and KIT[x.part].instrument == KIT[y.part].instrument
+
+    def near(x: Stroke, y: Stroke) -> bool:
+        return x.part == y.part and abs(x.place - y.place) <= _MOVED
+
+    match(lambda x, y: x.part == y.part and x.place == y.place and alike(x, y))
+    match(lambda x, y: one(x, y) and alike(x, y))
+    match(lambda x, y: near(x, y) and alike(x, y))
     match(lambda x, y: x.part == y.part and x.place == y.place)
-    match(lambda x, y: x.place == y.place and KIT[x.part].instrument == KIT[y.part].instrument)
-    match(lambda x, y: x.part == y.part and abs(x.place - y.place) <= _MOVED)
+    match(one)
+    match(near)
     match(lambda x, y: x.place == y.place and x.limb == y.limb)
     told = [_pair(x, y) for x, y in found]
     told += [Difference("removed", x, None) for x in left]

@@ -12,6 +12,7 @@ from orchesis.meaning.alike import Offer
 from orchesis.meaning.form_events import FormEvent
 from orchesis.meaning.kit_sounds import Sound
 from orchesis.meaning.other_takes import Tally
+from orchesis.meaning.reuse import Passage, Return, Reuse
 from orchesis.meaning.review import Doubt
 from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.counting import place_text
@@ -347,6 +348,42 @@ def tally(t: Tally) -> str:
     return f"{t.here} of {t.of} bars here, {others}"
 
 
+# -- what comes back
+
+
+def returned(r: Return) -> str:
+    """Where some beats come from."""
+    a, b = r.where, r.source
+    if a.bar == b.bar and a.beats == b.beats == 1 and r.how == "moved":
+        return f"The figure of {b.beat} comes back on {a.beat}."
+    source = f"{_beats(b)} of bar {b.bar}"
+    if a.beat == 1 and a.beats == 1 and r.how == "moved":
+        return f"Bar {a.bar} opens with {source}, nothing new."
+    how = {"drums": " on other drums", "faster": " twice as fast"}.get(r.how, "")
+    where = _beats(a)
+    is_ = "is" if a.beats == 1 else "are"
+    return f"{where[0].upper()}{where[1:]} of bar {a.bar} {is_} {source}{how}."
+
+
+def _beats(p: Passage) -> str:
+    """“beat 3”, “beats 3 and 4”, “beats 1 to 4”; beats behind the bar's end count on."""
+    last = p.beat + p.beats - 1
+    if p.beats == 1:
+        return f"beat {p.beat}"
+    return f"beats {p.beat} {'and' if p.beats == 2 else 'to'} {last}"
+
+
+def to_learn(r: Reuse) -> str:
+    """What must be learned of a part."""
+    count = len(r.figures)
+    if not count:
+        return "Nothing to learn but the time."
+    what = "one figure" if count == 1 else f"{count} figures"
+    strokes = f"{r.strokes} stroke{'s' * (r.strokes != 1)}"
+    rest = f"; everything else is {'it' if count == 1 else 'one of them'} again"
+    return f"To learn: {what} of {strokes}{rest if r.returns else ''}."
+
+
 # -- the sounds of the song
 
 
@@ -442,6 +479,19 @@ def told_groove(g: Groove, meter: Meter) -> dict[str, Any]:
         "phrases": [{**p.to_json(), "says": phrase(p)} for p in g.phrases],
         "feet": [{**p.to_json(), "says": phrase(p)} for p in g.feet],
     }
+
+
+_VOLUNTEERED = 5  # returns that are told unasked
+
+
+def told_reuse(r: Reuse) -> dict[str, Any]:
+    """What has to be learned of some bars, and what comes back at another place or otherwise: each
+    source once, for what a bar repeats of another at its own place needs no telling."""
+    told: dict[tuple[Passage, str], str] = {}
+    for back in r.returns:
+        if back.how != "same":
+            told.setdefault((back.source, back.how), returned(back))
+    return {"learn": to_learn(r), "returns": list(told.values())[:_VOLUNTEERED]}
 
 
 def told_fill(f: Fill, score: Score) -> dict[str, Any]:

@@ -14,8 +14,8 @@ class Cell:
     bar, place: where it starts. steps: its length on ``grid`` (a subdivision's name; 0 where it
     goes on over a change of subdivision). beat_steps: how many of these a beat has. by: what
     repeats, "parts", "accents", "hands and feet", "limbs" or "rhythm". figure: one word a
-    moment. starts: (bar, place) of every turn, the broken-off last one included; turns: how
-    often it comes, whole ones counted.
+    moment. of: whose figure it is, "all", "hands" or "feet". starts: (bar, place) of every turn,
+    the broken-off last one included; turns: how often it comes, whole ones counted.
     """
 
     bar: int
@@ -28,6 +28,7 @@ class Cell:
     figure: tuple[str, ...]
     starts: tuple[tuple[int, Fraction], ...]
     turns: int
+    of: str = "all"
 
     @property
     def crosses(self) -> bool:
@@ -41,7 +42,7 @@ class Cell:
             "bar": self.bar, "place": str(self.place), "strokes": self.strokes,
             "steps": self.steps, "grid": self.grid, "beat_steps": self.beat_steps, "by": self.by,
             "figure": list(self.figure), "crosses": self.crosses, "turns": self.turns,
-            "starts": [{"bar": b, "place": str(p)} for b, p in self.starts],
+            "of": self.of, "starts": [{"bar": b, "place": str(p)} for b, p in self.starts],
         }  # fmt: skip
 
 

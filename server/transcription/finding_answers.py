@@ -73,6 +73,8 @@ class Groove(Answer):
     never: list[str]
     related: list[str]
     figures: list[str]
+    learn: str
+    returns: list[str]
     core: list[Stroke]
     options: list[Option]
     phrases: list[Phrase]
@@ -133,6 +135,7 @@ class Cell(Answer):
     figure: list[str]
     crosses: bool
     turns: int
+    of: str = "all"
     starts: list[PlaceRef]
 
 

@@ -23,6 +23,7 @@ from orchesis.meaning import (
     grooves,
     kit_sounds,
     other_takes,
+    reuse,
     review,
     search,
     summary,
@@ -64,7 +65,11 @@ def groove_book(found: Arrangement, threshold: float) -> list[dict[str, Any]]:
         levels = heard(found).get("levels", [])
         tones = summary.bass_tones(heard(found), score.bar_count)
         read = grooves.grooves(score, threshold, levels, tones)
-        return [words.told_groove(g, score.meters[g.first_bar - 1]) for g in read]
+        return [
+            words.told_groove(g, score.meters[g.first_bar - 1])
+            | words.told_reuse(reuse.read(score, g.first_bar, g.last_bar))
+            for g in read
+        ]
 
     return _kept(found, "grooves", make, round(threshold, 3))
 

@@ -243,3 +243,23 @@ ride: {eight}
 snare: {" | ".join(["2 4"] * 8)}
 """
     assert section_names.names(count.read(text)) == ["Verse", "Chorus 1", "Bridge", "Chorus 2"]
+
+
+def test_a_rename_goes_to_all_sections_of_the_same_music():
+    score = count.read(
+        "tempo: 100\n== Verse 1\nkick: 1\n== Chorus 1\nkick: 2\n== Verse 2\nkick: 1\n== Verse 3\nkick: 1"
+    )
+    labels = ("A", "B", "A", "B")
+    score = replace(
+        score,
+        sections=tuple(replace(s, label=x) for s, x in zip(score.sections, labels, strict=True)),
+    )
+
+    def named(key, name):
+        new, _, _ = apply(score, "rename_section", {"id": score.sections[key].id, "name": name})
+        return [s.name for s in new.sections]
+
+    assert named(0, "Hook") == ["Hook 1", "Chorus 1", "Hook 2", "Verse 3"]
+    assert named(2, "Verse 9") == ["Verse 1", "Chorus 1", "Verse 2", "Verse 3"]
+    assert named(0, "Chorus") == ["Chorus 2", "Chorus 1", "Chorus 3", "Verse 3"]
+    assert named(1, "Bridge") == ["Verse 1", "Bridge", "Verse 2", "Verse 3"]

@@ -5,9 +5,11 @@ from __future__ import annotations
 import pytest
 
 from bench import figures as written
-from bench import meaning, sections
+from bench import fills as written_fills
+from bench import meaning, pairs, sections
 from orchesis.formats import count
 from orchesis.meaning import fills, review, unlikely, words
+from orchesis.meaning.compare import compare
 from orchesis.meaning.grooves import grooves
 
 
@@ -165,3 +167,36 @@ def test_no_sentence_denies_what_stands_beside_it(seed):
         if "options" in words.groove(g):
             assert f"{len(g.options)} option" in words.groove(g) or not g.options
         assert has_feet or "feet" not in words.groove(g)
+
+
+def differences(a, b):
+    """What is told of two bars of the snare over the same hat and kick."""
+    one, two = (list(read(f"hat: 8ths\nkick: 1 3\nsnare: {x}").ordered()) for x in (a, b))
+    return words.differences(compare(one, two), read("kick: 1").meters[0])
+
+
+@pytest.mark.parametrize(
+    ("a", "b", "told"),
+    [
+        ("2 4 (4a)", "2 4&", ["snare moves from 4 to 4& (later)", "ghost snare on 4a is gone"]),
+        ("2 4 (4a)", "2 4& (4a)", ["snare moves from 4 to 4& (later)"]),
+        ("2 (2&) 4", "2& 4", ["snare moves from 2 to 2& (later)", "ghost snare on 2& is gone"]),
+        ("2 4", "2 (4)", ["snare on 4 is softer, now ghost"]),
+        ("2 4", "2 4", []),
+        ("2 4", "2 3& 4", ["snare on 3& is new"]),
+    ],
+)
+def test_what_moved_is_told_by_its_weight(a, b, told):
+    found = differences(a, b)
+    assert found == told
+
+
+def test_a_kick_under_a_fill_hides_no_figure_of_the_hands():
+    assert written_fills.share_right(written_fills.WITH_FEET) >= 0.9
+    found = written_fills.read(written_fills.WITH_FEET[0])
+    assert found is not None and found.of == "hands"
+    assert written_fills.share_right() == 1.0  # and what the feet share in stays one figure
+
+
+def test_forty_pairs_of_bars_are_told_apart_as_a_drummer_would():
+    assert pairs.share_right() >= 0.92

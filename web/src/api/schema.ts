@@ -720,6 +720,11 @@ export interface components {
             crosses: boolean;
             /** Turns */
             turns: number;
+            /**
+             * Of
+             * @default all
+             */
+            of?: string;
             /** Starts */
             starts: components["schemas"]["PlaceRef"][];
         };
@@ -1092,6 +1097,10 @@ export interface components {
             related: string[];
             /** Figures */
             figures: string[];
+            /** Learn */
+            learn: string;
+            /** Returns */
+            returns: string[];
             /** Core */
             core: components["schemas"]["Stroke"][];
             /** Options */
@@ -1914,7 +1923,8 @@ export interface components {
         };
         /**
          * RenameSection
-         * @description A name of 1 to 60 letters.
+         * @description A name of 1 to 60 letters; all sections of the same music that bore the same name go with it,
+         *     numbered where there are several.
          */
         RenameSection: {
             /**

@@ -15,7 +15,7 @@ export function foreseen(score: Score, edit: Edit): Patch | null {
       }
       return { confirmed: [...bars].sort((a, b) => a - b) };
     }
-    case "rename_section":
+    case "rename_section": // the others of the same music follow with the server's answer
       return { sections: score.sections.map((s) => (s.id === edit.id ? { ...s, name: edit.name } : s)) };
     case "add_stroke":
     case "remove_stroke":

@@ -126,7 +126,7 @@ useKeys("fills", {
         <div class="tell">
           <h2>Bar {{ fill.bar }}{{ fill.last_bar > fill.bar ? `–${fill.last_bar}` : "" }}, {{ clockText(fill.start) }}</h2>
           <p>{{ fill.beats }} beat{{ fill.beats === 1 ? "" : "s" }} of {{ fill.subdivisions.join(", ") }}s, starts {{ fill.starts }}.</p>
-          <p v-for="(c, n) in fill.cells" :key="n"><strong>{{ c.strokes }}-stroke figure</strong>{{ c.steps && c.steps !== c.strokes ? ` in ${c.steps} steps` : "" }} over {{ c.grid }}s, {{ c.turns }}×{{ c.crosses ? ", across the beat" : "" }}: <span class="soft">{{ c.figure.map((w) => w.split("+").map((x) => (/^(LH|RH|LF|RF|hand|foot|accent|plain)$/.test(x) ? x : short(x))).join(" & ")).join(" · ") }}</span></p>
+          <p v-for="(c, n) in fill.cells" :key="n"><strong>{{ c.strokes }}-stroke figure</strong>{{ c.of === "hands" ? " of the hands" : c.of === "feet" ? " of the feet" : "" }}{{ c.steps && c.steps !== c.strokes ? ` in ${c.steps} steps` : "" }} over {{ c.grid }}s, {{ c.turns }}×{{ c.crosses ? ", across the beat" : "" }}: <span class="soft">{{ c.figure.map((w) => w.split("+").map((x) => (/^(LH|RH|LF|RF|hand|foot|accent|plain)$/.test(x) ? x : short(x))).join(" & ")).join(" · ") }}</span></p>
           <p v-if="!fill.cells.length" class="soft">No figure turns round in it.</p>
           <p>{{ wayText(fill) || "feet alone" }}.</p>
           <p class="sticking">Sticking <span v-for="(w, n) in sticking" :key="n" :class="w.limb">{{ w.text }}</span></p>

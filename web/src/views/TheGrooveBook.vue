@@ -222,6 +222,11 @@ useKeys("grooves", {
           </p>
         </section>
         <section>
+          <h2>To learn</h2>
+          <ul class="says">
+            <li>{{ groove.learn }}</li>
+            <li v-for="r in groove.returns" :key="r">{{ r }}</li>
+          </ul>
           <h2>Also to be told</h2>
           <ul class="says">
             <li v-for="o in groove.once" :key="o">Only once: {{ o }}.</li>
