@@ -56,7 +56,7 @@ def shots(page: Page, address: str, out: Path) -> None:
             page.wait_for_timeout(2500)  # the wave is drawn as the sound arrives
         if view == "take-in":
             page.locator(".sounds li").first.wait_for()
-            page.locator(".sounds").evaluate("list => list.scrollIntoView({ block: 'end' })")
+            page.locator(".sounds").evaluate("list => list.scrollIntoView({ block: 'start' })")
         if view == "chart":
             page.locator(".page svg").first.wait_for()
         shot(view)

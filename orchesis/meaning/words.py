@@ -381,7 +381,8 @@ def to_learn(r: Reuse) -> str:
     what = "one figure" if count == 1 else f"{count} figures"
     strokes = f"{r.strokes} stroke{'s' * (r.strokes != 1)}"
     rest = f"; everything else is {'it' if count == 1 else 'one of them'} again"
-    return f"To learn: {what} of {strokes}{rest if r.returns else ''}."
+    told = f"{what} of {strokes}{rest if r.returns else ''}."
+    return told[0].upper() + told[1:]
 
 
 # -- the sounds of the song

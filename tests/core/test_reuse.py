@@ -79,7 +79,5 @@ def test_a_return_is_told_in_a_sentence():
 
 def test_the_whole_is_told_in_a_sentence():
     found = read("2e 2& 2a 4e 4& 4a")
-    assert (
-        words.to_learn(found) == "To learn: one figure of 3 strokes; everything else is it again."
-    )
+    assert words.to_learn(found) == "One figure of 3 strokes; everything else is it again."
     assert Meter().beats == 4

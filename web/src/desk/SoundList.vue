@@ -126,7 +126,7 @@ li.on { border-color: var(--line-strong); background: color-mix(in srgb, var(--w
 .doubt { color: var(--warn); }
 .none strong { text-decoration: line-through; color: var(--ink-soft); }
 .count { text-align: right; }
-.sure { display: grid; grid-template-columns: 1fr 3rem; gap: 0.5rem; align-items: center; text-align: right; }
+.sure { white-space: nowrap; display: grid; grid-template-columns: 1fr 3.4rem; gap: 0.5rem; align-items: center; text-align: right; }
 .gauge { height: 10px; border-radius: 5px; background: var(--line); overflow: hidden; }
 .gauge i { display: block; height: 100%; background: var(--rh); }
 .answers { display: flex; flex-wrap: wrap; gap: 0.35rem; }
