@@ -1,7 +1,7 @@
 """Sixty figures that have a name, and sixty that have none: written as count text before the rules were mended.
 
-Each is a unit of one or two bars. The odd ones (counted from 0) served while the rules were mended; the even
-ones were kept until the end.
+Each is a unit of one or two bars. The odd ones (counted from 0) served while the rules were mended (two of them
+lacked a bar, two had a name after all, and were mended first); of the even ones only the share was seen.
 """
 
 from __future__ import annotations

@@ -86,8 +86,8 @@ WRITTEN = (
 )  # fmt: skip
 
 
-#: The same with feet under the hands: whose figure it is stays the hands'. Written before the rule was; the even
-#: ones (from 0) were kept until it stood.
+#: The same with feet under the hands: whose figure it is stays the hands'. Written beside a first rule that
+#: failed on them; the odd ones (from 0) were looked at for the second, which stands.
 WITH_FEET = (
     Written("T S S S", (3, 3, 3, 3), 4, "triplet", feet="2 3"),
     Written("S S T", _BAR, 3, "16th", feet="0 1 2 3"),

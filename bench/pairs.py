@@ -1,6 +1,7 @@
 """Forty pairs of bars and what a drummer would say of the second against the first, in the program's words.
 
-Written before strokes were matched by weight; the even ones (from 0) were kept until the rule stood. Both bars
+Written when the rule (by weight before place) stood and before it was tried on them; afterwards only the name
+of the floor tom was mended in two. Both bars
 have the lanes that are not told: hats in 8ths and kicks on 1 and 3, unless a lane stands in their place.
 """
 

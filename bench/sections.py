@@ -1,6 +1,7 @@
-"""Sixty written sections and what kind a musician would call each, written before the rules were mended.
+"""Sixty written sections and what kind a musician would call each.
 
-The odd ones (counted from 0) served while the rules were mended, the even ones were kept until the end. Lanes:
+Written after comping, stops and marks had their rules and before that of what is fixed; the odd ones (counted
+from 0) were looked at while that one was mended, of the even ones only the share that is right. Lanes:
 a row of words separated by | goes round for as many bars as the section has; "abca..." with the words given
 lays them in that order.
 """

@@ -10,6 +10,7 @@ from typing import Any
 from orchesis.errors import BadScore
 from orchesis.hearing import Hearing, Hit
 from orchesis.hearing.types import Beat, HeardBar, HeardMeter, Tempo
+from orchesis.meaning import kit_sounds
 from orchesis.meaning.feel import layback_ms
 from orchesis.meaning.fills import fill_bars
 from orchesis.placing.requantise import nearest_place
@@ -31,7 +32,6 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
         ],
         key=lambda h: (h["bar"], h["time"]),
     )
-    of_sound = Counter(h["sound"] for h in hits)
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -80,9 +80,23 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
             }
             for bar in range(1, score.bar_count + 1)
         ],
-        "sounds": [{**asdict(s), "hits": of_sound[s.sound]} for s in hearing.sounds],
+        "sounds": _sounds(hearing, score, Counter(h["sound"] for h in hits)),
         "notes": list(hearing.notes),
     }
+
+
+def _sounds(hearing: Hearing, score: Score, hits: Counter[int]) -> list[dict[str, Any]]:
+    told = {s.number: s for s in kit_sounds.of_song(score)}
+    return [
+        {
+            **asdict(s),
+            "hits": hits[s.sound],
+            "confidence": told[s.sound].sure,
+            "doubt": told[s.sound].doubt or None,
+        }
+        for s in hearing.sounds
+        if s.sound in told
+    ]
 
 
 def _heard(s: Stroke, hits: dict[tuple[float, str], Hit]) -> dict[str, Any]:

@@ -57,7 +57,6 @@ _LEARNED = 1500  # strokes of a family that its sounds are learned from
 _VOTES = 0.7  # share of a group's votes that names all of it
 _SURE = 0.7  # mean confidence from which on groups of one name are one sound
 _ONCE = 0.03  # seconds within which a part is struck once
-_DOUBTED, _OR = 0.4, 0.25  # mean confidence, and a second name's share of the votes, that are told
 #: A picture: bands from low to high, and 20 ms a column from just before the onset on.
 ROWS, COLUMNS = 12, 12
 _STEP, _SHOWN, _DEEP = 2, 60, 40.0  # frames a column; strokes that make a picture; dB it shows
@@ -86,15 +85,13 @@ def of_song(
     groups.sort(key=lambda g: (-len(g[0]), int(g[0].min())))
     made, sounds = list(hits), []
     for number, (own, half) in enumerate(groups, 1):
-        name, share, rival = _vote([hits[i] for i in own])
+        name, share = _vote([hits[i] for i in own])
         for i, h in zip(own, half, strict=True):
             goes = share >= _VOTES and _voice(hits[i].part) != _voice(name)
             part = name if goes else hits[i].part
             made[i] = replace(hits[i], part=part, sound=number, half=int(h))
-        sure = float(np.mean([hits[i].confidence for i in own]))
-        doubt = "no drum" if sure < _DOUBTED else rival
         pictures = [seen.picture(x) for x in (own, own[half == 0], own[half == 1])]
-        sounds.append(HeardSound(number, name, round(sure, 3), doubt, *pictures))
+        sounds.append(HeardSound(number, name, *pictures))
     return _once(made), tuple(sounds)
 
 
@@ -185,7 +182,7 @@ def _joined(groups: list[np.ndarray], hits: list[Hit]) -> list[np.ndarray]:
     sure: dict[str, list[np.ndarray]] = defaultdict(list)
     made: list[np.ndarray] = []
     for own in groups:
-        name, share, _ = _vote([hits[i] for i in own])
+        name, share = _vote([hits[i] for i in own])
         mean = float(np.mean([hits[i].confidence for i in own]))
         (sure[name] if share >= _VOTES and mean >= _SURE else made).append(own)
     return [*(np.sort(np.concatenate(same)) for same in sure.values()), *made]
@@ -208,15 +205,13 @@ def _voice(part: str) -> str:
     return part if part.startswith("tom") else heard_class(part)
 
 
-def _vote(members: list[Hit]) -> tuple[str, float, str | None]:
-    """The name of a group, its share of the votes, and the second name where many are for it."""
+def _vote(members: list[Hit]) -> tuple[str, float]:
+    """The name of a group, and its share of the votes."""
     votes: dict[str, float] = defaultdict(float)
     for h in members:
         votes[_voice(h.part)] += h.confidence**2
-    (name, first), *rest = sorted(votes.items(), key=lambda v: (-v[1], v[0]))
-    whole = sum(votes.values()) + 1e-9
-    rival = rest[0][0] if rest and rest[0][1] > _OR * whole else None
-    return name, first / whole, rival
+    name, first = min(votes.items(), key=lambda v: (-v[1], v[0]))
+    return name, first / (sum(votes.values()) + 1e-9)
 
 
 def _once(hits: list[Hit]) -> list[Hit]:

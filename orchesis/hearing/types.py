@@ -62,15 +62,11 @@ class Hit:
 class HeardSound:
     """Strokes that sound alike through the song (orchesis/hearing/sounds.py), under one name.
 
-    confidence: mean of all of them, also of those too unsure to be perhaps. doubt: "no drum" where
-    they are more likely none, a second part where many of them were heard as that, else None.
     picture: how they sound (ROWS by COLUMNS digits), and its halves', "" where there are none.
     """
 
     sound: int
     part: str
-    confidence: float
-    doubt: str | None
     picture: str
     first_half: str = ""
     second_half: str = ""

@@ -18,8 +18,8 @@ _APART = 0.12  # seconds within which another stroke would be heard with an exam
 
 @dataclass(frozen=True)
 class Sound:
-    """A sound of the song: written: strokes of it; unsure: what is perhaps one; sure: mean
-    confidence of both. doubt: "no drum", a second part, or "" (or what was answered leaves none).
+    """A sound of the song: written: strokes of it; unsure: what a name for it would write besides;
+    sure: mean confidence of what is written or shown as perhaps. doubt: "no drum", a second part, or "" (or what was answered leaves none).
     first_bar: of its first stroke. examples: moments (seconds) of five that sound clearest.
     can_split: whether it may be two."""
 
@@ -58,7 +58,9 @@ def _told(
     sound: KitSound, written: list[Stroke], unsure: list[Perhaps], moments: np.ndarray
 ) -> Sound:
     own: list[Stroke | Perhaps] = [*written, *unsure]
-    sure = float(np.mean([s.confidence for s in own]))
+    # What is kept for the sake of the sound alone says nothing of how sure its strokes are.
+    told = [*written, *(p for p in unsure if p.is_shown)] or own
+    sure = float(np.mean([s.confidence for s in told]))
     return Sound(
         sound.number, sound.part, sound.answer, len(written), len(unsure), round(sure, 3),
         "" if sound.answer else _doubt(sound, own, sure),

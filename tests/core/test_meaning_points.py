@@ -152,21 +152,26 @@ def test_the_kind_of_written_sections_is_told():
     assert sections.share_right() >= 0.92
 
 
-@pytest.mark.parametrize("seed", range(60, 72))
-def test_no_sentence_denies_what_stands_beside_it(seed):
-    for g in grooves(meaning.made_up(seed).score):
-        has_feet = any(s.limb in ("RF", "LF") for s in g.core) or bool(g.feet)
-        if g.kind == "fixed":
-            assert not g.options and not g.once and not g.phrases
-        if g.kind != "options":
+@pytest.mark.parametrize(
+    "score",
+    [
+        *(meaning.made_up(seed).score for seed in range(60, 72)),
+        *(count.read(w.text) for w in sections.WRITTEN),
+    ],
+)
+def test_no_sentence_denies_what_stands_beside_it(score):
+    for g in grooves(score):
+        says = words.groove(g)
+        if g.kind == "options":
+            assert f"{len(g.options)} option" in says if g.options else "option" not in says
+        else:
             assert not g.options and not g.once
         if g.kind == "vocabulary":
-            assert len(g.phrases) >= 2
+            assert len(g.phrases) >= 2 and f"{len(g.phrases)} phrases" in says
         else:
             assert not g.phrases and not g.feet
-        if "options" in words.groove(g):
-            assert f"{len(g.options)} option" in words.groove(g) or not g.options
-        assert has_feet or "feet" not in words.groove(g)
+        assert (f"among {len(g.feet)} patterns" in says) == g.feet_are_free
+        assert not g.feet_are_free or len(g.feet) > 1
 
 
 def differences(a, b):

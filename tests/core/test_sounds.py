@@ -44,14 +44,12 @@ def strokes(order, wrong=()):
 def test_two_drums_are_two_sounds_and_their_lone_strokes_take_the_name():
     order = ["low" if k % 3 else "high" for k in range(200)]
     made, told = sounds.of_song(strokes(order, wrong=(4, 10, 50)), *sounded(order))
-    kinds = {h.sound: {order[round(h.time * 100) // EVERY - 1]} for h in made}
-    for h in made:
-        kinds[h.sound].add(order[round(h.time * 100) // EVERY - 1])
-    assert all(len(k) == 1 for k in kinds.values())
+    drums = {(h.sound, order[round(h.time * 100) // EVERY - 1]) for h in made}
+    assert len(drums) == len({sound for sound, _ in drums}) > 1
     assert {h.part for h in made} == {"snare"}
     assert [s.sound for s in told] == list(range(1, len(told) + 1))
     assert {h.sound for h in made} == {s.sound for s in told} and len(made) == 200
-    assert told[0].doubt is None and told[0].part == "snare"
+    assert told[0].part == "snare"
 
 
 def test_what_is_surely_one_part_is_one_sound_and_its_halves_tell_two_apart():
@@ -72,13 +70,6 @@ def test_a_picture_shows_where_it_sounds_and_how_it_falls():
     low, high = sorted(grids, key=lambda g: int(g.sum(axis=1).argmax()))
     assert low[:, -1].max() < high[:, -1].max()
     assert low.max() == high.max() == 9 and low[:, 0].max() < 9
-
-
-def test_a_sound_that_is_hardly_believed_is_told_as_perhaps_no_drum():
-    order = ["low"] * 40
-    unsure = [Hit(h.time, "snare", 0.5, 0.2) for h in strokes(order)]
-    _, told = sounds.of_song(unsure, *sounded(order))
-    assert {s.doubt for s in told} == {"no drum"}
 
 
 @pytest.mark.parametrize("count", [0, 1, 5])
