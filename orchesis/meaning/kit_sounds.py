@@ -19,9 +19,9 @@ _APART = 0.12  # seconds within which another stroke would be heard with an exam
 @dataclass(frozen=True)
 class Sound:
     """A sound of the song: written: strokes of it; unsure: what a name for it would write besides;
-    sure: mean confidence of what is written or shown as perhaps. doubt: "no drum", a second part, or "" (or what was answered leaves none).
-    first_bar: of its first stroke. examples: moments (seconds) of five that sound clearest.
-    can_split: whether it may be two."""
+    sure: mean confidence of what is written or shown as perhaps. doubt: "no drum", a second part,
+    or "" (what was answered is in none). first_bar: of its first stroke. examples: moments
+    (seconds) of five that sound clearest. can_split: whether it may be two."""
 
     number: int
     part: str
@@ -59,8 +59,8 @@ def _told(
 ) -> Sound:
     own: list[Stroke | Perhaps] = [*written, *unsure]
     # What is kept for the sake of the sound alone says nothing of how sure its strokes are.
-    told = [*written, *(p for p in unsure if p.is_shown)] or own
-    sure = float(np.mean([s.confidence for s in told]))
+    told: list[Stroke | Perhaps] = [*written, *(p for p in unsure if p.is_shown)]
+    sure = float(np.mean([s.confidence for s in told or own]))
     return Sound(
         sound.number, sound.part, sound.answer, len(written), len(unsure), round(sure, 3),
         "" if sound.answer else _doubt(sound, own, sure),

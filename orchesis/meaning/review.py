@@ -158,7 +158,8 @@ def _perhaps(
     names: Mapping[str, str],
     places: Mapping[tuple[str, str, Fraction], list[Stroke]],
 ) -> list[Doubt]:
-    """What is perhaps a stroke, at the same place of some bars of the same music."""
+    """What is perhaps a stroke, at the same place of some bars of the same music, where the drums
+    play at all."""
     groups: dict[tuple[str, str, Fraction], list[tuple[int, Perhaps]]] = defaultdict(list)
     for p in score.perhaps.values():
         if not p.is_shown:
@@ -169,7 +170,7 @@ def _perhaps(
             and (s.place == place or (s.time is not None and abs(s.time - p.time) < _SAME))
             for s in score.strokes_of(bar)
         )
-        if not is_written and bar not in score.confirmed:
+        if score.strokes_of(bar) and not is_written and bar not in score.confirmed:
             groups[labels.get(bar, ""), p.part, place].append((bar, p))
     return [
         Doubt(
