@@ -2366,10 +2366,10 @@ export interface components {
         };
         /**
          * Sound
-         * @description A sound of the song: written: strokes of it; unsure: what is perhaps one; sure: mean
-         *     confidence of both. doubt: "no drum", a second part, or "" (or what was answered leaves none).
-         *     first_bar: of its first stroke. examples: moments (seconds) of five that sound clearest.
-         *     can_split: whether it may be two.
+         * @description A sound of the song: written: strokes of it; unsure: what a name for it would write besides;
+         *     sure: mean confidence of what is written or shown as perhaps. doubt: "no drum", a second part,
+         *     or "" (what was answered is in none). first_bar: of its first stroke. examples: moments
+         *     (seconds) of five that sound clearest. can_split: whether it may be two.
          */
         Sound: {
             /** Number */
