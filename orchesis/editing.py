@@ -9,6 +9,7 @@ from typing import Annotated, Any, get_args
 from pydantic import Field, TypeAdapter, ValidationError
 
 from orchesis.correcting import (
+    finding_edits,
     form_edits,
     pulse_edits,
     sound_edits,
@@ -42,6 +43,9 @@ AnyEdit = Annotated[
     | pulse_edits.PutBackWords | pulse_edits.DropAsideWords
     | sound_edits.NameSound | sound_edits.DismissSound | sound_edits.SplitSound
     | sound_edits.JoinSounds | sound_edits.WritePerhaps | sound_edits.DropPerhaps
+    | finding_edits.MarkFill | finding_edits.DenyFill | finding_edits.ForgetFill
+    | finding_edits.JudgeGroove | finding_edits.SetCore | finding_edits.ForgetGroove
+    | finding_edits.SetSwing
     | spreading.Spread
     | writing.WriteBars | writing.PlayIn | writing.SetCue | writing.TapCue,
     Field(discriminator="operation"),

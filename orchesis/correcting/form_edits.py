@@ -171,7 +171,10 @@ class UnlinkSection(Edit):
         section = section_of(score, self.id)
         if sum(s.label == section.label for s in score.sections) == 1:
             raise BadEdit(f"“{section.name}” is linked to no other section.")
-        return _changed(score, section, label=_new_label(score))
+        label = _new_label(score)
+        said = [replace(v, label=label) for v in score.groove_verdicts if v.label == section.label]
+        made = _changed(score, section, label=label)
+        return replace(made, groove_verdicts=(*made.groove_verdicts, *said))
 
 
 class NoteSection(Edit):

@@ -68,6 +68,11 @@ def _time_locked(grid: Grid, time: float) -> bool:
     return any(start - 0.01 <= time <= end + 0.01 for start, end in grid.locked)
 
 
+def _of_other_beats(score: Score) -> Score:
+    """What was said of the swing was said of other beats."""
+    return replace(score, swing_is_said=False)
+
+
 class HalveTempo(Edit):
     """Every second beat goes: 180 becomes 90."""
 
@@ -81,7 +86,7 @@ class HalveTempo(Edit):
         times = beats[int(felt[1::2].sum() > felt[::2].sum()) :: 2].tolist()
         if len(times) < 3 or score.pulse.tempo()[0] / 2 < _SLOWEST:
             raise BadEdit("The tempo can't be halved any further.")
-        return relaid(score, times, usual_meter(score))
+        return relaid(_of_other_beats(score), times, usual_meter(score))
 
 
 class DoubleTempo(Edit):
@@ -95,7 +100,7 @@ class DoubleTempo(Edit):
         if score.pulse.tempo()[0] * 2 > _FASTEST:
             raise BadEdit("The tempo can't be doubled any further.")
         times = [t for a, b in pairwise(score.pulse.times) for t in (a, (a + b) / 2)]
-        return relaid(score, [*times, score.pulse.times[-1]], usual_meter(score))
+        return relaid(_of_other_beats(score), [*times, score.pulse.times[-1]], usual_meter(score))
 
 
 class Retime(Edit):
@@ -113,7 +118,7 @@ class Retime(Edit):
         old = np.array(score.pulse.times)
         count = int((len(old) - 1) * ratio)
         times = np.interp(np.arange(count + 1) / ratio, np.arange(len(old)), old)
-        return relaid(score, times.tolist(), usual_meter(score))
+        return relaid(_of_other_beats(score), times.tolist(), usual_meter(score))
 
 
 class ShiftOne(Edit):

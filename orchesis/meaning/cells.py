@@ -24,7 +24,7 @@ _BROKEN = 0.6  # share of a second turn that is enough where the fill ends
 _DEAR = 0.26  # strokes of cover that one stroke more of the cell must bring
 _SHORTEST = 6  # moments that a cell covers at least
 _ACCENTS = 3  # that a figure of accents is read from
-_COVER = 0.55  # least share of a row that a cell covers
+COVER = 0.55  # least share of a row that a cell covers
 
 #: Name of a note value by its length in quarters.
 _VALUES = {
@@ -111,13 +111,13 @@ def cells(score: Score, span: Span, strokes: Sequence[Stroke]) -> list[Cell]:
     end = score.beat_of(span.last_bar, span.end)
     row = moments(score, strokes)
     if any({_kind(s) for s in m.strokes} == {"foot"} for m in row) or not _has_feet(strokes):
-        return _read(score, row, end)  # hands and feet take turns: one row
+        return read_row(score, row, end)  # hands and feet take turns: one row
     for of, kind in (("hands", "hand"), ("feet", "foot")):
         own = moments(score, [s for s in strokes if _kind(s) == kind])
-        found = _read(score, own, end)
-        if _told(found, own) >= _COVER:
+        found = read_row(score, own, end)
+        if _told(found, own) >= COVER:
             return [replace(c, of=of) for c in found]
-    return _read(score, row, end)
+    return read_row(score, row, end)
 
 
 def _has_feet(strokes: Sequence[Stroke]) -> bool:
@@ -130,7 +130,8 @@ def _told(found: Sequence[Cell], row: Sequence[Moment]) -> float:
     return min(1.0, covered / max(1, len(row)))
 
 
-def _read(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
+def read_row(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
+    """The cells of a row of moments that ends before a position (beats through the song)."""
     if len(row) < _FEWEST:
         return []
     division = grids(score, row)
@@ -154,11 +155,11 @@ def _read(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
     _, start, n, by = best
     words = _words(row, by)
     cover = _cover(words, gaps, start, n)
-    if cover < _SHORTEST or (cover < _COVER * len(row) and cover < 3 * n):
+    if cover < _SHORTEST or (cover < COVER * len(row) and cover < 3 * n):
         return []
     made = _cell(score, row[start : start + cover], division[start : start + cover], n, by)
-    before = _read(score, row[:start], row[start].at)
-    return [*before, made, *_read(score, row[start + cover :], end)]
+    before = read_row(score, row[:start], row[start].at)
+    return [*before, made, *read_row(score, row[start + cover :], end)]
 
 
 def _same(words: Sequence[str], gaps: Sequence[Fraction | None], i: int, n: int) -> bool:

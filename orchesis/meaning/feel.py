@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence, Set
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import combinations
 from math import log10
@@ -112,6 +112,8 @@ def lateness(score: Score, s: Stroke | _Heard, swing: tuple[str, float]) -> floa
 def _feel(known: _Known, section: str, first: int, bars: int, strokes: Sequence[_Heard]) -> Feel:
     score = known.score
     swings = _swings(score, strokes)
+    if score.swing_is_said:  # what a person says goes before what was measured
+        swings = [replace(s, claimed=s.level == score.swing[0]) for s in swings]
     claimed = next((s for s in swings if s.claimed and s.who == "all"), None)
     swing = (claimed.level, claimed.ratio) if claimed else ("none", 0.5)
     starts, times = score.bar_beats(), score.pulse.times

@@ -13,17 +13,21 @@ from orchesis.score.kit import MAIN_WAY
 
 
 def way(hands: Sequence[Stroke]) -> list[str]:
-    """Instruments as the hands meet them; of two at once the drum, the time hand is left out."""
+    """Instruments as the hands meet them; beside a drum the time hand is left out, and two drums
+    struck together are one word, joined by “+”."""
     moments: dict[tuple[int, Fraction], list[Stroke]] = {}
     for s in hands:
         moments.setdefault((s.bar, s.place), []).append(s)
     made = []
     for own in moments.values():
         drums = [s for s in own if KIT[s.part].role != "time"] or own
-        made.append(
-            drums[0].part if KIT[drums[0].part].layer == "toms" else MAIN_WAY[drums[0].part]
-        )
+        made.append("+".join(dict.fromkeys(_instrument(s.part) for s in drums)))
     return made
+
+
+def _instrument(part: str) -> str:
+    """A tom and a cross-stick sound for themselves; other ways of playing go by the main one."""
+    return part if KIT[part].layer == "toms" or part == "cross_stick" else MAIN_WAY[part]
 
 
 def difficulty(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from fractions import Fraction
 from itertools import groupby
 
@@ -22,7 +23,8 @@ def told(score: Score) -> list[Fill]:
     """Every fill of a score, with where each comes back."""
     score = score.played()
     spans = fills.find(score)
-    made = [tell(score, span) for span in spans]
+    marked = set(fills.said(score, True))
+    made = [replace(tell(score, span), is_marked=span in marked) for span in spans]
     shapes = [_shape(score, span) for span in spans]
     for n, fill in enumerate(made):
         like = []

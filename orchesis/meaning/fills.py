@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from fractions import Fraction
 
 from orchesis.score import KIT, Meter, Score, Stroke
@@ -119,11 +120,36 @@ def _usuals(score: Score, by_bar: Mapping[int, Bar]) -> dict[int, _Usual]:
 
 
 def find(score: Score) -> list[Span]:
-    """The spans of all fills, in order.
+    """The spans of all fills, in order: those found, and what a person says of them.
 
     score: as it is played (``Score.played``). A fill lies within one section, holds at least
     two drum strokes that the groove has not, and is no longer than four bars.
     """
+    return _as_said(score, _found(score)) if score.fill_verdicts else _found(score)
+
+
+def said(score: Score, is_fill: bool) -> list[Span]:
+    """Where a person says that there is a fill, or that there is none, in order."""
+    spans = [v.span(score) for v in score.fill_verdicts if v.is_fill == is_fill]
+    return sorted((s for s in spans if s is not None), key=lambda s: (s.bar, s.place))
+
+
+def _as_said(score: Score, found: Sequence[Span]) -> list[Span]:
+    """The found fills and those that a person marked, without what these or a “no” overlap."""
+    marked, denied = said(score, True), said(score, False)
+    others = [*marked, *denied]
+    made = marked + [s for s in found if not any(_overlap(score, s, o) for o in others)]
+    return sorted(made, key=lambda s: (s.bar, s.place))
+
+
+def _overlap(score: Score, a: Span, b: Span) -> bool:
+    """Whether two spans share half of the shorter one, or more."""
+    ends = [(score.beat_of(s.bar, s.place), score.beat_of(s.last_bar, s.end)) for s in (a, b)]
+    shared = min(e for _, e in ends) - max(s for s, _ in ends)
+    return shared >= min(e - s for s, e in ends) / 2
+
+
+def _found(score: Score) -> list[Span]:
     by_bar = score.by_bar()
     usuals = _usuals(score, by_bar)
     found: list[Span] = []
@@ -138,7 +164,10 @@ def find(score: Score) -> list[Span]:
         on_drums = timed <= _SELDOM * sum(bool(by_bar.get(b)) for b in bars)
         own: list[Span] = []
         for run in _runs(units):
+            first = _beginning(score, by_bar, usuals, [units[i] for i in run])
             span = _judged(score, by_bar, section.last_bar, [units[i] for i in run], on_drums)
+            if span is not None and first is not None:
+                span = replace(span, place=first)
             if span is not None:
                 own.append(span)
         filled = sum(score.beat_of(s.last_bar, s.end) - score.beat_of(s.bar, s.place) for s in own)
@@ -197,6 +226,26 @@ def _runs(units: Sequence[_Unit]) -> list[list[int]]:
         if run:
             trimmed.append(run)
     return trimmed
+
+
+def _beginning(
+    score: Score, by_bar: Mapping[int, Bar], usuals: Mapping[int, _Usual], run: Sequence[_Unit]
+) -> Fraction | None:
+    """Where a fill begins that opens with a crash and the kick, before its first drum: the time
+    hand has left already, and no stroke of the groove lies between. None where it does not."""
+    bar, k, _, _ = run[0]
+    unit = unit_of(score, bar)
+    strokes, usual = by_bar[bar], usuals[bar]
+    timed = _time_units(strokes, int(1 / unit))
+    found: Fraction | None = None
+    while k > 0:
+        k -= 1
+        own = [s for s in strokes if k * unit <= s.place < (k + 1) * unit]
+        if k in timed or any(_on_drums(s) for s in own):
+            break
+        if any(KIT[s.part].is_crash for s in own) and usual.time.get(k, 0.0) >= _KEEPS:
+            found = own[0].place
+    return found
 
 
 def _judged(

@@ -15,14 +15,16 @@ from itertools import combinations
 from math import log
 from typing import Any
 
-from orchesis.meaning import fills, form, groove_relations, vocabulary
+from orchesis.meaning import across, fills, form, groove_relations, vocabulary
 from orchesis.meaning.compare import compare
-from orchesis.meaning.groove_length import Bar, Key, bars_of, parts_of, unit_of
+from orchesis.meaning.groove_length import Bar, Key, bars_of, parts_of, phased, unit_of
 from orchesis.meaning.named_patterns import figures
 from orchesis.meaning.surface import surface_of
 from orchesis.score import KIT, Score, Section, Stroke
 from orchesis.score.difference import Difference
 from orchesis.score.groove import Groove, Option, Spot
+from orchesis.score.kit import MAIN_WAY
+from orchesis.score.verdict import GrooveVerdict, of_music
 
 THRESHOLD = 0.75
 _HEARD = 0.8  # of the threshold, where bars are as heard: one stroke in five may be missing
@@ -40,6 +42,7 @@ _PHRASED = 1.0  # such strokes a bar that make phrases
 _HANDS = ("backbeat", "hand")
 _STOPS, _FEW = 0.5, 4  # share of empty bars among so many at least that makes stops
 _THINNED = 0.8
+_FULL, _WAYS = 6, 3  # strokes of a bar that others are thinned from; in how many ways they are
 
 
 def grooves(
@@ -68,11 +71,12 @@ def grooves(
                 own += [(b.number - part[0].number, b) for b in part]
         if not bars:
             parts.append((section, []))
-    units = {label: unit_of(own) for label, own in placed.items()}
+    said = {s.label: of_music(score.groove_verdicts, s.label) for s in score.sections}
+    units = {music: _unit(own, said[music[0]]) for music, own in placed.items()}
     made: list[Groove] = []
     for section, bars in parts:
         if not bars:
-            made.append(_silent(section, threshold))
+            made.append(replace(_silent(section, threshold), name=said[section.label].name))
             continue
         unit = units[section.label, score.meters[bars[0].number - 1]]
         rows = [p for s, p in parts if s is section]
@@ -80,10 +84,18 @@ def grooves(
         follows = rows.index(bars) + 1
         last = rows[follows][0].number - 1 if follows < len(rows) else section.last_bar
         music = placed[section.label, score.meters[bars[0].number - 1]]
-        reader = _Reader(score, section, bars, first, last, unit, music, threshold)
+        own_said = said[section.label]
+        reader = _Reader(score, section, bars, first, last, unit, music, threshold, own_said)
         groove = reader.groove(spans, levels, tones)
         made.append(groove_relations.related(groove, made, score))
     return made
+
+
+def _unit(placed: Sequence[tuple[int, Bar]], said: GrooveVerdict) -> tuple[int, set[Key]]:
+    """The unit that the bars tell, or as long a one as a person says."""
+    if not said.length:
+        return unit_of(placed)
+    return said.length, phased(placed, said.length)[1]
 
 
 def _silent(section: Section, threshold: float) -> Groove:
@@ -95,7 +107,7 @@ def _silent(section: Section, threshold: float) -> Groove:
 @dataclass
 class _Reader:
     """One stretch of bars with its unit: (length, keys that differ within the unit); music: all
-    bars of the song that play the same, with their index."""
+    bars of the song that play the same, with their index; said: what a person says of it."""
 
     score: Score
     section: Section
@@ -105,6 +117,7 @@ class _Reader:
     unit: tuple[int, set[Key]]
     music: Sequence[tuple[int, Bar]]
     threshold: float
+    said: GrooveVerdict
 
     def __post_init__(self) -> None:
         span = self.last - self.first + 1
@@ -124,6 +137,11 @@ class _Reader:
         pooled = self.length == 1 or key not in self.unit[1]
         could = [b for i, b in self.music if b.tells(key) and (pooled or i % self.length == phase)]
         return sum(key in b.strokes for b in could) / len(could) if could else 0.0
+
+    def is_core(self, key: Key, phase: int) -> bool | None:
+        """What a person says of a stroke at a bar of the unit; None where nothing."""
+        spots = {(n, key.place, key.part, key.soft) for n in (0, phase + 1)}
+        return next((is_core for spot, is_core in self.said.core if spot in spots), None)
 
     def _evened(self, core: Mapping[tuple[int, Key], Stroke]) -> dict[tuple[int, Key], Stroke]:
         """What a time hand that plays nearly all of an even grid must play besides.
@@ -147,7 +165,8 @@ class _Reader:
                     for place in grid - {k.place for k in own}:
                         key = Key(place.numerator, place.denominator, part, False)
                         having, could = self.seen(key, phase)
-                        if could and len(having) >= _NOW_AND_THEN * len(could):
+                        is_said_not = self.is_core(key, phase) is False
+                        if could and len(having) >= _NOW_AND_THEN * len(could) and not is_said_not:
                             strokes = [b.strokes[key] for b in having]
                             made[phase, key] = _typical(strokes, phase + 1)
                     break
@@ -179,9 +198,11 @@ class _Reader:
                 having, could = self.seen(key, phase)
                 share = len(having) / len(could) if could else 0.0
                 chance[phase, key] = share
-                if could and share >= self.needed(could, self.elsewhere(key, phase)):
+                said = self.is_core(key, phase)
+                enough = could and share >= self.needed(could, self.elsewhere(key, phase))
+                if having and (enough if said is None else said):
                     core[phase, key] = _typical([b.strokes[key] for b in having], phase + 1)
-                elif not self._stands(key, having):
+                elif said is None and not self._stands(key, having):
                     continue
                 elif len(having) >= 2 and (phase == 0 or key in self.unit[1]):
                     options.append(self._option(key, phase, having, len(could)))
@@ -205,6 +226,15 @@ class _Reader:
         found = vocabulary.read(self.score, woven, levels, tones)
         is_same = not options and not once and sum(off.values()) <= _FIXED * len(off)
         kind = self._kind(core, is_same, found is not None, comps)
+        one = self._one_bar()
+        free = ("skeleton", "vocabulary", "through")
+        has_time = any(KIT[k.part].role == "time" for k in self.keys)
+        # With a time hand, what comes and goes over it is told as core and options.
+        if one[1] >= _THINNED and (kind in free or (kind == "options" and not has_time)):
+            kind = "thinned"
+        kind = self.said.kind or kind
+        if kind == "thinned":
+            fullest, thinned = one
         options = self._together(options, core) if kind == "options" else []
         strokes = [x for b in self.bars for x in b.strokes.values()]
         whole = self.score.by_bar()
@@ -223,7 +253,7 @@ class _Reader:
             fills=told_fills,
             unexplained=unexplained,
             typical=typical,
-            fullest=fullest if thinned >= _THINNED and options else 0,
+            fullest=fullest if thinned >= _THINNED and (options or kind == "thinned") else 0,
             thinned=thinned,
             differences=self._differences(core),
             phrases=found.phrases if found and kind == "vocabulary" else (),
@@ -231,7 +261,12 @@ class _Reader:
             feet_are_free=bool(found and kind == "vocabulary" and found.feet_are_free),
             over=surface_of([list(core.values())]) if comps and kind == "vocabulary" else "",
             never=tuple(form.never({s.part for s in strokes and every}, told_fills, crashes)),
-            figures=tuple(figures(list(core.values()), self.meter, self.length, self.score.swing)),
+            figures=tuple(figures(list(core.values()), self.meter, self.length, self.score.swing))
+            if self.said.figures is None
+            else self.said.figures,
+            name=self.said.name,
+            cells=tuple(across.figures(self.score, self.first, self.last)),
+            said=self.said.told,
         )
 
     def _option(self, key: Key, phase: int, having: Sequence[Bar], could: int) -> Option:
@@ -384,6 +419,22 @@ class _Reader:
             set(b.strokes) <= set(whole[fullest + self.phase[b.number]].strokes) for b in others
         ]
         return min(likely)[1], fullest, sum(within) / len(within) if within else 0.0
+
+    def _one_bar(self) -> tuple[int, float]:
+        """(the bar with most strokes, share of the others that play some of it and nothing else);
+        (0, 0) where it is no bar that could be thinned in several ways."""
+        whole = {
+            b.number: frozenset((k.place, MAIN_WAY[k.part]) for k in b.strokes)
+            for b in self.bars
+            if b.until >= self.score.meters[b.number - 1].beats
+        }
+        if not whole:
+            return 0, 0.0
+        number, most = max(whole.items(), key=lambda x: (len(x[1]), -x[0]))
+        others = [own for bar, own in whole.items() if bar != number]
+        if len(most) < _FULL or len({*others}) < _WAYS or not others:
+            return 0, 0.0
+        return number, sum(own <= most for own in others) / len(others)
 
     def _differences(
         self, core: Mapping[tuple[int, Key], Stroke]

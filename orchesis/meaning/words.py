@@ -19,7 +19,7 @@ from orchesis.score.counting import place_text
 from orchesis.score.decision import Decision
 from orchesis.score.difference import Difference
 from orchesis.score.feel import Feel, Placement, Swing
-from orchesis.score.fill import Fill
+from orchesis.score.fill import Cell, Fill
 from orchesis.score.groove import Groove, Option, Phrase, Relation, Spot
 
 _MOST_NAMED = 8  # bars, after which there are only dots
@@ -188,10 +188,14 @@ def groove(g: Groove) -> str:
             if not g.options:
                 return f"A core of {unit}, with single departures."
             return f"A core of {unit} with {len(g.options)} option{'s' * (len(g.options) != 1)}."
+        case "thinned":
+            of = f"bar {g.fullest}" if g.fullest else "one bar"
+            return f"One fullest bar: the others are {of}, thinned."
         case "vocabulary":
             free = f" The feet choose for themselves among {len(g.feet)} patterns."
             what = f"The {g.over} goes on" if g.over else "No core"
-            return f"{what}: {len(g.phrases)} phrases are woven.{free if g.feet_are_free else ''}"
+            many = f"{len(g.phrases)} phrases" if g.phrases else "phrases"
+            return f"{what}: {many} are woven.{free if g.feet_are_free else ''}"
         case "skeleton":
             return f"Ad lib round a skeleton of {len(g.core)} strokes."
     return "Through-composed: hardly a bar comes back."
@@ -249,6 +253,24 @@ def related(r: Relation | None, meter: Meter) -> list[str]:
         (f"bar {bar}: " if r.unit > 1 else "") + "; ".join(differences(row, meter))
         for bar, row in r.rest
     ]
+
+
+_WHOSE = {"all": "hands and kick", "hands": "hands", "kick": "kick", "time": "time hand"}
+
+
+def across(c: Cell, meter: Meter) -> str:
+    """A figure that runs across the bars, and when it comes out on the 1 again."""
+    period = Fraction(c.steps, c.beat_steps)
+    bars = (meter.beats / period).denominator
+    what = (
+        f"a stroke every {c.steps} {c.grid}s" if c.strokes == 1
+        else f"{c.strokes} strokes in {c.steps} {c.grid}s" if c.strokes != c.steps
+        else f"a figure of {c.strokes} {c.grid}s"
+    )  # fmt: skip
+    return (
+        f"The {_WHOSE[c.of]} run{'' if c.of in ('all', 'hands') else 's'} across the bars from bar "
+        f"{c.bar} on: {what}, on the 1 again after {bars} bars."
+    )
 
 
 # -- fills
@@ -479,6 +501,7 @@ def told_groove(g: Groove, meter: Meter) -> dict[str, Any]:
         ],
         "phrases": [{**p.to_json(), "says": phrase(p)} for p in g.phrases],
         "feet": [{**p.to_json(), "says": phrase(p)} for p in g.feet],
+        "across": [across(c, meter) for c in g.cells],
     }
 
 

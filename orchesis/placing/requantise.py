@@ -33,8 +33,8 @@ def requantise(
         k = min(max(int(p), 0), beats - 1)
         periods.append(times[k + 1] - times[k])
         bars.append(bisect_right(starts, k))
-    heard = [p for p, s in zip(positions, timed, strict=True) if s.part != "kick"]
-    swing = quantise.swing_of(heard)
+    hands = [p for p, s in zip(positions, timed, strict=True) if s.part != "kick"]
+    swing = score.swing if score.swing_is_said else quantise.swing_of(hands)
     written = quantise.places(positions, periods, bars, swing)
     made: dict[tuple[int, Fraction, str], Stroke] = {
         (s.bar, s.place, s.part): s for s in score.strokes.values() if s.id not in moments
@@ -60,6 +60,12 @@ def requantise(
             # A person's stroke is never lost, only set aside.
             aside.append(Aside(loser, moments.get(loser.id, moments[s.id])))
     return replace(score, strokes={s.id: s for s in made.values()}, swing=swing, aside=tuple(aside))
+
+
+def swing_heard(score: Score) -> tuple[str, float]:
+    """The swing of the strokes that were heard."""
+    hands = [s for s in score.strokes.values() if s.time is not None and s.part != "kick"]
+    return quantise.swing_of([score.pulse.beat(s.time or 0.0) for s in hands])
 
 
 def nearest_place(score: Score, moment: float) -> tuple[int, Fraction]:

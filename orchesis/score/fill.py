@@ -84,9 +84,9 @@ class Fill:
     """One fill, told (orchesis/meaning/fills.py, cells.py and fill_facts.py).
 
     strokes: their ids in order. subdivisions: names, in the order in which they come. path:
-    (instrument, number of strokes) as the hands travel. difficulty: 0..10. like: other fills of
-    the song that are it, or nearly, or its rhythm: (number in the list, "same", "near" or
-    "rhythm").
+    (instrument, number of strokes) as the hands travel; two struck together joined by “+”.
+    difficulty: 0..10. like: other fills of the song that are it, or nearly, or its rhythm: (number
+    in the list, "same", "near" or "rhythm"). is_marked: a person marked it.
     """
 
     span: Span
@@ -103,6 +103,7 @@ class Fill:
     resolution: Resolution
     difficulty: float
     like: tuple[tuple[int, str], ...] = field(default=())
+    is_marked: bool = False
 
     def to_json(self) -> dict[str, Any]:
         return {
@@ -114,4 +115,5 @@ class Fill:
             "linear": self.is_linear, "accents": self.accents, "ornaments": list(self.ornaments),
             "rudiments": list(self.rudiments), "difficulty": self.difficulty,
             "like": [{"fill": n, "how": how} for n, how in self.like],
+            "marked": self.is_marked,
         }  # fmt: skip

@@ -7,6 +7,7 @@ from fractions import Fraction
 from typing import Any
 
 from orchesis.score.difference import Difference
+from orchesis.score.fill import Cell
 from orchesis.score.stroke import Stroke
 
 
@@ -106,7 +107,9 @@ class Relation:
 
 
 #: Kinds of a section, from the strictest to the freest.
-KINDS = ("silent", "stops", "fixed", "options", "skeleton", "vocabulary", "through")
+KINDS = (
+    "silent", "stops", "fixed", "options", "thinned", "skeleton", "vocabulary", "through",
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -120,7 +123,9 @@ class Groove:
     fullest one with strokes left out. differences: of each later bar of the unit from the first.
     feet_are_free: the feet choose for themselves among ``feet``. over: the surface on which the
     time goes on beside a vocabulary's phrases, "" where none does. relation: to the earlier groove
-    ``to`` (its number, None). figures: names of the common figures in it.
+    ``to`` (its number, None). figures: names of the common figures in it. name: what a person calls
+    it. cells: figures that run across its bars. said: what of all this a person said: name,
+    length, kind, figures, core.
     """
 
     section: str
@@ -146,6 +151,9 @@ class Groove:
     relation: Relation | None = None
     to: int | None = None
     figures: tuple[str, ...] = field(default=())
+    name: str = ""
+    cells: tuple[Cell, ...] = ()
+    said: tuple[str, ...] = ()
 
     @property
     def last_bar(self) -> int:
@@ -154,9 +162,9 @@ class Groove:
     def to_json(self) -> dict[str, Any]:
         plain = (
             "section", "first_bar", "bars", "length", "threshold", "kind", "typical", "fullest",
-            "to",
+            "to", "name",
         )  # fmt: skip
-        lists = ("fills", "unexplained", "never", "figures")
+        lists = ("fills", "unexplained", "never", "figures", "said")
         return {
             **{k: getattr(self, k) for k in plain},
             **{k: list(getattr(self, k)) for k in lists},
@@ -165,4 +173,5 @@ class Groove:
             "options": [o.to_json() for o in self.options],
             "phrases": [p.to_json() for p in self.phrases],
             "feet": [p.to_json() for p in self.feet],
+            "cells": [c.to_json() for c in self.cells],
         }

@@ -21,6 +21,7 @@ from orchesis.score.perhaps import Perhaps, numbered
 from orchesis.score.pulse import PulseMap
 from orchesis.score.stroke import Stroke
 from orchesis.score.untrusted import is_moment, shown
+from orchesis.score.verdict import FillVerdict, GrooveVerdict
 
 #: What can be noted of the sound of a song or a section.
 SOUND_KEYS = ("implement", "wires", "damping", "tuning", "room", "borrowed")
@@ -133,6 +134,7 @@ class Score:
     that were answered by leaving things as they are. cues: by bar, what the band does there.
     perhaps: by id, what was heard too unsurely to be written. sounds: the sounds of the song, by
     their numbers. evidence: how clearly each part was heard to begin when (stays as heard).
+    fill_verdicts, groove_verdicts: what a person says of findings; swing_is_said: of the swing.
     """
 
     meters: tuple[Meter, ...]
@@ -156,6 +158,9 @@ class Score:
     perhaps: dict[str, Perhaps] = field(default_factory=dict)
     sounds: tuple[KitSound, ...] = ()
     evidence: Evidence = NO_EVIDENCE
+    fill_verdicts: tuple[FillVerdict, ...] = ()
+    groove_verdicts: tuple[GrooveVerdict, ...] = ()
+    swing_is_said: bool = False
 
     def __post_init__(self) -> None:
         beats = sum(m.beats for m in self.meters)
@@ -340,4 +345,13 @@ FRAME: dict[str, _Field] = {
     "sounds": _Field(
         lambda own: [s.to_json() for s in own], lambda data: tuple(map(KitSound.from_json, data))
     ),
+    "fill_verdicts": _Field(
+        lambda own: [v.to_json() for v in own],
+        lambda data: tuple(map(FillVerdict.from_json, data)),
+    ),
+    "groove_verdicts": _Field(
+        lambda own: [v.to_json() for v in own],
+        lambda data: tuple(map(GrooveVerdict.from_json, data)),
+    ),
+    "swing_is_said": _Field(bool, bool),
 }

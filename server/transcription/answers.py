@@ -68,6 +68,33 @@ class Cue(Answer):
     words: str
 
 
+class FillVerdict(Answer):
+    """What a person says of a stretch (seconds)."""
+
+    start: float
+    end: float
+    is_fill: bool
+
+
+class CoreSpot(Answer):
+    """bar: of the groove's unit, from 1; 0: each."""
+
+    bar: int
+    place: str
+    part: str
+    ghost: bool
+    is_core: bool
+
+
+class GrooveVerdict(Answer):
+    label: str
+    name: str
+    length: int
+    kind: str
+    figures: list[str] | None
+    core: list[CoreSpot]
+
+
 class Frame(Answer):
     """Everything of a score but its strokes and its names."""
 
@@ -85,6 +112,9 @@ class Frame(Answer):
     settled: list[str]
     cues: dict[str, Cue]
     sounds: list[KitSound]
+    fill_verdicts: list[FillVerdict]
+    groove_verdicts: list[GrooveVerdict]
+    swing_is_said: bool
 
 
 class Score(Frame):

@@ -53,6 +53,26 @@ class Phrase(Answer):
     says: str
 
 
+class PlaceRef(Answer):
+    bar: int
+    place: str
+
+
+class Cell(Answer):
+    bar: int
+    place: str
+    strokes: int
+    steps: int
+    grid: str
+    beat_steps: int
+    by: str
+    figure: list[str]
+    crosses: bool
+    turns: int
+    of: str = "all"
+    starts: list[PlaceRef]
+
+
 class Groove(Answer):
     section: str
     first_bar: int
@@ -73,12 +93,16 @@ class Groove(Answer):
     never: list[str]
     related: list[str]
     figures: list[str]
+    name: str
+    said: list[str]
     learn: str
     returns: list[str]
     core: list[Stroke]
     options: list[Option]
     phrases: list[Phrase]
     feet: list[Phrase]
+    cells: list[Cell]
+    across: list[str]
 
 
 class GrooveBook(Answer):
@@ -119,26 +143,6 @@ class Evidence(Answer):
     tallies: list[Tally]
 
 
-class PlaceRef(Answer):
-    bar: int
-    place: str
-
-
-class Cell(Answer):
-    bar: int
-    place: str
-    strokes: int
-    steps: int
-    grid: str
-    beat_steps: int
-    by: str
-    figure: list[str]
-    crosses: bool
-    turns: int
-    of: str = "all"
-    starts: list[PlaceRef]
-
-
 class Path(Answer):
     part: str
     strokes: int
@@ -169,11 +173,24 @@ class ToldFill(Answer):
     resolves: str
     difficulty: float
     like: list[Like]
+    marked: bool = False
+
+
+class DeniedFill(Answer):
+    """A stretch of which a person says that it is no fill."""
+
+    bar: int
+    place: str
+    last_bar: int
+    end_place: str
+    start: float
+    end: float
 
 
 class FillList(Answer):
     version: int
     fills: list[ToldFill]
+    denied: list[DeniedFill]
 
 
 class KeptDocument(Answer):

@@ -52,7 +52,10 @@ class FillsView(APIView):
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
         return answered(
-            finding_answers.FillList, version=found.version, fills=findings.fill_list(found)
+            finding_answers.FillList,
+            version=found.version,
+            fills=findings.fill_list(found),
+            denied=findings.denied_fills(found),
         )
 
 

@@ -88,6 +88,19 @@ def fill_list(found: Arrangement) -> list[dict[str, Any]]:
     return _kept(found, "fills", make)
 
 
+def denied_fills(found: Arrangement) -> list[dict[str, Any]]:
+    """Stretches of which a person says that they are no fills."""
+    score = found.score
+    made = []
+    for span in fills.said(score, False):
+        start, end = fills.seconds(score, span)
+        made.append(
+            {"bar": span.bar, "place": str(span.place), "last_bar": span.last_bar,
+             "end_place": str(span.end), "start": round(start, 4), "end": round(end, 4)}
+        )  # fmt: skip
+    return made
+
+
 def sounds(found: Arrangement) -> list[dict[str, Any]]:
     return _kept(
         found,

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import pytest
 
+from bench import across as written_across
 from bench import figures as written
 from bench import fills as written_fills
 from bench import meaning, pairs, sections
 from orchesis.formats import count
-from orchesis.meaning import fills, review, unlikely, words
+from orchesis.meaning import fill_facts, fills, review, unlikely, words
 from orchesis.meaning.compare import compare
 from orchesis.meaning.grooves import grooves
 
@@ -64,6 +65,36 @@ def test_a_beat_full_of_strokes_or_the_toms_fill_though_the_time_goes_on():
     assert fills.find(pushed) == []
 
 
+def last_bar(snare, **lanes):
+    """What is told of the fill in the fourth of four bars."""
+    base = {"hat": "8ths", "snare": "2 4", "kick": "1 3"}
+    rows = {n: f"{bars(base.get(n, '-'), 3)} | {lanes.get(n, '-')}" for n in {*base, *lanes}}
+    rows["snare"] = f"{bars('2 4', 3)} | {snare}"
+    [fill] = fill_facts.told(read("== A\n" + "\n".join(f"{n}: {x}" for n, x in rows.items())))
+    return fill
+
+
+@pytest.mark.parametrize(
+    ("snare", "lanes", "starts"),
+    [
+        ("2 2e 2& 2a", {"crash": "1", "kick": "1", "tom_floor": "3 3& 4 4&"}, 0),
+        ("1& 1a 2 2& 3 3& 4 4&", {"crash": "1", "kick": "1"}, 0),
+        ("2 3 3e 3& 3a 4 4&", {"crash": "1", "kick": "1"}, 2),  # the backbeat is still the groove's
+        ("2 2e 2& 2a 3 3& 4 4&", {"crash": "1", "kick": "1", "hat": "1&"}, 1),  # so is the hat
+        ("3 3e 3& 3a 4 4&", {"hat": "1 1& 2 2&", "kick": "1"}, 2),
+    ],
+)
+def test_a_fill_that_opens_with_crash_and_kick_begins_with_them(snare, lanes, starts):
+    assert last_bar(snare, **lanes).span.place == starts
+
+
+def test_a_double_stop_keeps_its_second_drum_and_a_cross_stick_its_name():
+    double = last_bar("3 3& 4 4&", tom_floor="3 3& 4 4&", hat="1 1& 2 2&", kick="1")
+    assert double.path == (("snare+tom_floor", 4),)
+    side = last_bar("3 3& 4", cross_stick="4e 4& 4a", hat="1 1& 2 2&", kick="1")
+    assert side.path == (("snare", 3), ("cross_stick", 3))
+
+
 @pytest.mark.parametrize("snare", ["2.> 4.> | 2.> 4.d", "2.> 4.> | 2.> 4.f"])
 def test_an_ornament_in_every_second_bar_makes_two_bars(snare):
     [g] = grooves(read(f"== A\nhat: {bars('8ths')}\nsnare: {bars(snare)}\nkick: {bars('1 3')}"))
@@ -110,6 +141,21 @@ def test_a_march_without_feet_has_no_feet_that_choose_and_no_fill_in_its_first_b
     assert fills.find(score) == []
     for g in grooves(score):
         assert not g.feet and "feet" not in words.groove(g)
+
+
+FULL = "1 1e 1& 1a 2 2& 3 3e 3& 3a 4 4&"
+
+
+@pytest.mark.parametrize("at", [0, 3, 7])
+def test_a_march_that_thins_its_fullest_bar_is_told_so(at):
+    thinner = [
+        "1 1& 1a 2 3 3& 4", "1 1e 1& 2 2& 3 3a 4", "1 2 2& 3 3e 3& 4 4&", "1 1a 2 3 3e 4",
+        "1 1& 2 2& 3 3& 4 4&", "1 1e 1& 1a 2 3 4", "1 3 3e 3& 3a 4 4&",
+    ]  # fmt: skip
+    snare = " | ".join([*thinner[:at], FULL, *thinner[at:]])
+    [g] = grooves(read(f"== A\nsnare: {snare}"))
+    assert (g.kind, g.fullest, g.thinned) == ("thinned", at + 1, 1.0)
+    assert words.groove(g) == f"One fullest bar: the others are bar {at + 1}, thinned."
 
 
 def test_figures_are_named_where_their_part_and_accents_are_meant():
@@ -201,6 +247,17 @@ def test_a_kick_under_a_fill_hides_no_figure_of_the_hands():
     found = written_fills.read(written_fills.WITH_FEET[0])
     assert found is not None and found.of == "hands"
     assert written_fills.share_right() == 1.0  # and what the feet share in stays one figure
+
+
+def test_figures_that_run_across_the_bars_are_told_and_only_they():
+    assert written_across.share_right() >= 0.92
+    score = count.read(f"tempo: 100\n== A\n{written_across.WRITTEN[4].text}")
+    [g] = grooves(score)
+    [says] = words.told_groove(g, score.meters[0])["across"]
+    assert says == (
+        "The kick runs across the bars from bar 1 on: a stroke every 3 16ths, on the 1 again "
+        "after 3 bars."
+    )
 
 
 def test_forty_pairs_of_bars_are_told_apart_as_a_drummer_would():

@@ -778,6 +778,22 @@ export interface components {
             /** Confirmed */
             confirmed: boolean;
         };
+        /**
+         * CoreSpot
+         * @description bar: of the groove's unit, from 1; 0: each.
+         */
+        CoreSpot: {
+            /** Bar */
+            bar: number;
+            /** Place */
+            place: string;
+            /** Part */
+            part: string;
+            /** Ghost */
+            ghost: boolean;
+            /** Is Core */
+            is_core: boolean;
+        };
         /** CountText */
         CountText: {
             /** Version */
@@ -823,6 +839,49 @@ export interface components {
             version: number;
             /** Decisions */
             decisions: components["schemas"]["Decision"][];
+        };
+        /**
+         * DeniedFill
+         * @description A stretch of which a person says that it is no fill.
+         */
+        DeniedFill: {
+            /** Bar */
+            bar: number;
+            /** Place */
+            place: string;
+            /** Last Bar */
+            last_bar: number;
+            /** End Place */
+            end_place: string;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /**
+         * DenyFill
+         * @description What was found there is no fill.
+         */
+        DenyFill: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "deny_fill";
+            /** Bar */
+            bar: number;
+            /**
+             * Place
+             * @description felt beats from the bar's start, like 3/4
+             */
+            place: string;
+            /** Last Bar */
+            last_bar: number;
+            /**
+             * End
+             * @description felt beats from the bar's start, like 3/4
+             */
+            end: string;
         };
         /**
          * @description * `outline` - The main groove and the moments that matter
@@ -968,7 +1027,7 @@ export interface components {
              */
             over?: boolean;
             /** Edit */
-            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["TapCue"];
+            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["TapCue"];
         };
         /**
          * EditResult
@@ -1030,6 +1089,58 @@ export interface components {
             version: number;
             /** Fills */
             fills: components["schemas"]["ToldFill"][];
+            /** Denied */
+            denied: components["schemas"]["DeniedFill"][];
+        };
+        /**
+         * FillVerdict
+         * @description What a person says of a stretch (seconds).
+         */
+        FillVerdict: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Is Fill */
+            is_fill: boolean;
+        };
+        /**
+         * ForgetFill
+         * @description What was said of the stretch no longer holds; it is told as it is found.
+         */
+        ForgetFill: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "forget_fill";
+            /** Bar */
+            bar: number;
+            /**
+             * Place
+             * @description felt beats from the bar's start, like 3/4
+             */
+            place: string;
+            /** Last Bar */
+            last_bar: number;
+            /**
+             * End
+             * @description felt beats from the bar's start, like 3/4
+             */
+            end: string;
+        };
+        /**
+         * ForgetGroove
+         * @description Nothing that was said of a groove holds any longer.
+         */
+        ForgetGroove: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "forget_groove";
+            /** Id */
+            id: string;
         };
         /**
          * Form
@@ -1097,6 +1208,10 @@ export interface components {
             related: string[];
             /** Figures */
             figures: string[];
+            /** Name */
+            name: string;
+            /** Said */
+            said: string[];
             /** Learn */
             learn: string;
             /** Returns */
@@ -1118,6 +1233,21 @@ export interface components {
             threshold: number;
             /** Grooves */
             grooves: components["schemas"]["Groove"][];
+        };
+        /** GrooveVerdict */
+        GrooveVerdict: {
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Length */
+            length: number;
+            /** Kind */
+            kind: string;
+            /** Figures */
+            figures: string[] | null;
+            /** Core */
+            core: components["schemas"]["CoreSpot"][];
         };
         /**
          * HalveTempo
@@ -1182,6 +1312,40 @@ export interface components {
             sound: number;
             /** Same */
             same: number;
+        };
+        /**
+         * JudgeGroove
+         * @description What a groove is: its name ("": none), bars of its unit (0: as found), its kind ("": as
+         *     found), its figures by name. What is not given stays as it was.
+         */
+        JudgeGroove: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "judge_groove";
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Length
+             * @default null
+             */
+            length?: (0 | 1 | 2 | 4) | null;
+            /**
+             * Kind
+             * @default null
+             */
+            kind?: ("" | "fixed" | "options" | "skeleton" | "vocabulary" | "through" | "stops") | null;
+            /**
+             * Figures
+             * @default null
+             */
+            figures?: string[] | null;
         };
         /**
          * KeepRequest
@@ -1270,6 +1434,8 @@ export interface components {
             /** Count */
             count: number;
         };
+        /** @enum {string} */
+        LevelEnum: "found" | "none" | "eighth" | "sixteenth";
         /** Like */
         Like: {
             /** Fill */
@@ -1325,6 +1491,31 @@ export interface components {
             operation: "many";
             /** Edits */
             edits: (components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"])[];
+        };
+        /**
+         * MarkFill
+         * @description There is a fill, from here to there; what was found or said of that stretch gives way.
+         */
+        MarkFill: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "mark_fill";
+            /** Bar */
+            bar: number;
+            /**
+             * Place
+             * @description felt beats from the bar's start, like 3/4
+             */
+            place: string;
+            /** Last Bar */
+            last_bar: number;
+            /**
+             * End
+             * @description felt beats from the bar's start, like 3/4
+             */
+            end: string;
         };
         /** Match */
         Match: {
@@ -1672,6 +1863,21 @@ export interface components {
              */
             sounds?: components["schemas"]["KitSound"][];
             /**
+             * Fill Verdicts
+             * @default null
+             */
+            fill_verdicts?: components["schemas"]["FillVerdict"][];
+            /**
+             * Groove Verdicts
+             * @default null
+             */
+            groove_verdicts?: components["schemas"]["GrooveVerdict"][];
+            /**
+             * Swing Is Said
+             * @default null
+             */
+            swing_is_said?: boolean;
+            /**
              * Strokes
              * @default null
              */
@@ -2005,6 +2211,12 @@ export interface components {
             };
             /** Sounds */
             sounds: components["schemas"]["KitSound"][];
+            /** Fill Verdicts */
+            fill_verdicts: components["schemas"]["FillVerdict"][];
+            /** Groove Verdicts */
+            groove_verdicts: components["schemas"]["GrooveVerdict"][];
+            /** Swing Is Said */
+            swing_is_said: boolean;
             /** Title */
             title: string;
             /** Artist */
@@ -2140,6 +2352,34 @@ export interface components {
             id: string;
             /** Choked */
             choked: boolean;
+        };
+        /**
+         * SetCore
+         * @description A stroke of a groove's unit is core, is an option, or is what its bars say.
+         *
+         *     in_bar: bar of the unit (0: each); ghost: whether it is a soft one of the snare.
+         */
+        SetCore: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_core";
+            /** Id */
+            id: string;
+            /** In Bar */
+            in_bar: number;
+            /**
+             * Place
+             * @description felt beats from the bar's start, like 3/4
+             */
+            place: string;
+            /** Part */
+            part: components["schemas"]["PartEnum"];
+            /** Ghost */
+            ghost: boolean;
+            /** Standing */
+            standing: components["schemas"]["StandingEnum"];
         };
         /**
          * SetCue
@@ -2305,6 +2545,25 @@ export interface components {
             part: components["schemas"]["PartEnum"];
         };
         /**
+         * SetSwing
+         * @description The song is straight, or its 8ths or 16ths swing, or as it was heard ("found"): ratio is
+         *     the long part of a pair.
+         */
+        SetSwing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_swing";
+            /** Level */
+            level: components["schemas"]["LevelEnum"];
+            /**
+             * Ratio
+             * @default 0.5
+             */
+            ratio?: number;
+        };
+        /**
          * Settle
          * @description A question of the review is answered by leaving the bars as they are.
          */
@@ -2461,6 +2720,8 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "asked" | "hearing" | "refused" | "heard" | "corrected" | "confirmed";
+        /** @enum {string} */
+        StandingEnum: "core" | "option" | "found";
         /**
          * @description * `queued` - queued
          *     * `running` - running
@@ -2710,6 +2971,11 @@ export interface components {
             difficulty: number;
             /** Like */
             like: components["schemas"]["Like"][];
+            /**
+             * Marked
+             * @default false
+             */
+            marked?: boolean;
         };
         /**
          * Transcription

@@ -100,6 +100,12 @@ export const KEYS = {
     step: key(["<", ">"], "fill before, next fill"),
     play: key("Enter", "play the fill"),
     lift: key("l", "lift the fill to the collection"),
+    right: key("=", "it is a fill, as it stands"),
+    noFill: key(["Delete", "Backspace"], "it is no fill", "Del"),
+    begin: key(["ArrowLeft", "ArrowRight"], "it begins an 8th earlier, later"),
+    end: key(["Shift+ArrowLeft", "Shift+ArrowRight"], "it ends an 8th earlier, later"),
+    mark: key("n", "there is a fill in the bar that sounds"),
+    asFound: key("u", "as it was found"),
   },
   feel: {
     step: key(["<", ">"], "section before, next section"),

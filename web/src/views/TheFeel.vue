@@ -64,6 +64,14 @@ const tempi = computed(() => {
   return own.map((f) => ({ f, y: 52 - ((f.bpm - lo) / (hi - lo)) * 44 }));
 });
 
+/** What a person says of the song's swing. */
+const saidLevel = computed(() => (desk.score!.swing_is_said ? (desk.score!.swing[0] as "none" | "eighth" | "sixteenth") : "found"));
+const ratio = computed(() => Number(desk.score!.swing[1]));
+function saySwing(level: "found" | "none" | "eighth" | "sixteenth", long: number): void {
+  const isEven = level === "found" || level === "none" || long <= 0.5;
+  desk.edit({ operation: "set_swing", level, ratio: isEven ? (level === "eighth" || level === "sixteenth" ? 0.6 : 0.5) : Math.min(0.8, long) });
+}
+
 function play(f: SectionFeel): void {
   const from = desk.clock!.barStart(f.first_bar);
   playback.loop = f.section ? [from, desk.clock!.barEnd(f.first_bar + f.bars - 1)] : null;
@@ -122,6 +130,10 @@ useKeys("feel", {
         </section>
         <section class="card">
           <h2>Swing</h2>
+          <div class="line">
+            <label>The song's, you say <select class="plain" :value="saidLevel" aria-label="Swing of the song" @change="saySwing(($event.target as HTMLSelectElement).value as 'found', ratio)"><option value="found">as heard</option><option value="none">straight</option><option value="eighth">8ths swing</option><option value="sixteenth">16ths swing</option></select></label>
+            <input v-if="saidLevel === 'eighth' || saidLevel === 'sixteenth'" class="plain ratio" type="number" min="0.5" max="0.8" step="0.01" :value="ratio" aria-label="Long part of a pair" @change="saySwing(saidLevel, Number(($event.target as HTMLInputElement).value))">
+          </div>
           <table><tbody>
             <tr v-for="s in feel.swing.filter((x) => x.who === 'all' || x.claimed)" :key="s.level + s.who"><td>{{ LEVEL[s.level] }}{{ s.who === "all" ? "" : `, ${s.who}` }}</td><td class="figure"><strong>{{ s.claimed ? s.ratio.toFixed(2) : "straight" }}</strong></td><td class="soft figure">{{ s.claimed ? `± ${s.spread.toFixed(2)}` : `measured ${s.ratio.toFixed(2)}` }}, {{ s.pairs }} pairs</td></tr>
             <tr v-if="!feel.swing.length"><td class="soft">Too few pairs to tell.</td></tr>
@@ -211,4 +223,8 @@ td { padding: 0.1rem 0.4rem 0.1rem 0; border-bottom: 1px solid var(--line); whit
 .empty { padding: 2rem; }
 @media (max-width: 1190px) { .wide { grid-column: 1 / -1; } .says { columns: 1; } }
 .hear { display: flex; align-items: center; gap: 0.6rem; margin-left: auto; white-space: nowrap; }
+.line { display: flex; gap: 0.5rem; align-items: center; margin-bottom: 0.3rem; }
+.line label { display: inline-flex; gap: 0.4rem; align-items: center; }
+.line .plain { padding: 0.15rem 0.45rem; }
+.ratio { width: 4.6rem; }
 </style>

@@ -6,11 +6,11 @@ import { useElementSize } from "@vueuse/core";
 import Column from "primevue/column";
 import DataTable from "primevue/datatable";
 import { useToast } from "primevue/usetoast";
-import { computed, onMounted, ref, shallowRef } from "vue";
+import { computed, onMounted, ref, shallowRef, watch } from "vue";
 import { useRouter } from "vue-router";
 import { brought, of, server, type KeptFill, type Schemas, type Stroke, type ToldFill } from "@/api/client";
 import { part } from "@/kit";
-import { Clock, clockText, placeValue } from "@/score/time";
+import { Clock, clockText, placeText, placeValue } from "@/score/time";
 import CellBrackets from "@/spine/CellBrackets.vue";
 import { placeName } from "@/spine/grooves";
 import SpineBar from "@/spine/SpineBar.vue";
@@ -36,7 +36,7 @@ const fills = computed(() => list.value.value?.fills ?? []);
 const fill = computed<ToldFill | null>(() => fills.value[Math.min(at.value, fills.value.length - 1)] ?? null);
 const cellText = (c: Schemas["Cell"]) =>
   `${c.strokes}${c.steps && c.steps !== c.strokes ? ` in ${c.steps}` : ""} over ${c.grid}s, ${c.turns}×`;
-const short = (name: string) => part(name).label.toLowerCase().replace("high tom", "high").replace("mid tom", "mid").replace("low tom", "low").replace("floor tom", "floor");
+const short = (name: string): string => name.includes("+") ? name.split("+").map(short).join(" + ") : part(name).label.toLowerCase().replace("high tom", "high").replace("mid tom", "mid").replace("low tom", "low").replace("floor tom", "floor");
 const wayText = (f: ToldFill) => f.path.map((p) => `${short(p.part)} ${p.strokes}`).join(" › ");
 const rows = computed<Row[]>(() =>
   fills.value.map((f, n) => ({ ...f, n, cell: f.cells.map(cellText).join("; "), way: wayText(f), again: f.like.filter((l) => l.how !== "rhythm").length })),
@@ -100,14 +100,71 @@ function clockOf(k: KeptFill): Clock {
   const beats = new Clock({ meters, pulse: [0, 1], swing: ["none", 0.5] }).starts.at(-1)!;
   return new Clock({ meters, pulse: Array.from({ length: beats + 1 }, (_, i) => (i * 60) / k.tempo), swing: ["none", 0.5] });
 }
+// -- what a person says of it
+type Stretch = { bar: number; place: string; last_bar: number; end: string };
+const stretchOf = (f: { bar: number; place: string; last_bar: number; end_place: string }): Stretch => ({ bar: f.bar, place: f.place, last_bar: f.last_bar, end: f.end_place });
+/** The stretch that was said of last: its fill is shown when the list comes anew. */
+const wanted = ref<Stretch | null>(null);
+const denied = computed(() => list.value.value?.denied ?? []);
+function say(operation: "mark_fill" | "deny_fill" | "forget_fill", stretch: Stretch): void {
+  wanted.value = operation === "mark_fill" ? stretch : null;
+  desk.edit({ operation, ...stretch });
+}
+watch(fills, (own) => {
+  const w = wanted.value;
+  const n = w ? own.findIndex((f) => f.bar === w.bar && placeValue(f.place) === placeValue(w.place)) : -1;
+  if (n >= 0) at.value = n;
+});
+/** A border an 8th (a third of a dotted beat) further, over the bar line too; nothing where it can't go. */
+function moved(bar: number, place: string, by: number, isEnd: boolean): { bar: number; place: string } | null {
+  const clock = desk.clock!;
+  const parts = compound(bar) ? 3 : 2;
+  let steps = Math.round(placeValue(place) * parts) + by;
+  const least = isEnd ? 1 : 0;
+  if (steps < least) {
+    if (bar === 1) return null;
+    bar -= 1;
+    steps = clock.meters[bar - 1]!.beats * parts + (isEnd ? 0 : by);
+  } else if (steps > clock.meters[bar - 1]!.beats * parts - 1 + least) {
+    if (bar === clock.meters.length) return null;
+    bar += 1;
+    steps = least;
+  }
+  return { bar, place: placeText(steps, parts) };
+}
+function border(by: number, isEnd: boolean): void {
+  // What is not kept yet is built upon: keys come faster than answers.
+  const now = wanted.value ?? (fill.value ? stretchOf(fill.value) : null);
+  if (!now) return;
+  const to = isEnd ? moved(now.last_bar, now.end, by, true) : moved(now.bar, now.place, by, false);
+  if (!to) return;
+  const made = isEnd ? { ...now, last_bar: to.bar, end: to.place } : { ...now, bar: to.bar, place: to.place };
+  const beats = (b: number, p: string) => desk.clock!.starts[b - 1]! + placeValue(p);
+  if (beats(made.bar, made.place) >= beats(made.last_bar, made.end)) return;
+  say("mark_fill", made);
+}
+function markHere(): void {
+  const bar = desk.clock!.barAt(playback.now);
+  say("mark_fill", { bar, place: "0", last_bar: bar, end: String(desk.clock!.meters[bar - 1]!.beats) });
+}
+function judge(operation: "mark_fill" | "deny_fill" | "forget_fill"): void {
+  if (fill.value) say(operation, stretchOf(fill.value));
+}
 const compound = (bar: number) => desk.clock!.meters[bar - 1]!.isCompound;
 function step(by: number): void {
+  wanted.value = null;
   at.value = Math.min(Math.max(0, at.value + by), fills.value.length - 1);
 }
 useKeys("fills", {
   step: (_, which) => step(by(which)),
   play: (e) => (e.target instanceof HTMLButtonElement ? false : play()),
   lift: () => void lift(),
+  right: () => judge("mark_fill"),
+  noFill: () => judge("deny_fill"),
+  begin: (_, which) => border(by(which), false),
+  end: (_, which) => border(by(which), true),
+  mark: markHere,
+  asFound: () => judge("forget_fill"),
 });
 </script>
 
@@ -119,12 +176,13 @@ useKeys("fills", {
         <button :class="['plain', { on: shows === 'song' }]" :aria-pressed="shows === 'song'" @click="shows = 'song'">In this song</button>
         <button :class="['plain', { on: shows === 'collection' }]" :aria-pressed="shows === 'collection'" @click="shows = 'collection'">My collection ({{ kept.length }})</button>
       </div>
+      <button class="plain" :title="'It is marked over the whole bar; then move its borders'" @click="markHere"><i class="pi pi-plus" /> A fill in bar {{ desk.clock!.barAt(playback.now) }} <KeyCap scope="fills" action="mark" /></button>
       <span class="soft">A fill is what leaves the groove: the time hand stops, drums sound where the groove has none.</span>
     </header>
     <template v-if="shows === 'song'">
       <section v-if="fill" class="card one" aria-label="The fill">
         <div class="tell">
-          <h2>Bar {{ fill.bar }}{{ fill.last_bar > fill.bar ? `–${fill.last_bar}` : "" }}, {{ clockText(fill.start) }}</h2>
+          <h2>Bar {{ fill.bar }}{{ fill.last_bar > fill.bar ? `–${fill.last_bar}` : "" }}, {{ clockText(fill.start) }} <span v-if="fill.marked" class="tag">marked by you</span></h2>
           <p>{{ fill.beats }} beat{{ fill.beats === 1 ? "" : "s" }} of {{ fill.subdivisions.join(", ") }}s, starts {{ fill.starts }}.</p>
           <p v-for="(c, n) in fill.cells" :key="n"><strong>{{ c.strokes }}-stroke figure</strong>{{ c.of === "hands" ? " of the hands" : c.of === "feet" ? " of the feet" : "" }}{{ c.steps && c.steps !== c.strokes ? ` in ${c.steps} steps` : "" }} over {{ c.grid }}s, {{ c.turns }}×{{ c.crosses ? ", across the beat" : "" }}: <span class="soft">{{ c.figure.map((w) => w.split("+").map((x) => (/^(LH|RH|LF|RF|hand|foot|accent|plain)$/.test(x) ? x : short(x))).join(" & ")).join(" · ") }}</span></p>
           <p v-if="!fill.cells.length" class="soft">No figure turns round in it.</p>
@@ -138,6 +196,13 @@ useKeys("fills", {
             <button class="plain" @click="play(0)"><i class="pi pi-sync" /> Alone</button>
             <button class="plain" :disabled="isKept" @click="lift"><i class="pi pi-bookmark" /> {{ isKept ? "Kept" : "Keep" }} <KeyCap scope="fills" action="lift" /></button>
             <button class="plain" @click="router.push({ name: 'bench', query: { bar: fill.bar } })">To the Bench</button>
+          </div>
+          <div class="acts" role="group" aria-label="What you say of it">
+            <button class="plain" :disabled="fill.marked" @click="judge('mark_fill')">Right <KeyCap scope="fills" action="right" /></button>
+            <button class="plain" @click="judge('deny_fill')">No fill <KeyCap scope="fills" action="noFill" /></button>
+            <span class="border">begins <button class="plain tiny" aria-label="The fill begins an 8th earlier" @click="border(-1, false)">‹</button><button class="plain tiny" aria-label="The fill begins an 8th later" @click="border(1, false)">›</button></span>
+            <span class="border">ends <button class="plain tiny" aria-label="The fill ends an 8th earlier" @click="border(-1, true)">‹</button><button class="plain tiny" aria-label="The fill ends an 8th later" @click="border(1, true)">›</button></span>
+            <button v-if="fill.marked" class="plain" @click="judge('forget_fill')">As found <KeyCap scope="fills" action="asFound" /></button>
           </div>
         </div>
         <div ref="frame" class="picture">
@@ -158,7 +223,8 @@ useKeys("fills", {
         <Column field="difficulty" header="Hard" sortable><template #body="{ data }"><span class="hard" :title="`${data.difficulty} of 10`"><i :style="{ width: `${data.difficulty * 10}%` }" /></span> <span class="figure">{{ data.difficulty.toFixed(1) }}</span></template></Column>
         <Column field="again" header="Again" sortable><template #body="{ data }">{{ data.again ? `${data.again}×` : "" }}</template></Column>
       </DataTable>
-      <p v-else class="soft empty">{{ list.complaint.value || (list.value.value ? "No bar leaves its groove: this song has no fill." : "Looking for fills …") }}</p>
+      <p v-if="denied.length" class="denied">No fill, you said: <button v-for="d in denied" :key="d.start" class="plain tiny" :title="'Told as it was found again'" @click="say('forget_fill', stretchOf(d))">bar {{ d.bar }} <i class="pi pi-undo" /></button></p>
+      <p v-if="!rows.length" class="soft empty">{{ list.complaint.value || (list.value.value ? "No bar leaves its groove: this song has no fill." : "Looking for fills …") }}</p>
     </template>
     <div v-else class="kept">
       <p v-if="!kept.length" class="soft empty">Nothing is kept yet. Keep a fill of any song with <KeyCap scope="fills" action="lift" />; it stays here even when the song goes.</p>
@@ -178,7 +244,7 @@ useKeys("fills", {
 </template>
 
 <style scoped>
-.fills { height: 100%; padding: 0.6rem 1rem; display: grid; grid-template-rows: auto auto 1fr; gap: 0.6rem; min-height: 0; }
+.fills { height: 100%; padding: 0.6rem 1rem; display: grid; grid-template-rows: auto auto 1fr auto; gap: 0.6rem; min-height: 0; }
 header { display: flex; gap: 1rem; align-items: center; flex-wrap: wrap; }
 .group { display: flex; }
 .group .plain { border-radius: 0; margin-left: -1px; padding: 0.3rem 0.8rem; }
@@ -203,6 +269,8 @@ header { display: flex; gap: 1rem; align-items: center; flex-wrap: wrap; }
 .kept .card { padding: 0.6rem 0.8rem; display: grid; gap: 0.35rem; }
 .thumbs { display: grid; grid-auto-flow: column; grid-auto-columns: 1fr; gap: 4px; height: 64px; }
 .line { display: flex; gap: 0.5rem; align-items: center; justify-content: space-between; }
+.border { display: inline-flex; align-items: center; gap: 0.2rem; }
+.denied { display: flex; gap: 0.35rem; flex-wrap: wrap; align-items: center; }
 .empty { padding: 2rem; }
 @media (max-width: 900px) { .one { grid-template-columns: 1fr; } }
 </style>

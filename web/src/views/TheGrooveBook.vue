@@ -35,13 +35,36 @@ const { width } = useElementSize(frame);
 
 const KIND: Record<string, string> = {
   silent: "silent", stops: "stops", fixed: "fixed", options: "core and options", skeleton: "ad lib round a skeleton",
-  vocabulary: "a vocabulary", through: "through-composed",
+  thinned: "one bar, thinned", vocabulary: "a vocabulary", through: "through-composed",
 };
 const grooves = computed<Groove[]>(() => book.value.value?.grooves ?? []);
+const LENGTHS = { 0: "as found", 1: "1 bar", 2: "2 bars", 4: "4 bars" };
+const CAN_BE = ["fixed", "options", "thinned", "skeleton", "vocabulary", "through", "stops"] as const;
 const groove = computed<Groove | null>(() => grooves.value[Math.min(at.value, grooves.value.length - 1)] ?? null);
 const nameOf = (g: Groove) => desk.score!.sections.find((s) => s.id === g.section)?.name ?? `bar ${g.first_bar}`;
 const keyOf = (o: Option) => `${o.bar} ${o.part} ${o.place} ${o.dynamic}`;
 const meter = computed(() => desk.clock!.meters[(groove.value?.first_bar ?? 1) - 1]!);
+
+// -- what a person says of it
+const isSaid = (what: string) => groove.value?.said.includes(what) ?? false;
+type Judgement = { name?: string; length?: 0 | 1 | 2 | 4; kind?: "" | (typeof CAN_BE)[number]; figures?: string[] };
+function judge(said: Judgement): void {
+  if (groove.value) desk.edit({ operation: "judge_groove", id: groove.value.section, ...said });
+}
+function addFigure(box: HTMLInputElement): void {
+  const name = box.value.trim();
+  if (name && groove.value) judge({ figures: [...groove.value.figures, name] });
+  box.value = "";
+}
+interface Spot { in_bar: number; place: string; part: Stroke["part"]; ghost: boolean }
+/** A stroke of the core, chosen on the spine: what it is called, and where. */
+const chosen = ref<Stroke | null>(null);
+const spotOf = (s: Stroke): Spot => ({ in_bar: groove.value!.length > 1 ? s.bar : 0, place: s.place, part: s.part, ghost: s.dynamic === "ghost" && part(s.part).role === "backbeat" });
+function setCore(spot: Spot, standing: "core" | "option" | "found"): void {
+  if (groove.value) desk.edit({ operation: "set_core", id: groove.value.section, standing, ...spot });
+  chosen.value = null;
+}
+const spotOfOption = (o: Option): Spot => ({ in_bar: groove.value!.length > 1 ? o.bar : 0, place: o.place, part: o.part as Stroke["part"], ghost: o.dynamic === "ghost" && part(o.part).role === "backbeat" });
 
 /** The earlier groove that this one is related to, laid under it: what both have is quiet. */
 const isAgainst = ref(false);
@@ -87,6 +110,7 @@ watch(groove, (g, before) => {
   if (!g || (before && g.first_bar === before.first_bar && g.length === before.length)) return;
   withOptions.value = new Set();
   isAgainst.value = false;
+  chosen.value = null;
 });
 /** What sounds instead of the written part while the core is heard. */
 watch([groove, withOptions, hearing], () => {
@@ -157,6 +181,7 @@ useKeys("grooves", {
         <span class="thumbs">
           <SpineThumb v-for="k in Math.min(2, g.length)" :key="k" :bar="g.first_bar" :strokes="laidOver(g.core as Stroke[], [], k)" :clock="desk.clock!" />
         </span>
+        <em v-if="g.name" class="called">{{ g.name }}</em>
         <span class="soft kind">{{ KIND[g.kind] }}<template v-if="g.length > 1">, {{ g.length }} bars</template></span>
       </button>
       <p v-if="!grooves.length" class="soft">{{ book.complaint.value || "Reading the grooves …" }}</p>
@@ -165,7 +190,7 @@ useKeys("grooves", {
       <header>
         <div>
           <h1>{{ nameOf(groove) }} <span class="soft figure">bars {{ groove.first_bar }}–{{ groove.first_bar + groove.bars - 1 }}</span></h1>
-          <p>{{ groove.says }}<template v-for="f in groove.figures" :key="f"> <span class="tag">{{ f }}</span></template></p>
+          <p>{{ groove.says }}<span v-for="f in groove.figures" :key="f" class="tag">{{ f }} <button class="bare" :aria-label="`It is no ${f}`" :title="`It is no ${f}`" @click="judge({ figures: groove.figures.filter((x) => x !== f) })"><i class="pi pi-times" /></button></span></p>
         </div>
         <span class="grow" />
         <label class="line">Core: in at least
@@ -175,6 +200,13 @@ useKeys("grooves", {
         <button :class="['plain', { on: hearing === 'core' }]" :aria-pressed="hearing === 'core'" @click="hearCore"><i class="pi pi-play" /> Core <KeyCap scope="grooves" action="core" /></button>
         <button class="plain" :disabled="!groove.options.length" @click="allOptions">{{ withOptions.size ? "Without options" : "With options" }} <KeyCap scope="grooves" action="options" /></button>
       </header>
+      <div class="said" role="group" aria-label="What you say of it">
+        <label>Called <input class="plain" :value="groove.name" maxlength="60" placeholder="a name of your own" aria-label="Name of the groove" @change="judge({ name: ($event.target as HTMLInputElement).value.trim() })"></label>
+        <label>Unit <select class="plain" :value="isSaid('length') ? groove.length : 0" aria-label="Bars of the unit" @change="judge({ length: Number(($event.target as HTMLSelectElement).value) as 1 })"><option v-for="(label, n) in LENGTHS" :key="n" :value="n">{{ Number(n) === 0 && !isSaid("length") ? `${label}: ${LENGTHS[groove.length as 1]}` : label }}</option></select></label>
+        <label>It is <select class="plain" :value="isSaid('kind') ? groove.kind : ''" aria-label="Kind of the groove" @change="judge({ kind: ($event.target as HTMLSelectElement).value as 'fixed' })"><option value="">as found{{ isSaid("kind") ? "" : `: ${KIND[groove.kind]}` }}</option><option v-for="k in CAN_BE" :key="k" :value="k">{{ KIND[k] }}</option></select></label>
+        <label>Figure <input class="plain" maxlength="60" placeholder="name one, ⏎" aria-label="Name a figure of the groove" @change="addFigure($event.target as HTMLInputElement)"></label>
+        <button v-if="groove.said.length" class="plain" @click="desk.edit({ operation: 'forget_groove', id: groove.section })"><i class="pi pi-undo" /> As found</button>
+      </div>
       <p v-if="groove.relation" class="relation">
         <strong>{{ groove.relation }}{{ groove.related.length ? ":" : "." }}</strong>
         <span class="soft related">{{ relatedSays }}</span>
@@ -187,10 +219,16 @@ useKeys("grooves", {
       </div>
       <div ref="frame" class="spines">
         <figure v-for="u in unit" :key="u.bar">
-          <SpineBar :bar="u.bar" :strokes="u.strokes" :clock="desk.clock!" :width="barWidth" :height="178" :grid="meter.isCompound ? 3 : 4" :marks="u.marks" />
+          <SpineBar :bar="u.bar" :strokes="u.strokes" :clock="desk.clock!" :width="barWidth" :height="178" :grid="meter.isCompound ? 3 : 4" :marks="u.marks" :selected="chosen ? [chosen.id] : []" @pick="(s) => (chosen = s.id === chosen?.id ? null : s)" />
         </figure>
         <p v-if="!groove.core.length" class="soft empty">{{ groove.kind === "silent" ? "Nothing plays here." : "No stroke comes in enough bars to be core." }}</p>
       </div>
+      <p v-if="chosen" class="relation">
+        <strong>{{ part(chosen.part).label }} on {{ placeName(chosen.place, meter.isCompound) }}</strong>
+        <button class="plain tiny" @click="setCore(spotOf(chosen), 'option')">is an option</button>
+        <button class="plain tiny" @click="setCore(spotOf(chosen), 'core')">is core</button>
+        <button v-if="isSaid('core')" class="plain tiny" @click="setCore(spotOf(chosen), 'found')">as found</button>
+      </p>
       <ul v-if="groove.difference.length" class="says">
         <li v-for="d in groove.difference" :key="d">{{ d }}.</li>
       </ul>
@@ -208,7 +246,7 @@ useKeys("grooves", {
                 <td><strong>{{ o.dynamic === "ghost" ? `Ghost ${part(o.part).label.toLowerCase()}` : part(o.part).label }}</strong> on {{ placeName(o.place, meter.isCompound) }}<span v-if="groove.length > 1 && o.bar" class="soft"> of bar {{ o.bar }}</span></td>
                 <td class="share"><i :style="{ width: `${o.share * 100}%` }" /><span class="figure">{{ o.bars.length }} of {{ o.of }}</span></td>
                 <td class="soft">{{ [o.where, o.goes].filter(Boolean).join("; ") }}</td>
-                <td><button class="plain tiny" :aria-label="`Hear bar ${o.bars[0]}`" @click="hearOption(o)"><i class="pi pi-play" /></button></td>
+                <td class="acts"><button class="plain tiny" :aria-label="`Hear bar ${o.bars[0]}`" @click="hearOption(o)"><i class="pi pi-play" /></button><button class="plain tiny" :aria-label="`${part(o.part).label} on ${placeName(o.place, meter.isCompound)} is core`" @click="setCore(spotOfOption(o), 'core')">is core</button></td>
               </tr>
             </tbody>
           </table>
@@ -229,10 +267,11 @@ useKeys("grooves", {
           </ul>
           <h2>Also to be told</h2>
           <ul class="says">
+            <li v-for="a in groove.across" :key="a">{{ a }}</li>
             <li v-for="o in groove.once" :key="o">Only once: {{ o }}.</li>
             <li v-if="groove.never.length">Never: {{ groove.never.join(", ") }}.</li>
             <li v-if="groove.unexplained.length">Not told by this groove: {{ groove.unexplained.length > 1 ? "bars" : "bar" }} {{ groove.unexplained.join(", ") }}.</li>
-            <li v-if="!groove.once.length && !groove.never.length && !groove.unexplained.length" class="soft">Nothing more.</li>
+            <li v-if="!groove.across.length && !groove.once.length && !groove.never.length && !groove.unexplained.length" class="soft">Nothing more.</li>
           </ul>
           <template v-if="evidence.value.value?.takes.length">
             <h2>Against the other takes</h2>
@@ -262,14 +301,20 @@ useKeys("grooves", {
 header { display: flex; gap: 0.7rem; align-items: center; flex-wrap: wrap; }
 .grow { flex: 1; }
 .line { display: flex; gap: 0.5rem; align-items: center; }
-.tag { display: inline-block; border: 1px solid var(--line-strong); border-radius: 999px; padding: 0 0.6rem; font-size: 0.9rem; margin-left: 0.3rem; background: var(--well); }
 .relation { background: var(--well); border-radius: 8px; padding: 0.35rem 0.7rem; }
 .related { margin-left: 0.4rem; }
 .chips { display: flex; gap: 0.35rem; flex-wrap: wrap; }
 .chip { padding: 0.15rem 0.6rem; }
 .muted { text-decoration: line-through; background: var(--well); color: var(--ink-faint); }
 .spines { display: flex; overflow-x: auto; background: var(--paper); border: 1px solid var(--line); border-radius: 10px; min-height: 186px; }
-figure { margin: 0; pointer-events: none; }
+figure { margin: 0; }
+.said { display: flex; gap: 0.5rem 0.9rem; flex-wrap: wrap; align-items: center; font-size: 0.95rem; }
+.said label { display: inline-flex; gap: 0.35rem; align-items: center; color: var(--ink-soft); }
+.said .plain { padding: 0.15rem 0.45rem; }
+.said input.plain { width: 10.5rem; }
+.bare { border: 0; background: none; color: inherit; cursor: pointer; padding: 0 0.1rem; font-size: 0.7rem; }
+.called { font-style: normal; font-size: 0.9rem; }
+.acts { white-space: nowrap; }
 .empty { padding: 1.5rem; }
 .says { margin: 0; padding-left: 1.1rem; display: grid; gap: 0.2rem; }
 .strip { display: flex; flex-wrap: wrap; gap: 3px; align-items: center; }
