@@ -18,7 +18,7 @@ from pathlib import Path
 
 import numpy as np
 
-from bench import across, echoes, pairs
+from bench import across, echoes, pairs, reuses
 from bench import figures as written_figures
 from bench import fills as written_fills
 from bench import sections as written_sections
@@ -352,6 +352,7 @@ def table(heard: dict[str, Score]) -> list[str]:
         ("the same, 20 with feet under the hands",
          written_fills.share_right(written_fills.WITH_FEET), 0.92, False),
         ("figures across the bars, 20 written passages", across.share_right(), 0.92, False),
+        ("figures and returns of 40 written passages, F", reuses.f_measure(), 0.90, False),
         ("differences told rightly, 40 pairs of bars", pairs.share_right(), 0.92, False),
         ("kind of 60 written sections", written_sections.share_right(), 0.92, False),
         ("figures named, 60 written", written_figures.named_right(), 0.92, False),

@@ -7,7 +7,7 @@ import pytest
 from bench import across as written_across
 from bench import figures as written
 from bench import fills as written_fills
-from bench import meaning, pairs, sections
+from bench import meaning, pairs, reuses, sections
 from orchesis.formats import count
 from orchesis.meaning import fill_facts, fills, review, unlikely, words
 from orchesis.meaning.compare import compare
@@ -258,6 +258,10 @@ def test_figures_that_run_across_the_bars_are_told_and_only_they():
         "The kick runs across the bars from bar 1 on: a stroke every 3 16ths, on the 1 again "
         "after 3 bars."
     )
+
+
+def test_what_comes_back_is_told_of_forty_written_passages():
+    assert reuses.f_measure() >= 0.9
 
 
 def test_forty_pairs_of_bars_are_told_apart_as_a_drummer_would():
