@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from orchesis.meaning import passages
 from orchesis.meaning.alike import Offer
 from orchesis.meaning.form_events import FormEvent
 from orchesis.meaning.kit_sounds import Sound
@@ -405,6 +406,17 @@ def to_learn(r: Reuse) -> str:
     rest = f"; everything else is {'it' if count == 1 else 'one of them'} again"
     told = f"{what} of {strokes}{rest if r.returns else ''}."
     return told[0].upper() + told[1:]
+
+
+def told_passage(p: passages.Passage) -> dict[str, Any]:
+    """A passage of the song's cover with its words."""
+    runs = passages.spans(p.covers)
+    named = ", ".join(str(a) if a == b else f"{a}–{b}" for a, b in runs[:_MOST_NAMED])
+    where = f"bar{'s' if len(p.covers) > 1 else ''} {named}{' …' * (len(runs) > _MOST_NAMED)}"
+    return {
+        "bar": p.bar, "bars": p.bars, "covers": list(p.covers), "share": round(p.share, 4),
+        "says": f"tells {where}" + (f" ({', '.join(p.sections)})" if p.sections else ""),
+    }  # fmt: skip
 
 
 # -- the sounds of the song

@@ -105,10 +105,41 @@ class Groove(Answer):
     across: list[str]
 
 
+class Passage(Answer):
+    """Some bars that stand for others. covers: what it tells that none before it does; share: of
+    the bars that are played."""
+
+    bar: int
+    bars: int
+    covers: list[int]
+    share: float
+    says: str
+
+
 class GrooveBook(Answer):
+    """passages: those that tell the song, the one that tells most first."""
+
     version: int
     threshold: float
     grooves: list[Groove]
+    passages: list[Passage]
+
+
+class Elsewhere(Answer):
+    """Another song of the shelf that plays the kick and snare of a groove, and its first bar there.
+
+    groove: its number in the groove book, from 0."""
+
+    groove: int
+    song: int
+    title: str
+    bar: int
+    bars: int
+
+
+class ElsewhereList(Answer):
+    version: int
+    elsewhere: list[Elsewhere]
 
 
 Sound = made_of(kit_sounds.Sound, "Sound", says=str)

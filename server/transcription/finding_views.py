@@ -44,6 +44,20 @@ class GroovesView(APIView):
             version=found.version,
             threshold=threshold,
             grooves=findings.groove_book(found, threshold),
+            passages=findings.passages_of(found),
+        )
+
+
+class ElsewhereView(APIView):
+    """Which other songs of the shelf play this song's grooves, asked or not."""
+
+    @extend_schema(responses=finding_answers.ElsewhereList)
+    def get(self, request: Request, pk: int) -> Response:
+        found = own_arrangement(request, pk)
+        return answered(
+            finding_answers.ElsewhereList,
+            version=found.version,
+            elsewhere=findings.elsewhere(found, request.user),
         )
 
 

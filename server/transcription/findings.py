@@ -5,6 +5,7 @@ Read from the newest score on asking and kept for that version; the rules are th
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Callable, Iterable
 from dataclasses import asdict
 from fractions import Fraction
@@ -13,9 +14,11 @@ from typing import Any, TypeVar
 
 import orjson
 from config.newest import NewestKept
+from django.db.models import QuerySet
 from library import sound
 from library.models import Song, Take
 
+from orchesis.errors import BadScore
 from orchesis.meaning import (
     feel,
     fill_facts,
@@ -23,6 +26,7 @@ from orchesis.meaning import (
     grooves,
     kit_sounds,
     other_takes,
+    passages,
     reuse,
     review,
     search,
@@ -72,6 +76,12 @@ def groove_book(found: Arrangement, threshold: float) -> list[dict[str, Any]]:
         ]
 
     return _kept(found, "grooves", make, round(threshold, 3))
+
+
+def passages_of(found: Arrangement) -> list[dict[str, Any]]:
+    return _kept(
+        found, "passages", lambda: [words.told_passage(p) for p in passages.of_song(found.score)]
+    )
 
 
 def fill_list(found: Arrangement) -> list[dict[str, Any]]:
@@ -175,21 +185,52 @@ def _clock_of(found: Arrangement) -> tuple[PulseMap, list[int]]:
     return found.score.pulse, found.score.bar_beats()
 
 
+def _shelf(user: Any) -> QuerySet[Arrangement]:
+    recorded = Arrangement.objects.visible_to(user).filter(name=Arrangement.RECORDED)
+    return recorded.select_related("song")
+
+
+def _index_of(songs: Iterable[Arrangement]) -> tuple[dict[int, Arrangement], search.Index]:
+    known = {t.song_id: t for t in songs}
+    rows = ((k, _kept(t, "rows", partial(_rows_of, t))) for k, t in known.items())
+    return known, search.Index(rows)
+
+
+_VOLUNTEERED = 3  # other songs that are named with a groove
+
+
+def elsewhere(found: Arrangement, user: Any) -> list[dict[str, Any]]:
+    """Other songs of the shelf that play the kick and snare of a groove's typical bar."""
+    known, index = _index_of(_shelf(user))
+    made = []
+    for n, g in enumerate(groove_book(found, grooves.THRESHOLD)):
+        if not g["typical"]:
+            continue
+        try:
+            wanted = search.figure(found.score, g["typical"], "kick and snare")
+        except BadScore:
+            continue  # too little is played to be looked for
+        bars: dict[int, list[int]] = defaultdict(list)
+        for match in index.search(wanted):
+            if match.song != found.song_id and match.how == "same" and not match.more + match.less:
+                bars[match.song].append(match.bar)
+        best = sorted(bars.items(), key=lambda own: -len(own[1]))[:_VOLUNTEERED]
+        made += [
+            {"groove": n, "song": song, "title": known[song].song.title, "bar": min(own),
+             "bars": len(own)}
+            for song, own in best
+        ]  # fmt: skip
+    return made
+
+
 def searched(
     found: Arrangement, user: Any, bar: int, scope: str, first: Fraction,
     length: Fraction | None, over_shelf: bool,
 ) -> list[dict[str, Any]]:  # fmt: skip
     """Where else a figure of a bar is played, in the song or over its owner's whole shelf."""
     wanted = search.figure(found.score, bar, scope, first, length)
-    songs: Iterable[Arrangement] = [found]
-    if over_shelf:
-        songs = (
-            Arrangement.objects.visible_to(user)
-            .filter(name=Arrangement.RECORDED)
-            .select_related("song")
-        )
-    known = {t.song_id: t for t in songs}
-    index = search.Index((k, _kept(t, "rows", partial(_rows_of, t))) for k, t in known.items())
+    songs: Iterable[Arrangement] = _shelf(user) if over_shelf else [found]
+    known, index = _index_of(songs)
     made = []
     for match in index.search(wanted):
         own = known[match.song]

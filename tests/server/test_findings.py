@@ -7,6 +7,7 @@ import io
 import pytest
 import soundfile as sf
 from jobs import work
+from library.models import Song, Take
 from transcription.models import Arrangement, KeptFill
 
 from tests import songs
@@ -47,6 +48,43 @@ def test_the_groove_book_tells_cores_and_follows_the_edits(get, edit):
     again = get("grooves")
     assert again["version"] > book["version"]
     assert "cowbell" in {s["part"] for s in again["grooves"][0]["core"]}
+
+
+def test_the_passages_that_tell_the_song_and_other_songs_with_its_groove(get, client, heard):
+    book = get("grooves")
+    best = book["passages"][0]
+    assert best["share"] >= 0.5 and len(best["covers"]) > best["bars"]
+    assert best["says"].startswith("tells bars")
+    told = get("elsewhere")
+    assert told["version"] == book["version"] and told["elsewhere"] == []  # no other song
+    copy = Arrangement.objects.get()
+    other = Song.objects.create(owner=copy.song.owner, title="The Same Again")
+    score = copy.score
+    again = Take.objects.create(song=other, name="again.wav")
+    Arrangement.start(again, score)
+    told = get("elsewhere")["elsewhere"]
+    assert {(e["title"], e["song"]) for e in told} == {("The Same Again", other.pk)}
+    assert told[0]["groove"] == 0 and told[0]["bars"] >= 2
+
+
+def test_what_is_said_of_a_fill_and_a_groove_is_kept_and_taken_back(get, edit, client, heard):
+    meter = {"last_bar": 2, "end": "4"}
+    edit("mark_fill", bar=2, place="2", **meter)
+    told = get("fills")
+    marked = [f for f in told["fills"] if f["marked"]]
+    assert [(f["bar"], f["place"]) for f in marked] == [(2, "2")] and told["denied"] == []
+    edit("deny_fill", bar=2, place="2", **meter)
+    told = get("fills")
+    assert [(d["bar"], d["end_place"]) for d in told["denied"]] == [(2, "4")]
+    assert not any(f["bar"] == 2 for f in told["fills"])
+    section = get("grooves")["grooves"][0]["section"]
+    result = edit("judge_groove", id=section, name="Home", kind="vocabulary")
+    assert result["undoes"].startswith("groove judged")
+    first = get("grooves")["grooves"][0]
+    assert (first["name"], first["kind"], first["said"]) == ("Home", "vocabulary", ["name", "kind"])
+    version = Arrangement.objects.get().version
+    client.post(f"/api/songs/{heard['id']}/transcription/undo", {"base": version}, format="json")
+    assert get("grooves")["grooves"][0]["name"] == ""
 
 
 def test_the_sounds_are_told_named_and_taken_back(get, edit, client, heard):

@@ -208,6 +208,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/elsewhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which other songs of the shelf play this song's grooves, asked or not. */
+        get: operations["songs_elsewhere_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/evidence": {
         parameters: {
             query?: never;
@@ -1048,6 +1065,31 @@ export interface components {
             patches: components["schemas"]["Patch"][];
             alike: components["schemas"]["Offer"] | null;
         };
+        /**
+         * Elsewhere
+         * @description Another song of the shelf that plays the kick and snare of a groove, and its first bar there.
+         *
+         *     groove: its number in the groove book, from 0.
+         */
+        Elsewhere: {
+            /** Groove */
+            groove: number;
+            /** Song */
+            song: number;
+            /** Title */
+            title: string;
+            /** Bar */
+            bar: number;
+            /** Bars */
+            bars: number;
+        };
+        /** ElsewhereList */
+        ElsewhereList: {
+            /** Version */
+            version: number;
+            /** Elsewhere */
+            elsewhere: components["schemas"]["Elsewhere"][];
+        };
         /** Evidence */
         Evidence: {
             /** Version */
@@ -1224,8 +1266,15 @@ export interface components {
             phrases: components["schemas"]["Phrase"][];
             /** Feet */
             feet: components["schemas"]["Phrase"][];
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+            /** Across */
+            across: string[];
         };
-        /** GrooveBook */
+        /**
+         * GrooveBook
+         * @description passages: those that tell the song, the one that tells most first.
+         */
         GrooveBook: {
             /** Version */
             version: number;
@@ -1233,6 +1282,8 @@ export interface components {
             threshold: number;
             /** Grooves */
             grooves: components["schemas"]["Groove"][];
+            /** Passages */
+            passages: components["schemas"]["Passage"][];
         };
         /** GrooveVerdict */
         GrooveVerdict: {
@@ -1340,7 +1391,7 @@ export interface components {
              * Kind
              * @default null
              */
-            kind?: ("" | "fixed" | "options" | "skeleton" | "vocabulary" | "through" | "stops") | null;
+            kind?: ("" | "fixed" | "options" | "thinned" | "skeleton" | "vocabulary" | "through" | "stops") | null;
             /**
              * Figures
              * @default null
@@ -1784,6 +1835,23 @@ export interface components {
         };
         /** @enum {string} */
         PartEnum: "kick" | "snare" | "cross_stick" | "rimshot" | "hat_closed" | "hat_half" | "hat_open" | "hat_foot" | "ride" | "ride_bell" | "hat_splash" | "crash" | "crash_2" | "splash" | "china" | "tom_high" | "tom_mid" | "tom_low" | "tom_floor" | "clap" | "shaker" | "tambourine" | "cowbell" | "block";
+        /**
+         * Passage
+         * @description Some bars that stand for others. covers: what it tells that none before it does; share: of
+         *     the bars that are played.
+         */
+        Passage: {
+            /** Bar */
+            bar: number;
+            /** Bars */
+            bars: number;
+            /** Covers */
+            covers: number[];
+            /** Share */
+            share: number;
+            /** Says */
+            says: string;
+        };
         /** Patch */
         Patch: {
             /**
@@ -3514,6 +3582,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Decisions"];
+                };
+            };
+        };
+    };
+    songs_elsewhere_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ElsewhereList"];
                 };
             };
         };

@@ -143,8 +143,10 @@ function border(by: number, isEnd: boolean): void {
   if (beats(made.bar, made.place) >= beats(made.last_bar, made.end)) return;
   say("mark_fill", made);
 }
+/** The bar that sounds, or bar 1 before it. */
+const here = computed(() => Math.max(1, desk.clock!.barAt(playback.now)));
 function markHere(): void {
-  const bar = desk.clock!.barAt(playback.now);
+  const bar = here.value;
   say("mark_fill", { bar, place: "0", last_bar: bar, end: String(desk.clock!.meters[bar - 1]!.beats) });
 }
 function judge(operation: "mark_fill" | "deny_fill" | "forget_fill"): void {
@@ -176,7 +178,7 @@ useKeys("fills", {
         <button :class="['plain', { on: shows === 'song' }]" :aria-pressed="shows === 'song'" @click="shows = 'song'">In this song</button>
         <button :class="['plain', { on: shows === 'collection' }]" :aria-pressed="shows === 'collection'" @click="shows = 'collection'">My collection ({{ kept.length }})</button>
       </div>
-      <button class="plain" :title="'It is marked over the whole bar; then move its borders'" @click="markHere"><i class="pi pi-plus" /> A fill in bar {{ desk.clock!.barAt(playback.now) }} <KeyCap scope="fills" action="mark" /></button>
+      <button class="plain" :title="'It is marked over the whole bar; then move its borders'" @click="markHere"><i class="pi pi-plus" /> A fill in bar {{ here }} <KeyCap scope="fills" action="mark" /></button>
       <span class="soft">A fill is what leaves the groove: the time hand stops, drums sound where the groove has none.</span>
     </header>
     <template v-if="shows === 'song'">

@@ -8,6 +8,7 @@ import { computed, onUnmounted, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 import { of, server, type Groove, type Option, type Stroke } from "@/api/client";
 import FigureSearch from "@/desk/FigureSearch.vue";
+import PassageList from "@/desk/PassageList.vue";
 import { layerOf, part } from "@/kit";
 import { clockText } from "@/score/time";
 import { laidOver, LAYER_KEYS, placeName, rungs } from "@/spine/grooves";
@@ -40,6 +41,10 @@ const KIND: Record<string, string> = {
 const grooves = computed<Groove[]>(() => book.value.value?.grooves ?? []);
 const LENGTHS = { 0: "as found", 1: "1 bar", 2: "2 bars", 4: "4 bars" };
 const CAN_BE = ["fixed", "options", "thinned", "skeleton", "vocabulary", "through", "stops"] as const;
+const passages = computed(() => book.value.value?.passages ?? []);
+const showsPassages = ref(false);
+const shelf = useFinding((id) => server.GET("/api/songs/{id}/elsewhere", { params: of(id) }));
+const elsewhere = computed(() => (threshold.value === 0.75 ? (shelf.value.value?.elsewhere ?? []).filter((e) => e.groove === grooves.value.indexOf(groove.value!)) : []));
 const groove = computed<Groove | null>(() => grooves.value[Math.min(at.value, grooves.value.length - 1)] ?? null);
 const nameOf = (g: Groove) => desk.score!.sections.find((s) => s.id === g.section)?.name ?? `bar ${g.first_bar}`;
 const keyOf = (o: Option) => `${o.bar} ${o.part} ${o.place} ${o.dynamic}`;
@@ -160,6 +165,7 @@ function open(bar: number): void {
   void router.push({ name: "bench", query: { bar } });
 }
 function step(by: number): void {
+  showsPassages.value = false;
   at.value = Math.min(Math.max(0, at.value + by), grooves.value.length - 1);
 }
 useKeys("grooves", {
@@ -176,7 +182,11 @@ useKeys("grooves", {
 <template>
   <div class="book">
     <nav class="list" aria-label="Grooves">
-      <button v-for="(g, n) in grooves" :key="g.first_bar" :class="['entry', { on: g === groove }]" :aria-current="g === groove" @click="at = n">
+      <button v-if="passages.length" :class="['whole', { on: showsPassages }]" :aria-current="showsPassages" @click="showsPassages = true">
+        <strong>The song in {{ passages.length }} passage{{ passages.length > 1 ? "s" : "" }}</strong>
+        <span class="soft kind">they tell {{ Math.round(100 * passages.reduce((sum, p) => sum + p.share, 0)) }} % of its bars</span>
+      </button>
+      <button v-for="(g, n) in grooves" :key="g.first_bar" :class="['entry', { on: g === groove && !showsPassages }]" :aria-current="g === groove && !showsPassages" @click="showsPassages = false; at = n">
         <span class="head"><strong>{{ nameOf(g) }}</strong><span class="soft figure">{{ g.first_bar }}{{ g.bars > 1 ? `–${g.first_bar + g.bars - 1}` : "" }}</span></span>
         <span class="thumbs">
           <SpineThumb v-for="k in Math.min(2, g.length)" :key="k" :bar="g.first_bar" :strokes="laidOver(g.core as Stroke[], [], k)" :clock="desk.clock!" />
@@ -186,7 +196,14 @@ useKeys("grooves", {
       </button>
       <p v-if="!grooves.length" class="soft">{{ book.complaint.value || "Reading the grooves …" }}</p>
     </nav>
-    <article v-if="groove" class="page">
+    <article v-if="showsPassages" class="page">
+      <header><div>
+        <h1>The song in {{ passages.length }} passage{{ passages.length > 1 ? "s" : "" }}</h1>
+        <p>What tells most of it comes first. Whoever plays these plays {{ Math.round(100 * passages.reduce((sum, p) => sum + p.share, 0)) }} % of its bars; the rest are small changes and fills.</p>
+      </div></header>
+      <PassageList :passages="passages" />
+    </article>
+    <article v-else-if="groove" class="page">
       <header>
         <div>
           <h1>{{ nameOf(groove) }} <span class="soft figure">bars {{ groove.first_bar }}–{{ groove.first_bar + groove.bars - 1 }}</span></h1>
@@ -264,6 +281,7 @@ useKeys("grooves", {
           <ul class="says">
             <li>{{ groove.learn }}</li>
             <li v-for="r in groove.returns" :key="r">{{ r }}</li>
+            <li v-for="e in elsewhere" :key="e.song">Its kick and snare are those of <RouterLink :to="{ name: 'bench', params: { id: e.song }, query: { bar: e.bar } }">{{ e.title }}</RouterLink>, bar {{ e.bar }}{{ e.bars > 1 ? ` and ${e.bars - 1} more` : "" }}.</li>
           </ul>
           <h2>Also to be told</h2>
           <ul class="says">
@@ -292,7 +310,8 @@ useKeys("grooves", {
 .book { display: grid; grid-template-columns: 13.5rem 1fr; height: 100%; min-height: 0; }
 .list { overflow: hidden auto; grid-template-columns: minmax(0, 1fr); padding: 0.5rem; display: grid; gap: 0.35rem; align-content: start; border-right: 1px solid var(--line); background: var(--well); }
 .entry { display: grid; grid-template-columns: minmax(0, 1fr); gap: 2px; text-align: left; border: 1px solid var(--line); border-left: 4px solid transparent; border-radius: 8px; background: var(--sheet); color: var(--ink); padding: 0.3rem 0.5rem; cursor: pointer; }
-.entry.on { border-color: var(--ink); border-left-color: var(--focus); }
+.whole { display: grid; gap: 2px; text-align: left; border: 1px solid var(--line-strong); border-left: 4px solid transparent; border-radius: 8px; background: var(--well); color: var(--ink); padding: 0.35rem 0.5rem; cursor: pointer; }
+.entry.on, .whole.on { border-color: var(--ink); border-left-color: var(--focus); }
 .line input { accent-color: var(--rh); }
 .head { display: flex; justify-content: space-between; gap: 0.4rem; }
 .thumbs { display: grid; grid-auto-flow: column; grid-auto-columns: minmax(0, 1fr); gap: 3px; height: 34px; }
