@@ -74,7 +74,7 @@ def of_song(score: Score, most: int = MOST) -> list[Passage]:
         share = float(own.sum() / sounding.sum())
         made.append(Passage(start, n, bars, share, tuple(names)))
         left &= ~told
-    return made
+    return sorted(made, key=lambda p: -p.share)
 
 
 def _worth(run: tuple[int, int], told: np.ndarray) -> tuple[float, int, int]:

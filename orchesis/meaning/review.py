@@ -1,6 +1,6 @@
 """The review queue: doubtful moments, ordered by what their answer would settle.
 
-One doubt that recurs at its place through the bars of the same music is asked once. A doubt
+What sounds alike is asked about by its sound first: one answer names all of it. One doubt that recurs at its place through the bars of the same music is asked once. A doubt
 is a stroke of low confidence, one that a person marked as doubtful, one that is missing where
 nearly all bars of the same music have it, or what is perhaps a stroke, where that recurs.
 """
@@ -13,16 +13,20 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
-from orchesis.meaning import fills
+from orchesis.meaning import fills, kit_sounds
 from orchesis.meaning.echo import Echo
 from orchesis.placing.requantise import nearest_place
 from orchesis.score import KIT, Perhaps, Score, Stroke
 from orchesis.score.bar import of_bar
+from orchesis.score.evidence import CELLS, EVIDENT_OF, chance
 from orchesis.score.fill import Span
 
 #: Confidence below which a heard stroke is asked about (and drawn as doubtful on the page).
 DOUBTFUL = 0.55
 _SECONDS = 6.0  # that a practised person needs for an answer
+#: Strokes of a sound that is asked about, and what its answer settles at least; the chance that a
+#: sound is called wrongly which has a rival, and that a tom is another one than was heard.
+_OF_SOUND, _WORTH, _CHANCE_OR, _CHANCE_TOM, _SURELY = 3, 1.5, 0.5, 0.35, 0.7
 _RECURS = 3  # bars of the same music in which what is perhaps a stroke is asked about
 _SAME = 0.05  # seconds within which a written stroke of the part stands for it
 _HAVE, _FEWEST = 0.85, 6  # share of the bars, and least number, that make a gap doubtful
@@ -30,15 +34,15 @@ _HAVE, _FEWEST = 0.85, 6  # share of the bars, and least number, that make a gap
 
 @dataclass(frozen=True)
 class Doubt:
-    """kind: unsure, marked, missing, perhaps, echo or hands. strokes: ids of those in doubt (of
-    a gap: none); perhaps: of what is perhaps one. bars: where. weight: how many strokes an
-    answer settles, by how unsure they are.
+    """kind: sound, unsure, marked, missing, perhaps, echo or hands. strokes: ids of those in doubt
+    (of a gap, of a sound: none); perhaps: of what is perhaps one. bars: where. weight: how many
+    strokes an answer is expected to mend.
 
     section: the name of the music, "" for the song. sure: mean confidence of what is unsure.
     having, of: how many bars have it for certain, of how many. reason: what a person said of it.
     parts: what sounds together where no two hands can play it. echo, alike: the delay, and how
     alike the spectra are (-1 to 1), None where no recording was at hand. takes: (name, bars that
-    have it, bars it covers) of the song's other takes.
+    have it, bars it covers) of the song's other takes. heard: of a sound, what is asked about.
     """
 
     key: str
@@ -60,12 +64,16 @@ class Doubt:
     alike: float | None = None
     takes: tuple[tuple[str, int, int], ...] = ()
     perhaps: tuple[str, ...] = ()
+    heard: kit_sounds.Sound | None = None
 
     def to_json(self) -> dict[str, Any]:
         return {
             "key": self.key, "kind": self.kind, "part": self.part, "place": str(self.place),
             "limb": self.limb, "bars": list(self.bars), "strokes": list(self.strokes),
             "perhaps": list(self.perhaps), "weight": round(self.weight, 3),
+            "sound": self.heard.number if self.heard else None,
+            "examples": list(self.heard.examples) if self.heard else [],
+            "can_split": bool(self.heard and self.heard.can_split),
         }  # fmt: skip
 
 
@@ -102,6 +110,7 @@ def queue(score: Score, special: Sequence[Doubt] = ()) -> list[Doubt]:
         )  # fmt: skip
     made += _gaps(score, labels, names, places, fills.find(score.played()))
     made += _perhaps(score, labels, names, places)
+    made += _sounds(score)
     made += special
     settled = set(score.settled)
     return sorted((d for d in made if d.key not in settled), key=lambda d: (-d.weight, d.bars[0]))
@@ -150,6 +159,33 @@ def _doubt(kind: str, key: str, strokes: Sequence[Stroke], weight: float, **know
         key, kind, s.part, s.place, s.limb, tuple(x.bar for x in strokes),
         tuple(x.id for x in strokes), weight, ghost=s.dynamic == "ghost", **known,
     )  # fmt: skip
+
+
+def _chance(s: kit_sounds.Sound) -> float:
+    """How likely it is that a sound is called wrongly. Ride and crash are struck on one metal in
+    either way: where one sound is heard as both, its strokes are judged one by one."""
+    if s.doubt and {s.part, s.doubt} != {"ride", "crash"}:
+        return _CHANCE_OR
+    if KIT[s.part].layer == "toms":
+        return _CHANCE_TOM
+    return 1 - s.sure if s.sure < _SURELY else 0.0
+
+
+def _sounds(score: Score) -> list[Doubt]:
+    """Sounds that nobody has named yet and that may be called wrongly: one answer names them all."""
+    made = []
+    for s in kit_sounds.of_song(score):
+        weight = s.written * _chance(s)
+        if s.answer or s.written < _OF_SOUND or weight < _WORTH:
+            continue
+        bars = tuple(dict.fromkeys(nearest_place(score, t)[0] for t in s.examples))
+        made.append(
+            Doubt(
+                f"s{s.number}|{s.part}", "sound", s.part, Fraction(0), KIT[s.part].limb, bars, (),
+                weight, sure=s.sure, heard=s,
+            )
+        )  # fmt: skip
+    return made
 
 
 def _perhaps(
@@ -217,7 +253,10 @@ def _gaps(
         ]  # fmt: skip
         if not lacking:
             continue
-        share = len(having) / len(own)
+        likely = [_evident(score, b, part, place) for b in lacking]
+        lacking = [b for b, x in zip(lacking, likely, strict=True) if x]
+        if not lacking:
+            continue
         made.append(
             Doubt(
                 f"g{label}|{part}|{place}|{len(lacking)}",
@@ -227,13 +266,23 @@ def _gaps(
                 strokes[0].limb,
                 tuple(lacking),
                 (),
-                len(lacking) * 4 * share * (1 - share),
+                sum(likely) * len(having) / len(own),
                 section=names.get(label, ""),
                 having=len(having),
                 of=len(own),
             )
         )
     return made
+
+
+def _evident(score: Score, bar: int, part: str, place: Fraction) -> float:
+    """How sure the ears were of something of a part's kind at a place, 0 to 1; where nothing was
+    kept of what they heard, or not of that kind, a half."""
+    if not score.evidence.onsets or part not in EVIDENT_OF:
+        return 0.5
+    cells = score.evidence.of_bar(score, bar).get(EVIDENT_OF.get(part, ""), [])
+    at = round(place * CELLS)
+    return chance(max(cells[max(0, at - 1) : at + 2], default=0))
 
 
 def _kind(part: str) -> str:

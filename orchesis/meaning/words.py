@@ -316,6 +316,8 @@ def doubt(d: Doubt, score: Score) -> str:
 
 
 def _asked(d: Doubt, score: Score) -> str:
+    if d.heard is not None:
+        return _asked_of_sound(d.heard)
     name = _called(d.part, d.ghost)
     name = name[0].upper() + name[1:]
     at = place_text(d.place, score.meters[d.bars[0] - 1])
@@ -349,6 +351,15 @@ def _asked(d: Doubt, score: Score) -> str:
         f"{e.below:.0f} dB below; they come late and loud when their strokes do"
     )
     return told if d.alike is None else f"{told}; their spectra are alike ({d.alike:.2f})"
+
+
+def _asked_of_sound(s: Sound) -> str:
+    count = f"{s.written} strokes sound alike and are written as {_label(s.part)}"
+    if s.doubt and s.doubt != "no drum":
+        return f"{count}; many were heard as {_label(s.doubt)}. What are they?"
+    if KIT[s.part].layer == "toms" and s.sure >= 0.5:
+        return f"{count}. Is it that tom?"
+    return f"{count}, {round(100 * s.sure)} % sure. What are they?"
 
 
 _DECIDED = {"assumed": "assumed", "doubtful": "doubtful", "left_out": "heard, but left out"}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import exp
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -17,7 +18,23 @@ EVIDENT = ("kick", "snare", "tom", "hat", "ride", "crash")
 #: Equal parts of a beat on which evidence is laid: 16ths and triplets.
 CELLS = 12
 STEPS = 9  # the clearest onset; 0 is none
+#: A way of playing -> the part whose evidence speaks for it; auxiliary sounds have none.
+EVIDENT_OF: dict[str, str] = {
+    "kick": "kick", "snare": "snare", "cross_stick": "snare", "rimshot": "snare",
+    "tom_high": "tom", "tom_mid": "tom", "tom_low": "tom", "tom_floor": "tom",
+    "hat_closed": "hat", "hat_half": "hat", "hat_open": "hat", "hat_foot": "hat",
+    "hat_splash": "hat", "ride": "ride", "ride_bell": "ride", "crash": "crash",
+    "crash_2": "crash", "splash": "crash", "china": "crash",
+}  # fmt: skip
 _FRAME = 0.01  # seconds
+_ODDS = 3.9  # log odds of the clearest onset
+
+
+def chance(step: int) -> float:
+    """How sure the ears were of an onset so clear (0 to STEPS): 0 of none, 0.5 in the middle."""
+    if step <= 0:
+        return 0.0
+    return 1 / (1 + exp(-_ODDS * (2 * (step - 1) / (STEPS - 1) - 1)))
 
 
 @dataclass(frozen=True)

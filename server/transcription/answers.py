@@ -249,8 +249,10 @@ class Comparison(Answer):
 
 
 class Doubt(Answer):
+    """sound: the number of the sound that is asked about; examples: moments (seconds) of it."""
+
     key: str
-    kind: Literal["unsure", "marked", "missing", "perhaps", "echo", "hands"]
+    kind: Literal["sound", "unsure", "marked", "missing", "perhaps", "echo", "hands"]
     part: Part
     place: str
     limb: Limb
@@ -258,6 +260,9 @@ class Doubt(Answer):
     strokes: list[str]
     perhaps: list[str]
     weight: float
+    sound: int | None
+    examples: list[float]
+    can_split: bool
     says: str
 
 

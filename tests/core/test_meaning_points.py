@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from fractions import Fraction
+
+import numpy as np
 import pytest
 
 from bench import across as written_across
@@ -12,6 +16,8 @@ from orchesis.formats import count
 from orchesis.meaning import fill_facts, fills, review, unlikely, words
 from orchesis.meaning.compare import compare
 from orchesis.meaning.grooves import grooves
+from orchesis.score import KitSound, Measured
+from orchesis.score.evidence import Evidence
 
 
 def read(text):
@@ -182,6 +188,40 @@ def test_a_crash_or_a_ride_stands_for_the_hat():
     assert missing(f"== A\nhat: {bars('8ths', 7)} | 8ths -1\n{crash}{plain}") == []
     ride = f"ride: {bars('-', 7)} | 8ths\n"
     assert missing(f"== A\nhat: {bars('8ths', 7)} | -\n{ride}{plain}") == []
+
+
+def test_a_sound_that_may_be_called_wrongly_is_asked_about_once():
+    score = read(f"== A\nhat: {bars('8ths')}\ntom_mid: {bars('2 4')}\nkick: {bars('1 3')}")
+    number = {"tom_mid": 1, "hat_closed": 2, "kick": 3}
+    heard = score.with_strokes(
+        s.changed(placed_by="heard", confidence=0.9, measured=Measured(
+            score.seconds(s.bar, s.place), sound=number[s.part]))
+        for s in score.strokes.values()
+    )  # fmt: skip
+    named = [KitSound(n, part) for part, n in number.items()]
+    heard = replace(heard, sounds=tuple(named))
+    [asked] = [d for d in review.queue(heard) if d.kind == "sound"]
+    assert asked.part == "tom_mid" and len(asked.to_json()["examples"]) == 5
+    assert words.doubt(asked, heard) == (
+        "16 strokes sound alike and are written as mid tom. Is it that tom?"
+    )
+    answered = replace(heard, sounds=tuple(replace(s, answer="named") for s in named))
+    assert not [d for d in review.queue(answered) if d.kind == "sound"]
+    unsure = heard.with_strokes(s.changed(confidence=0.45) for s in heard.strokes.values())
+    assert {d.part for d in review.queue(unsure) if d.kind == "sound"} == set(number)
+
+
+def test_a_gap_is_asked_about_only_where_something_was_heard():
+    text = f"== A\nhat: {bars('8ths', 7)} | 8ths -3&\nsnare: {bars('2 4')}\nkick: {bars('1 3')}"
+    assert len(missing(text)) == 1
+    score = read(text)
+    at = np.array([round(score.seconds(8, Fraction(5, 2)) * 100)])
+    silent, heard = ({p: (at, np.array([x]))} for p, x in (("kick", 9), ("hat", 6)))
+    asked = [
+        [d.place for d in review.queue(replace(score, evidence=Evidence(e))) if d.kind == "missing"]
+        for e in (silent, heard)
+    ]
+    assert asked == [[], [Fraction(5, 2)]]
 
 
 def test_a_third_hand_is_asked_for_only_where_all_strokes_are_sure():

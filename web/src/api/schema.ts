@@ -941,7 +941,10 @@ export interface components {
              */
             operation: "double_tempo";
         };
-        /** Doubt */
+        /**
+         * Doubt
+         * @description sound: the number of the sound that is asked about; examples: moments (seconds) of it.
+         */
         Doubt: {
             /** Key */
             key: string;
@@ -961,13 +964,19 @@ export interface components {
             perhaps: string[];
             /** Weight */
             weight: number;
+            /** Sound */
+            sound: number | null;
+            /** Examples */
+            examples: number[];
+            /** Can Split */
+            can_split: boolean;
             /** Says */
             says: string;
         };
         /** @enum {string} */
         DoubtEnum: "assumed" | "doubtful" | "left_out";
         /** @enum {string} */
-        DoubtKindEnum: "unsure" | "marked" | "missing" | "perhaps" | "echo" | "hands";
+        DoubtKindEnum: "sound" | "unsure" | "marked" | "missing" | "perhaps" | "echo" | "hands";
         /**
          * DragBeat
          * @description bar, beat, seconds: this beat falls there; its neighbours follow, the far ones don't.

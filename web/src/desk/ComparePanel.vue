@@ -2,6 +2,8 @@
 /** Two bars laid over each other: what is equal is quiet, what differs is marked and said. */
 import { computed, ref, shallowRef, watch } from "vue";
 import { brought, of, server, type Comparison } from "@/api/client";
+import KeyCap from "@/keys/KeyCap.vue";
+import { takenOver } from "./takingOver";
 import { usable } from "./takes";
 import SpineBar from "@/spine/SpineBar.vue";
 import { usePlayback } from "@/stores/playback";
@@ -45,6 +47,12 @@ const takeName = computed(() => takes.value.find((t) => `take${t.id}` === other.
 const marks = (side: "a" | "b") =>
   new Map((found.value?.differences ?? []).filter((d) => d[side]).map((d) => [d[side]!, d.kind]));
 const told = computed(() => found.value?.says ?? []);
+const isTake = computed(() => String(other.value).startsWith("take"));
+/** The bar becomes what it is compared with; one edit, undone as one. */
+function takeOver(): void {
+  if (found.value) desk.editMany(takenOver(found.value, props.bar, isTake.value));
+}
+defineExpose({ takeOver });
 const bars = computed(() => [
   typeof other.value === "string"
     ? { name: takeName.value ?? "as it was heard", side: "a" as const, of: props.bar }
@@ -73,6 +81,7 @@ const bars = computed(() => [
       <ul v-if="told.length">
         <li v-for="(d, n) in told" :key="n">{{ d }}</li>
       </ul>
+      <button v-if="told.length" class="plain" @click="takeOver">Take over what {{ bars[0]!.name }} plays <KeyCap scope="bench" action="takeOver" /></button>
     </template>
   </section>
 </template>

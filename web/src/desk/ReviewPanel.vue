@@ -14,10 +14,11 @@ const states = computed(() => {
   return { all: all.length, confirmed: all.filter((s) => s === "confirmed").length, review: all.filter((s) => s === "review").length };
 });
 const RIGHT: Record<string, string> = {
+  sound: "It is what it is called",
   perhaps: "It is played: write it",
   missing: "Right: nothing is there", echo: "No echo: all were played", hands: "All were played: keep them",
 };
-const WRONG: Record<string, string> = { perhaps: "Nothing is there" };
+const WRONG: Record<string, string> = { sound: "It is not a drum", perhaps: "Nothing is there" };
 const LEFT_OUT: Record<string, string> = { echo: "An echo: leave them out", hands: "Layered: leave it out" };
 const time = computed(() => (r.minutes.value < 1.5 ? "about a minute" : `about ${Math.round(r.minutes.value)} minutes`));
 onMounted(() => void r.fetchQueue());
@@ -34,10 +35,13 @@ onMounted(() => void r.fetchQueue());
     <button v-if="!r.isOn.value && r.left.value" class="plain go" @click="r.start()"><i class="pi pi-play" /> Begin with what settles most</button>
     <template v-if="r.isOn.value && r.doubt.value">
       <p class="ask"><strong>{{ r.doubt.value.says }}</strong></p>
-      <p v-if="r.doubt.value.bars.length > 1" class="soft figure">Heard now: bar {{ r.doubt.value.bars[r.at.value] }}, {{ r.at.value + 1 }} of {{ r.doubt.value.bars.length }}. One answer settles all. <KeyCap scope="review" action="occurrence" :which="0" /> <KeyCap scope="review" action="occurrence" :which="1" /></p>
+      <p v-if="r.doubt.value.kind === 'sound'" class="soft">Five of them are played out of the record; one answer names all. <button class="plain" @click="r.nextBar(0)"><i class="pi pi-play" /> Again</button> <KeyCap scope="review" action="occurrence" :which="1" /></p>
+      <p v-else-if="r.doubt.value.bars.length > 1" class="soft figure">Heard now: bar {{ r.doubt.value.bars[r.at.value] }}, {{ r.at.value + 1 }} of {{ r.doubt.value.bars.length }}. One answer settles all. <KeyCap scope="review" action="occurrence" :which="0" /> <KeyCap scope="review" action="occurrence" :which="1" /></p>
       <div class="answers">
         <button class="plain" @click="r.right()"><KeyCap scope="review" action="right" /> {{ RIGHT[r.doubt.value.kind] ?? "Right" }}</button>
         <button class="plain" @click="r.wrong()"><KeyCap scope="review" action="wrong" /> {{ r.doubt.value.kind === "missing" ? `Wrong: write the ${part(r.doubt.value.part).label.toLowerCase()}` : (WRONG[r.doubt.value.kind] ?? "Wrong: take it away") }}</button>
+        <p v-if="r.doubt.value.kind === 'sound'" class="soft"><span class="key">a part's letter</span> it is that part</p>
+        <button v-if="r.doubt.value.can_split" class="plain" @click="r.split()"><KeyCap scope="review" action="split" /> Two sounds: split it</button>
         <template v-if="r.doubt.value.strokes.length">
           <p class="soft"><span class="key">a part's letter</span> it is that part</p>
           <button class="plain" @click="r.leaveOut()"><KeyCap scope="review" action="leaveOut" /> {{ LEFT_OUT[r.doubt.value.kind] ?? "There, but left out" }}</button>

@@ -4,7 +4,7 @@ import { effectScope, type EffectScope } from "vue";
 import { useSong } from "@/stores/song";
 import { useReviewing, type Reviewing } from "./reviewing";
 
-const playback = { loop: null as [number, number] | null, play: vi.fn(), pause: vi.fn() };
+const playback = { loop: null as [number, number] | null, play: vi.fn(), pause: vi.fn(), excerpts: vi.fn() };
 vi.mock("@/stores/playback", () => ({ usePlayback: () => playback }));
 
 const doubt = (key: string, more: object = {}) => ({
@@ -25,7 +25,7 @@ beforeEach(async () => {
     return Response.json({ doubts, minutes: 4, total: doubts.length });
   });
   [doubts, asked, single, many, gone] = [[], 0, [], [], []];
-  Object.assign(playback, { loop: null, play: vi.fn(), pause: vi.fn() });
+  Object.assign(playback, { loop: null, play: vi.fn(), pause: vi.fn(), excerpts: vi.fn() });
   const song = useSong();
   song.id = 3;
   song.shown = {
@@ -55,6 +55,24 @@ describe("the review queue", () => {
     expect(playback.loop).toEqual([4, 6]);
     expect(playback.play).toHaveBeenCalledWith(4);
     expect([review.left.value, review.minutes.value]).toEqual([2, 4]);
+  });
+  const sound = (key: string) => doubt(key, { kind: "sound", strokes: [], sound: 4, examples: [1, 2, 3, 4, 5], can_split: true, part: "tom_mid" });
+  it("plays five of a sound and names, dismisses, splits or keeps all of it with one key", async () => {
+    await walk(sound("a"), sound("b"), sound("c"), sound("d"), doubt("e"));
+    expect(playback.excerpts).toHaveBeenCalledWith([1, 2, 3, 4, 5]);
+    expect(playback.loop).toBeNull();
+    review.change("tom_floor");
+    review.wrong();
+    review.split();
+    review.right();
+    expect(single).toEqual([
+      { operation: "name_sound", sound: 4, part: "tom_floor" },
+      { operation: "dismiss_sound", sound: 4 },
+      { operation: "split_sound", sound: 4 },
+      { operation: "settle", key: "d" },
+    ]);
+    review.split(); // of what is no sound, nothing
+    expect(single).toHaveLength(4);
   });
   it("walks the bars of a recurring doubt, round at the ends", async () => {
     await walk(doubt("a", { bars: [3, 5, 8] }));

@@ -46,6 +46,11 @@ export function useReviewing(go: (bar: number) => void) {
   function hear(bar: number): void {
     const clock = desk.clock!;
     go(bar);
+    if (doubt.value?.kind === "sound") {
+      playback.loop = null;
+      if (isOn.value) playback.excerpts(doubt.value.examples);
+      return;
+    }
     playback.loop = [clock.barStart(bar), clock.barEnd(bar)];
     if (isOn.value) playback.play(clock.barStart(bar));
   }
@@ -78,6 +83,7 @@ export function useReviewing(go: (bar: number) => void) {
 
   /** It is as it is written. */
   function right(): void {
+    if (doubt.value?.kind === "sound") return settle([]);
     if (doubt.value?.kind === "perhaps") return settle({ operation: "write_perhaps", ids: doubt.value.perhaps });
     if (doubt.value?.kind === "echo" || doubt.value?.kind === "hands") settle([]);
     else settle(all((id) => ({ operation: "set_doubt", id, doubt: "" })));
@@ -86,6 +92,7 @@ export function useReviewing(go: (bar: number) => void) {
   function wrong(): void {
     const own = doubt.value;
     if (own?.kind === "perhaps") return settle({ operation: "drop_perhaps", ids: own.perhaps });
+    if (own?.sound) return settle({ operation: "dismiss_sound", sound: own.sound });
     if (own?.kind !== "missing") return settle(all((id) => ({ operation: "remove_stroke", id })));
     settle(
       own.bars.map((bar) => ({
@@ -95,6 +102,8 @@ export function useReviewing(go: (bar: number) => void) {
     );
   }
   function change(part: string): void {
+    const sound = doubt.value?.sound;
+    if (sound) return part === doubt.value!.part ? right() : settle({ operation: "name_sound", sound, part: part as PartName });
     if (doubt.value?.strokes.length) settle(all((id) => ({ operation: "set_part", id, part: part as PartName })));
   }
   function leaveOut(): void {
@@ -103,6 +112,11 @@ export function useReviewing(go: (bar: number) => void) {
   }
   function keepDoubtful(): void {
     if (doubt.value?.strokes.length) settle(all((id) => ({ operation: "set_doubt", id, doubt: "assumed", reason: "assumed in review" })));
+  }
+  /** They are two sounds: both are asked about anew. */
+  function split(): void {
+    const own = doubt.value;
+    if (own?.sound && own.can_split) settle({ operation: "split_sound", sound: own.sound });
   }
   function skip(): void {
     if (doubt.value) skipped.value = [...skipped.value, doubt.value.key];
@@ -113,7 +127,7 @@ export function useReviewing(go: (bar: number) => void) {
 
   return {
     isOn, doubt, left, minutes, answered, at, skipped, open,
-    fetchQueue, start, stop, nextBar, right, wrong, change, leaveOut, keepDoubtful, skip, back,
+    fetchQueue, start, stop, nextBar, right, wrong, change, leaveOut, keepDoubtful, split, skip, back,
   };
 }
 

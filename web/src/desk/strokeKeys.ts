@@ -19,6 +19,8 @@ export interface Bench {
   applyAll: () => void;
   pickAlike: () => void;
   tap: () => void;
+  /** The bar becomes what it is compared with. */
+  takeOver: () => void;
 }
 
 export function useStrokeKeys(writing: Writing, review: Reviewing, bench: Bench): void {
@@ -57,6 +59,7 @@ export function useStrokeKeys(writing: Writing, review: Reviewing, bench: Bench)
     pickAlike: bench.pickAlike,
     text: () => bench.show("text"),
     compare: () => bench.show("compare"),
+    takeOver: bench.takeOver,
     playIn: bench.tap,
     review: () => bench.show("review"),
   });
@@ -69,6 +72,7 @@ export function useStrokeKeys(writing: Writing, review: Reviewing, bench: Bench)
       leaveOut: review.leaveOut,
       assume: review.keepDoubtful,
       skip: review.skip,
+      split: review.split,
       back: review.back,
       occurrence: (_, which) => review.nextBar(by(which)),
       stop: review.stop,

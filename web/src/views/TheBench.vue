@@ -49,6 +49,7 @@ const frame = ref<HTMLElement | null>(null);
 const scroller = ref<HTMLElement | null>(null);
 const offer = ref<InstanceType<typeof AlikeOffer> | null>(null);
 const text = ref<InstanceType<typeof CountPanel> | null>(null);
+const comparing = ref<InstanceType<typeof ComparePanel> | null>(null);
 const { width } = useElementSize(scroller);
 const { height } = useElementSize(frame);
 const view = ref(0); // index of VIEWS
@@ -183,6 +184,7 @@ watch([isZoomed, () => writing.focus.value], () =>
 );
 useStrokeKeys(writing, review, {
   bar, go, confirm, zoom, show, tap,
+  takeOver: () => comparing.value?.takeOver(),
   perhaps: () => (showsPerhaps.value = !showsPerhaps.value),
   nextView: () => (view.value = (view.value + 1) % VIEWS.length),
   applyAll: () => offer.value?.apply(),
@@ -264,7 +266,7 @@ const hints = computed(() =>
         <div class="panel" role="tabpanel">
           <StrokeCard v-if="panel === 'stroke'" :strokes="writing.strokes.value" :clock="desk.clock!" @edit="(wanted) => writing.each((s) => ({ ...wanted, id: s.id }) as StrokeEdit)" @remove="writing.remove()" />
           <CountPanel v-else-if="panel === 'text'" ref="text" :bar="bar" :bars="isZoomed ? 1 : bars[0] === bar ? bars.length : 1" />
-          <ComparePanel v-else-if="panel === 'compare'" :bar="bar" :grid="writing.grid.value" />
+          <ComparePanel v-else-if="panel === 'compare'" ref="comparing" :bar="bar" :grid="writing.grid.value" />
           <ReviewPanel v-else :review="review" />
         </div>
         <VideoTake v-if="video" :take="video" />
