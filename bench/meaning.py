@@ -18,7 +18,7 @@ from pathlib import Path
 
 import numpy as np
 
-from bench import across, echoes, pairs, reuses, reviewing
+from bench import across, basses, echoes, pairs, reuses, reviewing
 from bench import figures as written_figures
 from bench import fills as written_fills
 from bench import sections as written_sections
@@ -338,6 +338,7 @@ def table(heard: dict[str, Score]) -> list[str]:
     sound, songs = from_sound(heard)
     alarms, found = echoes.run(20)
     mended, by_song = reviewing.run(heard)
+    bass_notes, bass_pitches = basses.run()
     many_alarms, many = echoes.run(150, seed=907)
     asked = (
         ("groove cores exact, true strokes", given["cores exact"], 0.90, False),
@@ -359,6 +360,8 @@ def table(heard: dict[str, Score]) -> list[str]:
         ("figures named, 60 written", written_figures.named_right(), 0.92, False),
         ("nothing named, 60 written without a figure", written_figures.none_claimed(), 0.92, False),
         ("errors that the first 15 answers of the review mend", mended, 0.50, False),
+        ("bass notes of four mixes, F", bass_notes, None, False),
+        ("pitch classes of those found", bass_pitches, None, False),
         ("swing ratio, error, true times", given["swing error"], 0.02, True),
         ("swing ratio, error, from sound", sound["swing error"], 0.03, True),
         ("straight songs called swung, true times", given["straight called swung"], 0.0, True),

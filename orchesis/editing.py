@@ -47,7 +47,8 @@ AnyEdit = Annotated[
     | finding_edits.JudgeGroove | finding_edits.SetCore | finding_edits.ForgetGroove
     | finding_edits.SetSwing
     | spreading.Spread
-    | writing.WriteBars | writing.PlayIn | writing.SetCue | writing.TapCue,
+    | writing.WriteBars | writing.PlayIn | writing.SetCue | writing.SetCues
+    | writing.TapCue,
     Field(discriminator="operation"),
 ]  # fmt: skip
 _reader: TypeAdapter[Edit] = TypeAdapter(AnyEdit)

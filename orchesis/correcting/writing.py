@@ -100,6 +100,27 @@ class SetCue(Edit):
         return replace(score, cues={**cues, bar: found[1]} if 1 in found else cues)
 
 
+class CueOfBar(BaseModel):
+    """A bar and its lane cue, as SetCue takes it."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", strict=True)
+    bar: Bar
+    text: Text
+
+
+class SetCues(Edit):
+    """The cues of several bars at once."""
+
+    words: ClassVar[str] = "cues"
+    operation: Literal["set_cues"] = "set_cues"
+    cues: Annotated[list[CueOfBar], Field(min_length=1, max_length=64)]
+
+    def apply(self, score: Score) -> Score:
+        for own in self.cues:
+            score = SetCue(bar=own.bar, text=own.text).apply(score)
+        return score
+
+
 class TapCue(Edit):
     """The band's rhythm as it was tapped along with the recording (seconds).
 

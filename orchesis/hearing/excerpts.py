@@ -8,7 +8,7 @@ from typing import BinaryIO
 import numpy as np
 import soundfile as sf
 
-from orchesis.hearing import accompaniment
+from orchesis.hearing import accompaniment, bass
 from orchesis.hearing.spectrum import band_magnitudes
 
 OUTLINE_RATE = 100  # peaks a second
@@ -64,6 +64,14 @@ def alikeness(file: BinaryIO, pairs: list[tuple[float, float]]) -> float | None:
         if a.std() > 0 and b.std() > 0:
             found.append(float(np.corrcoef(a, b)[0, 1]))
     return float(np.median(found)) if found else None
+
+
+def bass_notes(
+    whole: BinaryIO, drums: BinaryIO, start: float, end: float
+) -> list[tuple[float, int]]:
+    """Seconds of the recording at which the bass begins notes in a stretch, and their MIDI keys."""
+    a, b = (stretch(f, start, end) for f in (whole, drums))
+    return [(max(start, 0.0) + n.start, n.pitch) for n in bass.notes(a, b)]
 
 
 def band_onsets(whole: BinaryIO, drums: BinaryIO, start: float, end: float) -> list[float]:

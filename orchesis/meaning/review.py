@@ -1,8 +1,9 @@
 """The review queue: doubtful moments, ordered by what their answer would settle.
 
-What sounds alike is asked about by its sound first: one answer names all of it. One doubt that recurs at its place through the bars of the same music is asked once. A doubt
-is a stroke of low confidence, one that a person marked as doubtful, one that is missing where
-nearly all bars of the same music have it, or what is perhaps a stroke, where that recurs.
+What sounds alike is asked about by its sound first: one answer names all of it. One doubt that
+recurs at its place through the bars of the same music is asked once. A doubt is a stroke of low
+confidence, one that a person marked as doubtful, one that is missing where nearly all bars of the
+same music have it, or what is perhaps a stroke, where that recurs.
 """
 
 from __future__ import annotations
@@ -172,7 +173,7 @@ def _chance(s: kit_sounds.Sound) -> float:
 
 
 def _sounds(score: Score) -> list[Doubt]:
-    """Sounds that nobody has named yet and that may be called wrongly: one answer names them all."""
+    """Sounds that nobody has named yet and that may be called wrongly."""
     made = []
     for s in kit_sounds.of_song(score):
         weight = s.written * _chance(s)

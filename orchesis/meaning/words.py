@@ -11,6 +11,7 @@ import numpy as np
 from orchesis.meaning import passages
 from orchesis.meaning.alike import Offer
 from orchesis.meaning.form_events import FormEvent
+from orchesis.meaning.kick_and_bass import KickAndBass
 from orchesis.meaning.kit_sounds import Sound
 from orchesis.meaning.other_takes import Tally
 from orchesis.meaning.reuse import Passage, Return, Reuse
@@ -428,6 +429,19 @@ def told_passage(p: passages.Passage) -> dict[str, Any]:
         "bar": p.bar, "bars": p.bars, "covers": list(p.covers), "share": round(p.share, 4),
         "says": f"tells {where}" + (f" ({', '.join(p.sections)})" if p.sections else ""),
     }  # fmt: skip
+
+
+def kick_and_bass(k: KickAndBass, meter: Meter) -> list[str]:
+    """How far the kick follows the bass, and where it does not."""
+    if not k.of_bass:
+        return ["No bass is heard here."]
+    told = [f"The kick is on {k.together} of {k.of_bass} notes of the bass"]
+    told[0] += f"; {k.together} of its {k.of_kick} strokes are with it." if k.of_kick else "."
+    for name, own in (("The bass", k.bass_alone), ("The kick", k.kick_alone)):
+        spots = ", ".join(f"{place_text(p, meter)} ({n}×)" for p, n in own[:4])
+        if spots:
+            told.append(f"{name} alone: on {spots}.")
+    return told
 
 
 # -- the sounds of the song

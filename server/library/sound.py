@@ -85,6 +85,14 @@ def alikeness(take: Take, pairs: list[tuple[float, float]]) -> float | None:
         return excerpts.alikeness(file.file, pairs)
 
 
+def bass_notes(take: Take, start: float, end: float) -> list[tuple[float, int]]:
+    """Seconds of the song at which the bass begins notes in a stretch, and their MIDI keys."""
+    if not take.drums:
+        return []
+    with take.sound.open("rb") as whole, take.drums.open("rb") as drums:
+        return excerpts.bass_notes(whole.file, drums.file, start, end)
+
+
 def band_onsets(take: Take, start: float, end: float) -> list[float]:
     """Seconds of the song at which the band begins notes in a stretch."""
     if not take.drums:

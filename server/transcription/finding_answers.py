@@ -53,6 +53,31 @@ class Phrase(Answer):
     says: str
 
 
+class BassNote(Answer):
+    """pitch: a MIDI key."""
+
+    bar: int
+    place: str
+    pitch: int
+
+
+class CueText(Answer):
+    bar: int
+    text: str
+
+
+class KickAndBass(Answer):
+    """cues: the bass's rhythm, bar by bar, as the text of a cue lane."""
+
+    version: int
+    notes: list[BassNote]
+    together: int
+    of_bass: int
+    of_kick: int
+    says: list[str]
+    cues: list[CueText]
+
+
 class PlaceRef(Answer):
     bar: int
     place: str

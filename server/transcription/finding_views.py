@@ -20,8 +20,9 @@ from orchesis.meaning.search import SCOPES
 from orchesis.score.untrusted import read_number, read_place, read_whole
 from transcription import finding_answers, findings
 from transcription.models import KeptFill
-from transcription.views import own_arrangement, read
+from transcription.views import asked_bar, own_arrangement, read
 
+_BASS_BARS = 16
 _LOWEST, _HIGHEST = 0.3, 1.0  # of the groove book's threshold
 
 
@@ -58,6 +59,25 @@ class ElsewhereView(APIView):
             finding_answers.ElsewhereList,
             version=found.version,
             elsewhere=findings.elsewhere(found, request.user),
+        )
+
+
+class BassView(APIView):
+    """The bass line of some bars, sixteen at the most, and how the kick goes with it."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter(k, int, required=True) for k in ("first", "last")],
+        responses=finding_answers.KickAndBass,
+    )
+    def get(self, request: Request, pk: int) -> Response:
+        found = own_arrangement(request, pk)
+        first, last = (asked_bar(request, found.score, k) for k in ("first", "last"))
+        if not first <= last < first + _BASS_BARS:
+            raise ValidationError(f"The bass is told of 1 to {_BASS_BARS} bars at a time.")
+        return answered(
+            finding_answers.KickAndBass,
+            version=found.version,
+            **findings.kick_and_bass_of(found, first, last),
         )
 
 

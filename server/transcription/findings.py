@@ -24,6 +24,7 @@ from orchesis.meaning import (
     fill_facts,
     fills,
     grooves,
+    kick_and_bass,
     kit_sounds,
     other_takes,
     passages,
@@ -35,6 +36,7 @@ from orchesis.meaning import (
     words,
 )
 from orchesis.score import PulseMap
+from orchesis.score.counting import place_text
 from orchesis.score.decision import Decision, decided
 from transcription.models import Arrangement
 
@@ -82,6 +84,26 @@ def passages_of(found: Arrangement) -> list[dict[str, Any]]:
     return _kept(
         found, "passages", lambda: [words.told_passage(p) for p in passages.of_song(found.score)]
     )
+
+
+def kick_and_bass_of(found: Arrangement, first: int, last: int) -> dict[str, Any]:
+    """The bass of some bars, heard once: it stays as it is, whatever is edited."""
+    score = found.score
+    start, end = score.seconds(first), score.seconds(last + 1)
+    heard = _kept(
+        found, "bass", lambda: sound.bass_notes(found.take, start - 0.3, end + 0.2),
+        round(start, 2), round(end, 2), version=0,
+    )  # fmt: skip
+    told = kick_and_bass.read(score, first, last, heard)
+    by_bar: dict[int, list[str]] = defaultdict(list)
+    for note in told.notes:
+        by_bar[note.bar].append(place_text(note.place, score.meters[note.bar - 1]))
+    return {
+        "notes": [{"bar": n.bar, "place": str(n.place), "pitch": n.pitch} for n in told.notes],
+        "together": told.together, "of_bass": told.of_bass, "of_kick": told.of_kick,
+        "says": words.kick_and_bass(told, score.meters[first - 1]),
+        "cues": [{"bar": bar, "text": " ".join(places)} for bar, places in sorted(by_bar.items())],
+    }  # fmt: skip
 
 
 def fill_list(found: Arrangement) -> list[dict[str, Any]]:

@@ -67,6 +67,19 @@ def test_the_passages_that_tell_the_song_and_other_songs_with_its_groove(get, cl
     assert told[0]["groove"] == 0 and told[0]["bars"] >= 2
 
 
+def test_the_bass_is_told_of_some_bars_and_becomes_their_cue(get, edit, monkeypatch):
+    monkeypatch.setattr(
+        "library.sound.bass_notes",
+        lambda take, start, end: [(start + 0.32, 33), (start + 1.32, 36)],
+    )
+    told = get("bass?first=2&last=3")
+    assert [n["bar"] for n in told["notes"]] == [2, 2] and told["of_bass"] == 2
+    assert told["says"][0].startswith("The kick is on") and told["cues"][0]["bar"] == 2
+    assert get("bass?first=3&last=2", 400)["detail"].startswith("The bass is told of 1 to 16")
+    edit("set_cues", cues=told["cues"])
+    assert set(Arrangement.objects.get().score.cues) == {2}
+
+
 def test_what_is_said_of_a_fill_and_a_groove_is_kept_and_taken_back(get, edit, client, heard):
     meter = {"last_bar": 2, "end": "4"}
     edit("mark_fill", bar=2, place="2", **meter)

@@ -128,6 +128,23 @@ export interface paths {
         patch: operations["songs_partial_update"];
         trace?: never;
     };
+    "/api/songs/{id}/bass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The bass line of some bars, sixteen at the most, and how the kick goes with it. */
+        get: operations["songs_bass_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/chart": {
         parameters: {
             query?: never;
@@ -672,6 +689,18 @@ export interface components {
         };
         /** @enum {string} */
         AsideWordsKindEnum: "note" | "cue";
+        /**
+         * BassNote
+         * @description pitch: a MIDI key.
+         */
+        BassNote: {
+            /** Bar */
+            bar: number;
+            /** Place */
+            place: string;
+            /** Pitch */
+            pitch: number;
+        };
         /** @enum {unknown} */
         BlankEnum: "";
         /**
@@ -828,6 +857,23 @@ export interface components {
             places: string[];
             /** Words */
             words: string;
+        };
+        /**
+         * CueOfBar
+         * @description A bar and its lane cue, as SetCue takes it.
+         */
+        CueOfBar: {
+            /** Bar */
+            bar: number;
+            /** Text */
+            text: string;
+        };
+        /** CueText */
+        CueText: {
+            /** Bar */
+            bar: number;
+            /** Text */
+            text: string;
         };
         /** Decision */
         Decision: {
@@ -1053,7 +1099,7 @@ export interface components {
              */
             over?: boolean;
             /** Edit */
-            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["TapCue"];
+            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
         };
         /**
          * EditResult
@@ -1461,6 +1507,26 @@ export interface components {
         };
         /** @enum {string} */
         KeyEnum: "implement" | "wires" | "damping" | "tuning" | "room" | "borrowed";
+        /**
+         * KickAndBass
+         * @description cues: the bass's rhythm, bar by bar, as the text of a cue lane.
+         */
+        KickAndBass: {
+            /** Version */
+            version: number;
+            /** Notes */
+            notes: components["schemas"]["BassNote"][];
+            /** Together */
+            together: number;
+            /** Of Bass */
+            of_bass: number;
+            /** Of Kick */
+            of_kick: number;
+            /** Says */
+            says: string[];
+            /** Cues */
+            cues: components["schemas"]["CueText"][];
+        };
         /**
          * KitSound
          * @description One drum or cymbal as it sounds through the song; its strokes bear its number.
@@ -2474,6 +2540,19 @@ export interface components {
             text: string;
         };
         /**
+         * SetCues
+         * @description The cues of several bars at once.
+         */
+        SetCues: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_cues";
+            /** Cues */
+            cues: components["schemas"]["CueOfBar"][];
+        };
+        /**
          * SetDoubt
          * @description What a person says of a stroke; saying that it is in no doubt makes it sure.
          */
@@ -3483,6 +3562,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Song"];
+                };
+            };
+        };
+    };
+    songs_bass_retrieve: {
+        parameters: {
+            query: {
+                first: number;
+                last: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KickAndBass"];
                 };
             };
         };

@@ -8,6 +8,7 @@ import { computed, onUnmounted, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 import { of, server, type Groove, type Option, type Stroke } from "@/api/client";
 import FigureSearch from "@/desk/FigureSearch.vue";
+import BassPanel from "@/desk/BassPanel.vue";
 import PassageList from "@/desk/PassageList.vue";
 import { layerOf, part } from "@/kit";
 import { clockText } from "@/score/time";
@@ -299,6 +300,7 @@ useKeys("grooves", {
             </ul>
           </template>
         </section>
+        <BassPanel v-if="groove.kind !== 'silent'" :first="groove.first_bar" :bars="groove.bars" />
         <FigureSearch ref="search" :bar="groove.typical || groove.first_bar" />
       </div>
       <p class="soft foot">From {{ clockText(desk.clock!.barStart(groove.first_bar)) }}. A click on a bar opens it on the Bench.</p>
