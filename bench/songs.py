@@ -16,9 +16,9 @@ import numpy as np
 import soundfile as sf
 
 from demo import band, kit
-from demo.make import Player, played, truth
+from demo.make import Player, played, sounded, truth
 from orchesis.formats import count
-from orchesis.score import PulseMap, Stroke
+from orchesis.score import PulseMap
 from orchesis.sounding import render
 
 OUT = Path(__file__).resolve().parent.parent / "var" / "bench"
@@ -153,20 +153,6 @@ def sampled(name: str, strokes: list[tuple[float, str, float]], seconds: float) 
         at = round(time * RATE)
         out[at : at + len(shot)] += (gain * shot).astype(np.float32)
     return out[: int(seconds * RATE)]
-
-
-def sounded(stroke: Stroke, rng: np.random.Generator) -> list[tuple[float, str, float]]:
-    """A stroke with the grace strokes or bounces of its ornament."""
-    time, loud = stroke.time or 0.0, stroke.loudness
-    made = [(time, stroke.part, loud)]
-    gap = rng.uniform(0.022, 0.034)
-    if stroke.ornament == "flam":
-        made.append((time - gap, stroke.part, 0.5 * loud))
-    elif stroke.ornament == "drag":
-        made += [(time - k * gap, stroke.part, 0.45 * loud) for k in (1, 2)]
-    elif stroke.ornament == "buzz":
-        made += [(time + k * gap, stroke.part, loud * 0.87**k) for k in range(1, 8)]
-    return made
 
 
 def make(song: Song, seed: int) -> None:

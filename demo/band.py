@@ -34,6 +34,11 @@ HARMONY = {
         "Bridge": [_minor(_A), _major(_C)],
         "Outro": [_minor(_E)],
     },
+    "Glass Orchard": {
+        "Intro": [_minor(_D), _minor(_D)],
+        "Head": [_minor(_D), _major(_G), _major(_C), _minor(_A)],
+        "Out": [_minor(_D), _major(_G), _major(_C)],
+    },
     "Northline": {
         "Intro": [_major(_D)],
         "Verse": [_major(_D), _major(_D), _major(_G), _major(_D)],

@@ -1,6 +1,6 @@
 """Composes and renders the demo songs (once, by hand; the results are shipped).
 
-    python -m demo.make     needs Debian's fluidsynth and fluid-soundfont-gm (MIT)
+    python -m demo.make [SONG ...]     needs Debian's fluidsynth and fluid-soundfont-gm (MIT)
 
 Drums are written as count text (demo/songs), humanised here, sounded with our own kit and
 mixed with a made-up band. The truth of each song is kept beside its sound as JSON in the
@@ -10,6 +10,7 @@ keys of the analysis file. Nothing of the truth is read by the application.
 from __future__ import annotations
 
 import json
+import sys
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from pathlib import Path
@@ -17,7 +18,7 @@ from pathlib import Path
 import numpy as np
 import soundfile as sf
 
-from demo.band import midi
+from demo.band import HARMONY, midi
 from demo.kit import fluidsynth
 from orchesis.formats import count
 from orchesis.score import Measured, PulseMap, Score, Stroke
@@ -44,6 +45,9 @@ PLAYERS = {
     "copper-weather": Player(seed=1, lead_in=0.6, drift=0.0, snare_late=2.0),
     "late-tram": Player(seed=2, lead_in=1.1, drift=0.006, snare_late=9.0),
     "northline": Player(seed=3, lead_in=0.4, drift=0.018, snare_late=-2.0),
+    "glass-orchard": Player(seed=4, lead_in=0.5, drift=0.01, snare_late=4.0),
+    "square-at-noon": Player(seed=5, lead_in=0.5, drift=0.0, snare_late=0.0),
+    "lantern-steps": Player(seed=6, lead_in=0.5, drift=0.008, snare_late=0.0),
 }
 
 
@@ -66,6 +70,20 @@ def played(stroke: Stroke, score: Score, player: Player, rng: np.random.Generato
         loudness += 0.08
     loudness = float(np.clip(loudness + rng.normal(0, 0.035), 0.12, 1.0))
     return stroke.changed(measured=Measured(max(time, 0.0)), loudness=loudness)
+
+
+def sounded(stroke: Stroke, rng: np.random.Generator) -> list[tuple[float, str, float]]:
+    """A stroke with the grace strokes or bounces of its ornament."""
+    time, loud = stroke.time or 0.0, stroke.loudness
+    made = [(time, stroke.part, loud)]
+    gap = rng.uniform(0.022, 0.034)
+    if stroke.ornament == "flam":
+        made.append((time - gap, stroke.part, 0.5 * loud))
+    elif stroke.ornament == "drag":
+        made += [(time - k * gap, stroke.part, 0.45 * loud) for k in (1, 2)]
+    elif stroke.ornament == "buzz":
+        made += [(time + k * gap, stroke.part, loud * 0.87**k) for k in range(1, 8)]
+    return made
 
 
 def truth(score: Score, duration: float) -> dict:
@@ -104,8 +122,9 @@ def make(name: str, player: Player) -> None:
     score = replace(score, pulse=wandering(score.pulse, player, rng))
     score = score.with_strokes([played(s, score, player, rng) for s in score.strokes.values()])
     duration = score.pulse.times[-1] + 2.5
-    drums = render([(s.time or 0, s.part, s.loudness) for s in score.strokes.values()], duration)
-    band = fluidsynth(midi(score, score.pulse.seconds, rng))
+    drums = render([e for s in score.strokes.values() for e in sounded(s, rng)], duration)
+    with_band = score.title in HARMONY  # a march and a solo are drums alone
+    band = fluidsynth(midi(score, score.pulse.seconds, rng)) if with_band else np.zeros((0, 2))
     mix = np.zeros((len(drums), 2))
     mix += 0.5 * drums[:, None]
     usable = min(len(mix), len(band))
@@ -121,4 +140,5 @@ def make(name: str, player: Player) -> None:
 
 if __name__ == "__main__":
     for song, how in PLAYERS.items():
-        make(song, how)
+        if song in (sys.argv[1:] or PLAYERS):
+            make(song, how)

@@ -54,7 +54,7 @@ def test_the_kick_is_told_against_the_bass():
     assert (told.together, told.of_bass, told.of_kick) == (4, 6, 6)
     assert told.bass_alone == ((F(3), 2),) and told.kick_alone == ((F(2), 2),)
     assert words.kick_and_bass(told, score.meters[0]) == [
-        "The kick is on 4 of 6 notes of the bass; 4 of its 6 strokes are with it.",
+        "The kick is on 4 of 6 notes of the bass that are heard; 4 of its 6 strokes are with it.",
         "The bass alone: on 4 (2×).",
         "The kick alone: on 3 (2×).",
     ]

@@ -347,7 +347,7 @@ figure { margin: 0; }
 .cell.now { outline: 2px solid var(--now); }
 .legend { display: inline-flex; gap: 0.4rem; align-items: center; font-size: 0.85rem; margin-left: 0.6rem; }
 .legend .cell { min-width: 1.1rem; height: 14px; display: inline-block; margin-left: 0.4rem; }
-.columns { display: grid; grid-template-columns: repeat(auto-fit, minmax(20rem, 1fr)); gap: 0.4rem 1.4rem; align-items: start; }
+.columns { display: grid; grid-template-columns: repeat(auto-fit, minmax(25rem, 1fr)); gap: 0.4rem 1.4rem; align-items: start; }
 table { border-collapse: collapse; width: 100%; }
 td { padding: 0.16rem 0.35rem; border-bottom: 1px solid var(--line); vertical-align: middle; }
 tr.on td { background: color-mix(in srgb, var(--focus) 8%, transparent); }

@@ -22,8 +22,10 @@ SONGS = (
     ("Late Tram, Lower Deck", "Tin Meridian", "Bo, for the trio", 9, "every_bar", "late-tram"),
     ("Northline", "Juno Vantreight", "The Ferrymen", 16, "outline", "northline"),
     ("Sleeper to Vell", "Tin Meridian", "Ilka (Thursday lesson)", 24, "every_bar", None),
-    ("Glass Orchard", "Odile Marrow", "Maarten", 30, "outline", None),
+    ("Glass Orchard", "Odile Marrow", "Maarten", 30, "outline", "glass-orchard"),
     ("Two Rivers, One Coat", "The Ferrymen", "The Ferrymen", None, "outline", None),
+    ("Square at Noon", "The Ferrymen", "The corps", 40, "every_bar", "square-at-noon"),
+    ("Lantern Steps", "Juno Vantreight", "Maarten", 45, "every_bar", "lantern-steps"),
 )
 
 

@@ -1,0 +1,34 @@
+"""Findings in words: the one place where what was found out becomes sentences."""
+
+from orchesis.meaning.words.bars import difference, differences, offer, told_difference, told_offer
+from orchesis.meaning.words.doubts import decision, doubt, sound, tally
+from orchesis.meaning.words.feel import feel
+from orchesis.meaning.words.fills import fill_entry, fill_resolution, told_fill
+from orchesis.meaning.words.form import form_event
+from orchesis.meaning.words.grooves import (
+    across,
+    groove,
+    groove_differences,
+    once,
+    option_company,
+    option_pattern,
+    phrase,
+    related,
+    relation,
+    told_groove,
+)
+from orchesis.meaning.words.learning import (
+    kick_and_bass,
+    returned,
+    to_learn,
+    told_passage,
+    told_reuse,
+)
+
+__all__ = [
+    "across", "decision", "difference", "differences", "doubt", "feel", "fill_entry",
+    "fill_resolution", "form_event", "groove", "groove_differences", "kick_and_bass", "offer",
+    "once", "option_company", "option_pattern", "phrase", "related", "relation", "returned",
+    "sound", "tally", "to_learn", "told_difference", "told_fill", "told_groove", "told_offer",
+    "told_passage", "told_reuse",
+]  # fmt: skip
