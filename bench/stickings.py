@@ -16,6 +16,8 @@ from orchesis.formats import count
 from orchesis.hands.solver import Player, solve
 from orchesis.score import KIT
 
+RIGHT = Player()
+
 
 @dataclass(frozen=True)
 class Case:
@@ -25,7 +27,7 @@ class Case:
     text: str
     expected: str
     tempo: int = 100
-    player: Player = Player()
+    player: Player = RIGHT
     unplayable: int = 0
 
 
@@ -105,6 +107,9 @@ CASES = (
     Case("paradiddle by accents", "snare: 1.> 1e 1& 1a 2.> 2e 2& 2a", "snare RLRLRLRL / snare RLRRLRLL"),
     Case("roll into the backbeat", "hat: 8ths\nsnare: (1&) (1a) 2.> 4.>\nkick: 1 3", "hat RRRRRRRR; snare LLLL", 84),
 )  # fmt: skip
+
+#: Cases that are not stuck as expected: told in RESULTS.md, not hidden.
+KNOWN_WRONG: tuple[str, ...] = ()
 
 
 def told(case: Case) -> tuple[dict[str, str], int]:

@@ -8,6 +8,7 @@ from fractions import Fraction
 from typing import Any
 
 from orchesis.errors import BadScore
+from orchesis.hands import with_limbs
 from orchesis.hearing import Hearing, Hit
 from orchesis.hearing.types import Beat, HeardBar, HeardMeter, Tempo
 from orchesis.meaning import kit_sounds
@@ -208,10 +209,6 @@ def _score(data: dict[str, Any], title: str) -> Score:
         )
         for i, h in enumerate(_written(data))
     ]
-    if not all("limb" in h for h in _written(data)):
-        from orchesis.hands import assign
-
-        strokes = assign(strokes)
     swing = data.get("feel", {}).get("swing", {"level": "none", "ratio": 0.5})
     score = Score(
         meters=tuple(meters),
@@ -245,6 +242,8 @@ def _score(data: dict[str, Any], title: str) -> Score:
         {part: [int(x) for x in own] for part, own in bar.items()}
         for bar in data.get("evidence", ())
     ]
+    if not all("limb" in h for h in _written(data)):
+        score = with_limbs(score)
     return replace(score, evidence=Evidence.laid(score, evidence[: score.bar_count]))
 
 

@@ -125,6 +125,12 @@ def _bars(w: Walker, score: Score) -> dict[str, int]:
     return {"bar": first, "last": w.random.randint(first, score.bar_count)}
 
 
+def _stretch(w: Walker, score: Score) -> dict[str, Any]:
+    spot = w.spot(score)
+    last = min(score.bar_count, spot["bar"] + w.one(0, 0, 1))
+    return {**spot, "last_bar": last, "end": str(w.random.randint(1, score.meters[last - 1].beats))}
+
+
 _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "add_stroke": _added,
     "remove_stroke": lambda w, s: {"id": w.stroke(s)},
@@ -176,5 +182,13 @@ _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "write_bars": _written,
     "play_in": lambda w, s: {"hits": [{"time": w.moment(s), "part": w.one(*KIT), "loudness": w.random.random()} for _ in range(9)], "new": w.new()},
     "set_cue": lambda w, s: {"bar": w.bar(s), "text": w.one("", '1 "hey"', '"stop"')},
+    "mark_fill": _stretch,
+    "deny_fill": _stretch,
+    "forget_fill": _stretch,
+    "judge_groove": lambda w, s: {"id": w.section(s), "name": w.one("", "the walk"), "length": w.one(0, 1, 2, 4), "kind": w.one("", "fixed", "thinned", "vocabulary"), **w.one({}, {"figures": ["rolling feet"]})},
+    "set_core": lambda w, s: {"id": w.section(s), "in_bar": w.one(0, 1, 2), "place": w.spot(s)["place"], "part": w.one(*KIT), "ghost": w.one(True, False), "standing": w.one("core", "option", "found")},
+    "forget_groove": lambda w, s: {"id": w.section(s)},
+    "set_swing": lambda w, s: {"level": w.one("found", "none", "eighth", "sixteenth"), "ratio": w.one(0.5, 0.6, 0.667)},
+    "set_cues": lambda w, s: {"cues": [{"bar": w.bar(s), "text": "1 2"} for _ in range(3)]},
     "tap_cue": lambda w, s: {"moments": [w.moment(s) for _ in range(6)]},
 }  # fmt: skip

@@ -11,7 +11,7 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from orchesis.errors import BadEdit
-from orchesis.hands import assign
+from orchesis.hands import solve
 from orchesis.placing.requantise import nearest_place
 from orchesis.score import KitSound, Perhaps, Score, Stroke
 from orchesis.score.edit import Edit, Id, Part
@@ -90,9 +90,10 @@ class _Sounds:
             self.perhaps.pop(s.id, None)
             self.strokes[s.id] = made[s.id] = s
         bars = {s.bar for s in made.values()}
-        for s in assign([s for s in self.strokes.values() if s.bar in bars]):
-            if s.id in made and made[s.id].limb_by == "program":
-                self.strokes[s.id] = made[s.id].changed(limb=s.limb)
+        limbs = solve(self.score.with_strokes(self.strokes.values()), bars=bars).limbs
+        for key, s in made.items():
+            if s.limb_by == "program":
+                self.strokes[key] = s.changed(limb=limbs[key])
 
     def become(self, number: int, part: str) -> None:
         """All of a sound are strokes of one part: those that were perhaps are written."""

@@ -250,6 +250,7 @@ def _made(name: str, bar: int, part: str, fields: dict) -> Stroke:
         place=fields["place"],
         part=part,
         limb=_limb(part, fields.get("side")),
+        limb_by="person" if fields.get("side") in ("R", "L") else "program",
         dynamic=fields["dynamic"],
         loudness=fields["loudness"],
         ornament=fields.get("ornament"),

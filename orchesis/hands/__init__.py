@@ -1,5 +1,26 @@
-"""Who plays what. For now the plain rules; the solver moves in later."""
+"""Who plays what: limbs (solver), the way between the drums (plan), rudiments."""
 
-from orchesis.hands.lanes import assign
+from __future__ import annotations
 
-__all__ = ["assign"]
+from collections.abc import Collection
+
+from orchesis.hands.solver import Player, solve
+from orchesis.score import Score
+
+__all__ = ["Player", "solve", "with_limbs"]
+
+
+def with_limbs(
+    score: Score, player: Player | None = None, bars: Collection[int] | None = None
+) -> Score:
+    """The score with a limb for every stroke (of some bars), but where a person chose it."""
+    limbs = solve(score, player, bars).limbs
+    changed = {
+        key: score.strokes[key].changed(limb=limb)
+        for key, limb in limbs.items()
+        if score.strokes[key].limb_by != "person" and score.strokes[key].limb != limb
+    }
+    if not changed:
+        return score
+    made = score.with_strokes({**score.strokes, **changed}.values())
+    return made.sharing_bars(score, {s.bar for s in changed.values()})

@@ -6,7 +6,7 @@ import pytest
 from orchesis.analysis_file import analysis, score_of
 from orchesis.errors import BadScore
 from orchesis.formats import count
-from orchesis.hands import assign
+from orchesis.hands import with_limbs
 from orchesis.meaning.fills import fill_bars
 from orchesis.placing import dynamics, quantise
 from orchesis.placing.requantise import requantise
@@ -95,8 +95,8 @@ def test_soft_snares_are_ghosts_and_the_loudest_strokes_accents():
 
 
 def limbs(text):
-    strokes = assign(count.read(text).strokes.values())
-    return {(s.part, str(s.place)): s.limb for s in strokes}
+    strokes = with_limbs(count.read(text)).strokes
+    return {(s.part, str(s.place)): s.limb for s in strokes.values()}
 
 
 def test_the_right_hand_keeps_time_and_the_left_plays_the_backbeat():
@@ -114,7 +114,7 @@ def test_a_fill_goes_hand_to_hand_with_the_lead_on_the_numbers():
 
 def test_no_hand_plays_two_things_at_once():
     by_moment = {}
-    for s in assign(count.read(ROCK).strokes.values()):
+    for s in with_limbs(count.read(ROCK)).strokes.values():
         assert (s.bar, s.place, s.limb) not in by_moment
         by_moment[s.bar, s.place, s.limb] = s
 

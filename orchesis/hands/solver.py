@@ -1,0 +1,383 @@
+"""Who plays what: a limb for every stroke, by an exact search over whole phrases.
+
+The two hands are sought together by dynamic programming (Bellman, 1957): what counts of the past
+is what each hand struck last and when. Every way of giving a moment's strokes to the hands costs
+what it costs a drummer: speed of one hand, way between the drums, hands that cross, and the school
+(natural, alternating, lead, fewest, open). What no limb is left for is told, never handed out.
+Feet follow their pedals; with a second pedal both play fast kicks in turn.
+
+Times and ways are rules of thumb of the trade, not measurements: fast singles of one hand are about
+eight a second, doubles come twice as fast, and a reach to another drum takes a tenth of a second.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import NamedTuple
+
+from orchesis.hands.plan import distance, x_of
+from orchesis.score import KIT, Score, Stroke
+
+SCHOOLS = ("natural", "alternating", "lead", "fewest", "open")
+_FEET = ("right_foot", "left_foot")
+
+
+@dataclass(frozen=True)
+class Player:
+    """Who plays: the hand that leads, a school, the number of kick pedals."""
+
+    hand: str = "right"
+    school: str = "natural"
+    pedals: int = 1
+
+
+@dataclass(frozen=True)
+class Unplayable:
+    """A stroke that no limb is left for. reason: "third hand", "too fast", "two pedals at once"."""
+
+    stroke: str
+    bar: int
+    place: Fraction
+    reason: str
+
+
+@dataclass(frozen=True)
+class Solution:
+    """limbs: by id of the stroke; a stroke that is unplayable has the limb that it would need."""
+
+    limbs: dict[str, str]
+    unplayable: tuple[Unplayable, ...]
+    cost: float
+
+
+# -- what a hand can do
+
+_SINGLE = 0.115  # seconds between strokes of one hand that it keeps up
+_DOUBLE = 0.055  # between the two of a double
+_REACH = 0.07  # seconds a reach to another drum takes besides
+_ORNAMENT = 0.06  # seconds that the other hand needs round an ornament
+_NONE = -1  # no hand: the stroke is left out
+_REST = 1.2  # seconds after which a hand has no past
+
+# -- what it costs
+
+_IMPOSSIBLE = 1000.0
+_FAST = 0.2  # seconds: a stroke as fast as this costs one
+_MOVE = 0.8  # a reach
+_CROSS = 1.2  # hands that cross, where the lead hand is not on the hat
+_TIME = 2.5  # the time hand is not the lead hand
+_SHARED, _HELP = 0.14, 1.0  # seconds within which both hands keep the time; what it costs then
+_LEFT_TIME = 1.2  # the hand that keeps the time leaves it
+_NATURAL = 1.1  # not the hand of that 16th
+_AGAIN = 1.6  # one hand twice, where strokes follow fast
+_SOON = 0.26  # seconds within which strokes follow fast
+_TRIPLE = 3.0  # one hand three times, fast
+_FIRST = 0.3  # the other hand begins where neither has a claim
+_ACCENT = 2.5  # school of the lead hand: an accent with the other
+
+
+class _Past(NamedTuple):
+    """What counts of the past: for each hand (0 lead, 1 other) when it struck last and on what, and
+    how many strokes in a row the last one that struck alone has had."""
+
+    times: tuple[float, float]
+    parts: tuple[str, str]
+    last: int  # hand of the last moment: 0, 1, 2 both, -1 nobody
+    run: int
+
+
+_NOBODY = _Past((-99.0, -99.0), ("snare", "snare"), -1, 0)
+
+
+@dataclass(frozen=True)
+class _Moment:
+    """Hand strokes at one time; fixed: hand by stroke, where a person chose it. lead: whether its
+    place belongs to the lead hand, None where no hand has a claim (triplets)."""
+
+    time: float
+    strokes: tuple[Stroke, ...]
+    fixed: tuple[int | None, ...]
+    lead: bool | None
+    timed: bool  # whether the lead hand keeps time round it
+
+
+def solve(
+    score: Score, player: Player | None = None, bars: Collection[int] | None = None
+) -> Solution:
+    """A limb for every stroke of a score, or of some of its bars.
+
+    A limb that a person chose is a constraint. Strokes of neighbouring bars are not looked at: give
+    whole phrases. Left out and doubtful strokes count as they are written.
+    """
+    return _Solver(score, player or Player()).solve(bars)
+
+
+@dataclass(frozen=True)
+class _Step:
+    """How a moment was played, and what came before it."""
+
+    before: _Step | None
+    past: _Past
+    moment: _Moment
+    hands: tuple[int, ...]
+
+
+class _Solver:
+    def __init__(self, score: Score, player: Player) -> None:
+        self.score, self.player = score, player
+        lead = "R" if player.hand == "right" else "L"
+        self.names = (f"{lead}H", "LH" if lead == "R" else "RH")
+        self.feet = ("RF", "LF") if lead == "R" else ("LF", "RF")
+
+    def solve(self, bars: Collection[int] | None) -> Solution:
+        strokes = [s for s in self.score.ordered() if bars is None or s.bar in bars]
+        limbs: dict[str, str] = {}
+        unplayable: list[Unplayable] = []
+        feet = [s for s in strokes if KIT[s.part].role in _FEET]
+        limbs |= self._feet(feet, unplayable)
+        hands = [s for s in strokes if KIT[s.part].role not in _FEET]
+        chosen, cost = self._hands(self._moments(hands, unplayable, limbs), unplayable)
+        return Solution(limbs | chosen, tuple(unplayable), cost)
+
+    def seconds(self, s: Stroke) -> float:
+        return self.score.seconds(s.bar, s.place)
+
+    # -- feet
+
+    def _feet(self, strokes: Sequence[Stroke], unplayable: list[Unplayable]) -> dict[str, str]:
+        kick, hat = self.feet
+        limbs: dict[str, str] = {}
+        last_time, last_foot = -99.0, kick
+        hats = {(s.bar, s.place) for s in strokes if KIT[s.part].role == "left_foot"}
+        for s in strokes:
+            if s.limb_by == "person" and s.limb in self.feet:
+                limbs[s.id] = s.limb
+            elif KIT[s.part].role == "left_foot":
+                limbs[s.id] = hat
+            else:
+                now = self.seconds(s)
+                fast = now - last_time < _SINGLE * 1.2
+                if self.player.pedals > 1 and fast and (s.bar, s.place) not in hats:
+                    limbs[s.id] = hat if last_foot == kick else kick
+                else:
+                    limbs[s.id] = kick
+                    if now - last_time < _DOUBLE:
+                        unplayable.append(Unplayable(s.id, s.bar, s.place, "too fast"))
+                last_time, last_foot = now, limbs[s.id]
+        return limbs
+
+    # -- hands
+
+    def _moments(
+        self, strokes: Sequence[Stroke], unplayable: list[Unplayable], limbs: dict[str, str]
+    ) -> list[_Moment]:
+        groups: dict[tuple[int, Fraction], list[Stroke]] = defaultdict(list)
+        for s in strokes:
+            groups[s.bar, s.place].append(s)
+        grids = self._grids(strokes)
+        kept = {(s.bar, int(s.place)) for s in strokes if KIT[s.part].role == "time"}
+        made = []
+        for (bar, place), own in sorted(groups.items()):
+            ordered = sorted(own, key=lambda s: (s.limb_by != "person", -_weight(s)))
+            for s in ordered[2:]:
+                unplayable.append(Unplayable(s.id, s.bar, s.place, "third hand"))
+                limbs[s.id] = self.names[0]
+            pair = tuple(ordered[:2])
+            made.append(
+                _Moment(
+                    self.score.seconds(bar, place), pair,
+                    tuple(
+                        self.names.index(s.limb)
+                        if s.limb_by == "person" and s.limb in self.names else None
+                        for s in pair
+                    ),
+                    _is_lead(place, grids[bar, int(place)]),
+                    (bar, int(place)) in kept,
+                )
+            )  # fmt: skip
+        return made
+
+    def _grids(self, strokes: Sequence[Stroke]) -> dict[tuple[int, int], int]:
+        """The finest division of each beat that its hand strokes are written in."""
+        made: dict[tuple[int, int], int] = defaultdict(lambda: 1)
+        for s in strokes:
+            key = (s.bar, int(s.place))
+            made[key] = max(made[key], (s.place % 1).denominator)
+        return made
+
+    def _hands(
+        self, moments: Sequence[_Moment], unplayable: list[Unplayable]
+    ) -> tuple[dict[str, str], float]:
+        """The cheapest way of giving the moments to the hands, and what it costs."""
+        #: What each state costs, and the step that led to it cheapest.
+        paths: dict[_Past, tuple[float, _Step | None]] = {_NOBODY: (0.0, None)}
+        for moment in moments:
+            following: dict[_Past, tuple[float, _Step | None]] = {}
+            for past, (cost, before) in paths.items():
+                for hands in self._playable(past, moment):
+                    total = cost + self._cost(past, moment, hands)
+                    state = self._after(past, moment, hands)
+                    if state not in following or total < following[state][0]:
+                        following[state] = (total, _Step(before, past, moment, hands))
+            paths = following
+        cost, step = min(paths.values(), key=lambda p: p[0])
+        limbs: dict[str, str] = {}
+        while step is not None:
+            for s, hand in zip(step.moment.strokes, step.hands, strict=True):
+                limbs[s.id] = self.names[max(hand, 0)]
+                if hand == _NONE:
+                    unplayable.append(Unplayable(s.id, s.bar, s.place, "too fast"))
+            step = step.before
+        return limbs, cost
+
+    def _playable(self, past: _Past, moment: _Moment) -> list[tuple[int, ...]]:
+        """The ways of playing a moment after a past; where one of them can't be, also those that
+        leave strokes out."""
+        ways = _ways(moment)
+        can = [
+            w for w in ways
+            if all(
+                self._soon(past, moment, s, h) < _IMPOSSIBLE
+                for s, h in zip(moment.strokes, w, strict=True)
+            )
+        ]  # fmt: skip
+        if len(can) == len(ways):
+            return can
+        for left_out in _less(ways):
+            if all(
+                h == _NONE or self._soon(past, moment, s, h) < _IMPOSSIBLE
+                for s, h in zip(moment.strokes, left_out, strict=True)
+            ):
+                can.append(left_out)
+        return can
+
+    def _after(self, past: _Past, moment: _Moment, hands: tuple[int, ...]) -> _Past:
+        times = list(past.times)
+        parts = list(past.parts)
+        for s, hand in zip(moment.strokes, hands, strict=True):
+            if hand == _NONE:
+                continue
+            times[hand], parts[hand] = moment.time, s.part
+            if s.ornament in ("flam", "drag", "ruff", "buzz"):
+                times[1 - hand] = max(times[1 - hand], moment.time - _ORNAMENT)
+        # A hand that rested long enough has no past: fewer states, the same costs.
+        for hand in (0, 1):
+            if moment.time - times[hand] > _REST:
+                times[hand] = -99.0
+        struck = [h for h in hands if h != _NONE]
+        if not struck:
+            return past
+        last = 2 if len(struck) == 2 else struck[0]
+        run = past.run + 1 if last == past.last else 1
+        return _Past((times[0], times[1]), (parts[0], parts[1]), last, min(run, 3))
+
+    def _cost(self, past: _Past, moment: _Moment, hands: tuple[int, ...]) -> float:
+        school = self.player.school
+        total = 0.0
+        for s, hand in zip(moment.strokes, hands, strict=True):
+            if hand == _NONE:
+                total += _IMPOSSIBLE + _weight(s)
+                continue
+            reach = distance(past.parts[hand], s.part) if past.times[hand] > -50 else 0.0
+            total += self._soon(past, moment, s, hand)
+            total += (3.0 if school == "fewest" else 1.0) * _MOVE * reach
+            total += self._habit(past, moment, s, hand)
+        at = {h: s for s, h in zip(moment.strokes, hands, strict=True) if h != _NONE}
+        if len(at) == 2:
+            total += self._crossing(at[0].part, at[1].part)
+        elif at:
+            [(hand, s)] = at.items()
+            other = past.parts[1 - hand]
+            if moment.time - past.times[1 - hand] < _SOON * 2:
+                total += self._crossing(*((s.part, other) if hand == 0 else (other, s.part)))
+        return total
+
+    def _soon(self, past: _Past, moment: _Moment, s: Stroke, hand: int) -> float:
+        """What it costs one hand to strike again so soon."""
+        gap = moment.time - past.times[hand]
+        if gap > _REST:
+            return 0.0
+        reach = distance(past.parts[hand], s.part)
+        if gap < shortest(past.last == hand and past.run == 1, reach, s):
+            return _IMPOSSIBLE
+        return (_FAST / gap) ** 3 * (1 + reach)
+
+    def _crossing(self, lead: str, other: str) -> float:
+        """Hands that cross: the lead hand's drum lies on the other's side. Over the snare to the
+        hat is how most play."""
+        if self.player.school != "open" and KIT[lead].family == "hat":
+            return 0.0
+        over = x_of(other) - x_of(lead)
+        return _CROSS * over if over > 0.25 else 0.0
+
+    def _habit(self, past: _Past, moment: _Moment, s: Stroke, hand: int) -> float:
+        """What the school says of a stroke."""
+        school, role = self.player.school, KIT[s.part].role
+        total = 0.0
+        if role == "time":
+            keeper = 1 if school == "open" and KIT[s.part].family == "hat" else 0
+            shared = moment.time - max(past.times) < _SHARED  # both hands play such 16ths
+            total += (_HELP if shared else _TIME) * (hand != keeper)
+            total += _NATURAL * (hand == 1 and moment.lead is True and school != "open")
+        elif moment.timed and len(moment.strokes) == 1:
+            keeper = 1 if school == "open" else 0
+            total += _LEFT_TIME * (hand == keeper)
+        follows = moment.time - max(past.times) < _SOON
+        if follows and past.last == hand and role != "time":
+            total += _TRIPLE * (past.run >= 2) + _AGAIN * (past.run == 1) * (school != "lead")
+        if (
+            school == "alternating"
+            and past.last in (0, 1)
+            and moment.time - max(past.times) < _REST
+        ):
+            total += 4 * _NATURAL * (past.last == hand)
+        elif school == "lead":
+            loud = s.dynamic == "accent"
+            total += _ACCENT * (loud and hand == 1) + _ACCENT * (not loud and hand == 0) * 0.5
+        elif moment.lead is not None and school in ("natural", "open") and role != "time":
+            total += _NATURAL * ((hand == 0) != moment.lead)
+        if past.last == -1 and (moment.lead is None or school in ("alternating", "lead")):
+            total += _FIRST * (hand == 1)
+        return total
+
+
+def shortest(is_second: bool, reach: float, s: Stroke) -> float:
+    """The least time (seconds) that a hand needs for a stroke behind its last one: is_second: it is
+    the second of a double; reach: how far it has to go."""
+    double = is_second and reach == 0 and s.dynamic != "accent"
+    return (_DOUBLE if double else _SINGLE) + _REACH * reach
+
+
+def _weight(s: Stroke) -> float:
+    """What of several strokes is kept first: the backbeat, then time, accents before soft ones."""
+    role = KIT[s.part].role
+    return {"backbeat": 3.0, "time": 2.0, "hand": 1.0}.get(role, 0.0) + s.loudness
+
+
+def _is_lead(place: Fraction, grid: int) -> bool | None:
+    """Whether the 16th (32nd) of a place is the lead hand's: numbers and "ands"."""
+    if grid & (grid - 1):
+        return None
+    step = place * max(4, grid)
+    return step.numerator % 2 == 0 if step.denominator == 1 else None
+
+
+def _less(ways: list[tuple[int, ...]]) -> list[tuple[int, ...]]:
+    """The same ways with strokes left out, those that leave out fewest first."""
+    made: list[tuple[int, ...]] = []
+    for w in ways:
+        if len(w) == 2:
+            made += [(w[0], _NONE), (_NONE, w[1])]
+    made.append((_NONE,) * len(ways[0]))
+    return list(dict.fromkeys(made))
+
+
+def _ways(moment: _Moment) -> list[tuple[int, ...]]:
+    """The ways of giving a moment's strokes to the hands (0 lead, 1 other)."""
+    one = len(moment.strokes) == 1
+    ways: list[tuple[int, ...]] = [(0,), (1,)] if one else [(0, 1), (1, 0)]
+    fit = [w for w in ways if all(f in (None, h) for f, h in zip(moment.fixed, w, strict=True))]
+    return fit or ways
