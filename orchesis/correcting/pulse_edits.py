@@ -264,7 +264,10 @@ class RemoveBeat(Edit):
         grid.refuse_locked(bar)
         if len(grid.times) <= 3:
             raise BadEdit("The last beats of a song can't be taken away.")
-        del grid.times[grid.starts()[bar - 1] + beat - 1]
+        at = grid.starts()[bar - 1] + beat - 1
+        if _time_locked(grid, grid.times[at]):
+            raise BadEdit(f"Beat {beat} of bar {bar} closes locked bars; unlock them first.")
+        del grid.times[at]
         return laid(score, _rest_to_lock(grid, score, bar, -1))
 
 

@@ -9,6 +9,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from orchesis.errors import BadEdit
+from orchesis.hands import with_limbs
 from orchesis.score.edit import (
     Bar,
     DoubtName,
@@ -38,6 +39,8 @@ class Strokes:
         self.by_id = dict(score.strokes)
         #: Ids by place and part of each bar that was asked for; the others are as before.
         self._taken: dict[int, dict[tuple[Fraction, str], str]] = {}
+        #: Bars in which a limb was chosen: what the program chose there is solved again round it.
+        self.stuck: set[int] = set()
 
     def _bar(self, bar: int) -> dict[tuple[Fraction, str], str]:
         if bar not in self._taken:
@@ -69,7 +72,8 @@ class Strokes:
 
     def done(self) -> Score:
         """The score with the strokes as they are now."""
-        return replace(self.score, strokes=self.by_id)
+        made = replace(self.score, strokes=self.by_id)
+        return with_limbs(made, bars=self.stuck) if self.stuck else made
 
 
 class StrokeEdit(Edit):
@@ -159,11 +163,16 @@ class SetPart(StrokeEdit):
 
 
 class SetLimb(StrokeEdit):
-    """Another limb; who placed the stroke, and how sure it is, stays as it was."""
+    """Another limb; who placed the stroke, and how sure it is, stays as it was. The bar's other
+    strokes, but those whose limb a person chose, are given to the limbs anew."""
 
     words: ClassVar[str] = "limb changed"
     operation: Literal["set_limb"] = "set_limb"
     limb: LimbName
+
+    def change(self, strokes: Strokes) -> None:
+        super().change(strokes)
+        strokes.stuck.add(strokes.get(self.id).bar)
 
     def changed(self, stroke: Stroke) -> Stroke:
         return stroke.changed(limb=self.limb, limb_by="person")

@@ -335,6 +335,12 @@ def test_words_set_aside_are_put_back_where_a_person_wants_them():
         edit(HEARD, "drop_aside_words", id=words.id)
 
 
+def test_the_beat_that_closes_locked_bars_is_not_taken_away():
+    locked = edit(HEARD, "lock", bar=1, last=8)
+    with pytest.raises(BadEdit, match="closes locked bars"):
+        edit(locked, "remove_beat", bar=9, beat=1)
+
+
 PULSE = st.one_of(
     st.tuples(st.just("set_one"), st.fixed_dictionaries({"bar": st.integers(1, 12), "beat": st.integers(1, 4)})),
     st.tuples(st.just("set_meter"), st.fixed_dictionaries({"meter": st.sampled_from(["2/4", "3/4", "4/4", "6/8", "7/8"]), "bar": st.integers(1, 12)})),

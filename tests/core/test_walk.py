@@ -76,10 +76,10 @@ def heard() -> Score:
 
 
 @pytest.mark.parametrize("seed", [1, 2, 3])
-def test_300_random_edits_leave_a_song_that_can_be_read_and_taken_back(seed):
+def test_360_random_edits_leave_a_song_that_can_be_read_and_taken_back(seed):
     start = score = heard()
     walker, inverses, kinds = Walker(seed), [], set()
-    for _ in range(3000):
+    for _ in range(3600):
         name, args = walker.edit(score)
         try:
             score, _patch, inverse = apply(score, name, args)
@@ -89,9 +89,9 @@ def test_300_random_edits_leave_a_song_that_can_be_read_and_taken_back(seed):
         assert Score.from_json(score.to_json()) == score, name
         inverses.append(inverse)
         kinds.add(name)
-        if len(inverses) == 300:
+        if len(inverses) == 360:
             break
-    assert len(inverses) == 300 and len(kinds) >= 0.8 * len(EDITS), sorted(set(EDITS) - kinds)
+    assert len(inverses) == 360 and len(kinds) >= 0.8 * len(EDITS), sorted(set(EDITS) - kinds)
     for what, make in OUTPUTS.items():
         began = time.process_time()
         make(score)

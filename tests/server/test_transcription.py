@@ -169,7 +169,7 @@ def test_the_demo_is_loaded_once(db, tmp_path):
 
     call_command("load_demo")
     call_command("load_demo")
-    assert Song.objects.count() == 6
+    assert Song.objects.count() == 8
 
 
 def test_edits_of_one_bar_from_two_windows_are_told_and_merge_elsewhere(edit, client, heard):

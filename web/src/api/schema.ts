@@ -2589,7 +2589,8 @@ export interface components {
         };
         /**
          * SetLimb
-         * @description Another limb; who placed the stroke, and how sure it is, stays as it was.
+         * @description Another limb; who placed the stroke, and how sure it is, stays as it was. The bar's other
+         *     strokes, but those whose limb a person chose, are given to the limbs anew.
          */
         SetLimb: {
             /**
