@@ -18,7 +18,7 @@ from pathlib import Path
 
 import numpy as np
 
-from bench import across, basses, echoes, pairs, reuses, reviewing
+from bench import across, basses, echoes, limb_rules, pairs, reuses, reviewing, stickings
 from bench import figures as written_figures
 from bench import fills as written_fills
 from bench import sections as written_sections
@@ -360,6 +360,8 @@ def table(heard: dict[str, Score]) -> list[str]:
         ("figures named, 60 written", written_figures.named_right(), 0.92, False),
         ("nothing named, 60 written without a figure", written_figures.none_claimed(), 0.92, False),
         ("errors that the first 15 answers of the review mend", mended, 0.50, False),
+        ("stickings as expected, 60 written cases", stickings.share_right(), 0.95, False),
+        ("first rule between the limbs, 30 written grooves", limb_rules.share_right(), 0.90, False),
         ("bass notes of four mixes, F", bass_notes, None, False),
         ("pitch classes of those found", bass_pitches, None, False),
         ("swing ratio, error, true times", given["swing error"], 0.02, True),

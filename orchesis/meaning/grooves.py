@@ -15,6 +15,7 @@ from itertools import combinations
 from math import log
 from typing import Any
 
+from orchesis.hands import rules as limb_rules
 from orchesis.meaning import across, fills, form, groove_relations, vocabulary
 from orchesis.meaning.compare import compare
 from orchesis.meaning.groove_length import Bar, Key, bars_of, parts_of, phased, unit_of
@@ -24,6 +25,7 @@ from orchesis.score import KIT, Score, Section, Stroke
 from orchesis.score.difference import Difference
 from orchesis.score.groove import Groove, Option, Spot
 from orchesis.score.kit import MAIN_WAY
+from orchesis.score.limb_rule import LimbRule
 from orchesis.score.verdict import GrooveVerdict, of_music
 
 THRESHOLD = 0.75
@@ -42,6 +44,7 @@ _PHRASED = 1.0  # such strokes a bar that make phrases
 _HANDS = ("backbeat", "hand")
 _STOPS, _FEW = 0.5, 4  # share of empty bars among so many at least that makes stops
 _THINNED = 0.8
+_RULES = 3  # between the limbs that are told
 _FULL, _WAYS = 6, 3  # strokes of a bar that others are thinned from; in how many ways they are
 
 
@@ -266,6 +269,7 @@ class _Reader:
             else self.said.figures,
             name=self.said.name,
             cells=tuple(across.figures(self.score, self.first, self.last)),
+            rules=self._rules(set(unexplained) | set(told_fills)),
             said=self.said.told,
         )
 
@@ -419,6 +423,14 @@ class _Reader:
             set(b.strokes) <= set(whole[fullest + self.phase[b.number]].strokes) for b in others
         ]
         return min(likely)[1], fullest, sum(within) / len(within) if within else 0.0
+
+    def _rules(self, apart: set[int]) -> tuple[LimbRule, ...]:
+        """The rules between the limbs over the bars that the groove tells."""
+        bars = [b.number for b in self.bars if b.number not in apart]
+        units = [
+            (b, b + 1) for b in bars if self.length == 2 and not self.phase[b] and b + 1 in bars
+        ]
+        return tuple(limb_rules.between(self.score, bars, units[0] if units else ())[:_RULES])
 
     def _one_bar(self) -> tuple[int, float]:
         """(the bar with most strokes, share of the others that play some of it and nothing else);

@@ -8,6 +8,7 @@ from typing import Any
 
 from orchesis.score.difference import Difference
 from orchesis.score.fill import Cell
+from orchesis.score.limb_rule import LimbRule
 from orchesis.score.stroke import Stroke
 
 
@@ -124,7 +125,8 @@ class Groove:
     feet_are_free: the feet choose for themselves among ``feet``. over: the surface on which the
     time goes on beside a vocabulary's phrases, "" where none does. relation: to the earlier groove
     ``to`` (its number, None). figures: names of the common figures in it. name: what a person calls
-    it. cells: figures that run across its bars. said: what of all this a person said: name,
+    it. cells: figures that run across its bars. rules: between the limbs, what explains most
+    first. said: what of all this a person said: name,
     length, kind, figures, core.
     """
 
@@ -153,6 +155,7 @@ class Groove:
     figures: tuple[str, ...] = field(default=())
     name: str = ""
     cells: tuple[Cell, ...] = ()
+    rules: tuple[LimbRule, ...] = ()
     said: tuple[str, ...] = ()
 
     @property

@@ -128,6 +128,7 @@ class Groove(Answer):
     feet: list[Phrase]
     cells: list[Cell]
     across: list[str]
+    rules: list[str]
 
 
 class Passage(Answer):

@@ -24,10 +24,12 @@ from orchesis.meaning.words.learning import (
     told_passage,
     told_reuse,
 )
+from orchesis.meaning.words.limbs import limb_rule
 
 __all__ = [
     "across", "decision", "difference", "differences", "doubt", "feel", "fill_entry",
-    "fill_resolution", "form_event", "groove", "groove_differences", "kick_and_bass", "offer",
+    "fill_resolution", "form_event", "groove", "groove_differences", "kick_and_bass", "limb_rule",
+    "offer",
     "once", "option_company", "option_pattern", "phrase", "related", "relation", "returned",
     "sound", "tally", "to_learn", "told_difference", "told_fill", "told_groove", "told_offer",
     "told_passage", "told_reuse",

@@ -8,6 +8,7 @@ from typing import Any
 
 from orchesis.meaning.words.bars import differences
 from orchesis.meaning.words.common import spot_text
+from orchesis.meaning.words.limbs import limb_rule
 from orchesis.score import Meter
 from orchesis.score.fill import Cell
 from orchesis.score.groove import Groove, Option, Phrase, Relation
@@ -168,5 +169,6 @@ def told_groove(g: Groove, meter: Meter) -> dict[str, Any]:
         ],
         "phrases": [{**p.to_json(), "says": phrase(p)} for p in g.phrases],
         "feet": [{**p.to_json(), "says": phrase(p)} for p in g.feet],
+        "rules": [limb_rule(r, meter) for r in g.rules],
         "across": [across(c, meter) for c in g.cells],
     }

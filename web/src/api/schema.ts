@@ -1325,6 +1325,8 @@ export interface components {
             cells: components["schemas"]["Cell"][];
             /** Across */
             across: string[];
+            /** Rules */
+            rules: string[];
         };
         /**
          * GrooveBook

@@ -225,6 +225,7 @@ useKeys("grooves", {
         <label>Figure <input class="plain" maxlength="60" placeholder="name one, ⏎" aria-label="Name a figure of the groove" @change="addFigure($event.target as HTMLInputElement)"></label>
         <button v-if="groove.said.length" class="plain" @click="desk.edit({ operation: 'forget_groove', id: groove.section })"><i class="pi pi-undo" /> As found</button>
       </div>
+      <p v-if="groove.rules.length" class="rules"><strong>{{ groove.rules[0] }}</strong> {{ groove.rules.slice(1).join(" ") }}</p>
       <p v-if="groove.relation" class="relation">
         <strong>{{ groove.relation }}{{ groove.related.length ? ":" : "." }}</strong>
         <span class="soft related">{{ relatedSays }}</span>
@@ -322,6 +323,7 @@ useKeys("grooves", {
 header { display: flex; gap: 0.7rem; align-items: center; flex-wrap: wrap; }
 .grow { flex: 1; }
 .line { display: flex; gap: 0.5rem; align-items: center; }
+.rules { border-left: 4px solid var(--rf); padding: 0.15rem 0 0.15rem 0.7rem; }
 .relation { background: var(--well); border-radius: 8px; padding: 0.35rem 0.7rem; }
 .related { margin-left: 0.4rem; }
 .chips { display: flex; gap: 0.35rem; flex-wrap: wrap; }
