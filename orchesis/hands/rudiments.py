@@ -28,17 +28,15 @@ _STICKINGS: tuple[tuple[str, str, int], ...] = (
 def rows(strokes: Sequence[Stroke]) -> list[list[Stroke]]:
     """Runs of single hand strokes that lie equally far apart within a bar's beats.
 
-    strokes: in order of time. A foot between two hand strokes, or another distance, ends a run.
+    strokes: in order of time; feet sound apart from them. Two hands together, or another distance,
+    end a run.
     """
     found: list[list[Stroke]] = []
     run: list[Stroke] = []
     step: Fraction | None = None
-    for a, b in pairwise([*strokes, None]):
+    hands = [s for s in strokes if not KIT[s.part].role.endswith("_foot")]
+    for a, b in pairwise([*hands, None]):
         if a is None:
-            continue
-        if KIT[a.part].role.endswith("_foot"):
-            found.append(run)
-            run, step = [], None
             continue
         run.append(a)
         gap = b.place - a.place if b is not None and b.bar == a.bar else None

@@ -8,7 +8,10 @@ from fractions import Fraction
 import pytest
 
 from bench import stickings
+from orchesis.correcting.stroke_edits import SetLimb
+from orchesis.editing import apply
 from orchesis.formats import count
+from orchesis.hands import rudiments, with_limbs
 from orchesis.hands.plan import distance
 from orchesis.hands.solver import SCHOOLS, Player, Solution, shortest, solve
 from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
@@ -100,6 +103,23 @@ def test_strokes_that_no_hand_keeps_up_are_told():
     kick = count.read("tempo: 240\nkick: 1:0/8 1:1/8 1:2/8 1:3/8\n")
     assert solve(kick).unplayable
     assert not solve(kick, Player(pedals=2)).unplayable
+
+
+def test_a_rudiment_is_named_over_the_feet_that_sound_under_it():
+    hands = " ".join(f"{b}{x}.{h}" for b, word in ((1, "RLRR"), (2, "LRLL"), (3, "RLRR"), (4, "LRLL"))
+                     for x, h in zip(("", "e", "&", "a"), word, strict=True))  # fmt: skip
+    score = count.read(f"tempo: 100\nsnare: {hands}\nkick: quarters\n")
+    assert rudiments.named(list(score.ordered())) == ["paradiddle"]
+
+
+def test_a_chosen_limb_is_kept_and_its_bar_is_solved_round_it():
+    score = with_limbs(count.read("tempo: 100\nsnare: 16ths\n"))
+    first = next(score.ordered())
+    changed = apply(score, SetLimb(id=first.id, limb="LH"))[0]
+    limbs = [s.limb for s in changed.ordered()]
+    assert limbs[0] == "LH" and changed.strokes[first.id].limb_by == "person"
+    assert limbs[4:] == ["RH", "LH"] * 6
+    assert all(s.limb_by == "program" for s in changed.ordered() if s.id != first.id)
 
 
 def test_an_empty_score_needs_no_limb():
