@@ -13,8 +13,9 @@ from collections import defaultdict
 from dataclasses import dataclass
 
 from orchesis.formats import count
-from orchesis.hands.solver import Player, solve
+from orchesis.hands.solver import solve
 from orchesis.score import KIT
+from orchesis.score.player import Player
 
 RIGHT = Player()
 

@@ -11,6 +11,7 @@ from pydantic import Field, TypeAdapter, ValidationError
 from orchesis.correcting import (
     finding_edits,
     form_edits,
+    limb_edits,
     pulse_edits,
     sound_edits,
     spreading,
@@ -45,7 +46,7 @@ AnyEdit = Annotated[
     | sound_edits.JoinSounds | sound_edits.WritePerhaps | sound_edits.DropPerhaps
     | finding_edits.MarkFill | finding_edits.DenyFill | finding_edits.ForgetFill
     | finding_edits.JudgeGroove | finding_edits.SetCore | finding_edits.ForgetGroove
-    | finding_edits.SetSwing
+    | finding_edits.SetSwing | limb_edits.SetPlayer
     | spreading.Spread
     | writing.WriteBars | writing.PlayIn | writing.SetCue | writing.SetCues
     | writing.TapCue,

@@ -6,6 +6,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from orchesis.hands.plan import PLAN
 from orchesis.hearing import STEPS
 from orchesis.hearing.sounds import COLUMNS, ROWS
 from orchesis.meaning.review import DOUBTFUL
@@ -35,5 +36,6 @@ def rules() -> dict[str, Any]:
         "syllables": {name: str(place) for name, place in SYLLABLES.items()},
         "click": {**CLICK, "parts": CLICKS},
         "stop": {"fade": FADE, "held": HELD, "apart": APART},
+        "plan": PLAN,
         "cue": {"part": CUE[0], "loudness": CUE[1]},
     }

@@ -50,16 +50,9 @@ if [ "$(cat .venv/installed 2>/dev/null)" != "$want" ]; then
   [ -x .venv/bin/python ] || "$python" -m venv .venv
   .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r requirements.txt
   .venv/bin/pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e .
+  say "the pitch tracker"
+  .venv/bin/python -m orchesis.hearing.bass
   echo "$want" > .venv/installed
-fi
-
-if [ "${1:-}" = bench ]; then # what the bench compares with
-  want=$(sha256sum < bench/requirements.txt)
-  if [ "$(cat .venv/installed-bench 2>/dev/null)" != "$want" ]; then
-    say "Python packages of the bench"
-    .venv/bin/pip install -q --disable-pip-version-check -r bench/requirements.txt
-    echo "$want" > .venv/installed-bench
-  fi
 fi
 
 if ! command -v node >/dev/null || [ "$(node -p 'process.versions.node.split(".")[0]')" -lt 20 ]; then

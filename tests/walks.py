@@ -189,6 +189,7 @@ _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "set_core": lambda w, s: {"id": w.section(s), "in_bar": w.one(0, 1, 2), "place": w.spot(s)["place"], "part": w.one(*KIT), "ghost": w.one(True, False), "standing": w.one("core", "option", "found")},
     "forget_groove": lambda w, s: {"id": w.section(s)},
     "set_swing": lambda w, s: {"level": w.one("found", "none", "eighth", "sixteenth"), "ratio": w.one(0.5, 0.6, 0.667)},
+    "set_player": lambda w, s: {"hand": w.one("right", "left"), "school": w.one(None, "alternating", "open"), "pedals": w.one(1, 2)},
     "set_cues": lambda w, s: {"cues": [{"bar": w.bar(s), "text": "1 2"} for _ in range(3)]},
     "tap_cue": lambda w, s: {"moments": [w.moment(s) for _ in range(6)]},
 }  # fmt: skip

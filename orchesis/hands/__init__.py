@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Collection
 
-from orchesis.hands.solver import Player, solve
+from orchesis.hands.solver import solve
 from orchesis.score import Score
+from orchesis.score.player import Player
 
-__all__ = ["Player", "solve", "with_limbs"]
+__all__ = ["solve", "with_limbs"]
 
 
 def with_limbs(

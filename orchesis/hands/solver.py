@@ -20,18 +20,9 @@ from typing import NamedTuple
 
 from orchesis.hands.plan import distance, x_of
 from orchesis.score import KIT, Score, Stroke
+from orchesis.score.player import Player
 
-SCHOOLS = ("natural", "alternating", "lead", "fewest", "open")
 _FEET = ("right_foot", "left_foot")
-
-
-@dataclass(frozen=True)
-class Player:
-    """Who plays: the hand that leads, a school, the number of kick pedals."""
-
-    hand: str = "right"
-    school: str = "natural"
-    pedals: int = 1
 
 
 @dataclass(frozen=True)
@@ -109,10 +100,10 @@ def solve(
 ) -> Solution:
     """A limb for every stroke of a score, or of some of its bars.
 
-    A limb that a person chose is a constraint. Strokes of neighbouring bars are not looked at: give
-    whole phrases. Left out and doubtful strokes count as they are written.
+    player: instead of the score's own. A limb that a person chose is a constraint. Strokes of
+    neighbouring bars are not looked at: give whole phrases.
     """
-    return _Solver(score, player or Player()).solve(bars)
+    return _Solver(score, player or score.player).solve(bars)
 
 
 @dataclass(frozen=True)

@@ -10,9 +10,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import librosa
 import numpy as np
-from scipy.ndimage import maximum_filter1d, median_filter
+from scipy.ndimage import maximum_filter1d, median_filter, uniform_filter1d
 from scipy.signal import butter, resample_poly, sosfiltfilt
 
 _DOWN = 8
@@ -48,6 +47,8 @@ def notes(sound: np.ndarray, drums: np.ndarray) -> list[Note]:
     rest = resample_poly(np.asarray(sound[:size] - drums[:size], float), 1, _DOWN)
     if len(rest) < 2 * _WINDOW or np.abs(rest).max() < 1e-5:
         return []
+    import librosa  # slow to import, and only needed here
+
     f0, voiced, _ = librosa.pyin(
         rest,
         fmin=_LOW,
@@ -98,8 +99,9 @@ def _apart(key: np.ndarray, steps: list[int], rises: list[int]) -> list[int]:
 def _level(rest: np.ndarray, frames: int) -> np.ndarray:
     """dB of the overtones, frame by frame."""
     band = sosfiltfilt(butter(4, _OVERTONES, "bandpass", fs=_RATE, output="sos"), rest)
-    power = librosa.feature.rms(y=band, frame_length=256, hop_length=_HOP)[0][:frames]
-    return np.pad(20 * np.log10(power + 1e-6), (0, max(0, frames - len(power))), mode="edge")
+    power = uniform_filter1d(band**2, 256)[::_HOP][:frames]
+    level = 10 * np.log10(np.maximum(power, 0) + 1e-12)
+    return np.pad(level, (0, max(0, frames - len(level))), mode="edge")
 
 
 def _steps(key: np.ndarray) -> list[int]:
@@ -126,3 +128,7 @@ def _rises(key: np.ndarray, level: np.ndarray) -> list[int]:
 
     sounding = [int(i) for i in np.flatnonzero(crest) if (key[max(0, i - 2) : i + 8] > 0).any()]
     return [i for i in sounding if stays(i)]
+
+
+if __name__ == "__main__":  # compiled once, when Orchesis is installed; half a minute later on
+    notes(np.sin(np.arange(44100) / 90.0), np.zeros(44100))

@@ -18,6 +18,7 @@ from orchesis.score.kit import KIT
 from orchesis.score.kit_sound import KitSound
 from orchesis.score.meter import Meter
 from orchesis.score.perhaps import Perhaps, numbered
+from orchesis.score.player import RIGHT_HANDED, Player
 from orchesis.score.pulse import PulseMap
 from orchesis.score.stroke import Stroke
 from orchesis.score.untrusted import is_moment, shown
@@ -135,6 +136,7 @@ class Score:
     perhaps: by id, what was heard too unsurely to be written. sounds: the sounds of the song, by
     their numbers. evidence: how clearly each part was heard to begin when (stays as heard).
     fill_verdicts, groove_verdicts: what a person says of findings; swing_is_said: of the swing.
+    player: who plays it.
     """
 
     meters: tuple[Meter, ...]
@@ -161,6 +163,7 @@ class Score:
     fill_verdicts: tuple[FillVerdict, ...] = ()
     groove_verdicts: tuple[GrooveVerdict, ...] = ()
     swing_is_said: bool = False
+    player: Player = RIGHT_HANDED
 
     def __post_init__(self) -> None:
         beats = sum(m.beats for m in self.meters)
@@ -354,4 +357,5 @@ FRAME: dict[str, _Field] = {
         lambda data: tuple(map(GrooveVerdict.from_json, data)),
     ),
     "swing_is_said": _Field(bool, bool),
+    "player": _Field(lambda own: own.to_json(), Player.from_json),
 }

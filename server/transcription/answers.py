@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from orchesis.editing import AnyEdit
 from orchesis.meaning.form import SectionFacts
-from orchesis.score import kit_sound, perhaps, song, stroke
+from orchesis.score import kit_sound, perhaps, player, song, stroke
 from orchesis.score.kit import KIT
 
 Part, Limb, Dynamic = one_of(KIT), one_of(stroke.LIMBS), one_of(stroke.DYNAMICS)
@@ -95,6 +95,9 @@ class GrooveVerdict(Answer):
     core: list[CoreSpot]
 
 
+Player = made_of(player.Player, "Player", hand=one_of(player.HANDS), school=one_of(player.SCHOOLS))
+
+
 class Frame(Answer):
     """Everything of a score but its strokes and its names."""
 
@@ -115,6 +118,7 @@ class Frame(Answer):
     fill_verdicts: list[FillVerdict]
     groove_verdicts: list[GrooveVerdict]
     swing_is_said: bool
+    player: Player
 
 
 class Score(Frame):

@@ -78,6 +78,25 @@ class KickAndBass(Answer):
     cues: list[CueText]
 
 
+class UnplayableStroke(Answer):
+    """reason: "third hand" or "too fast"."""
+
+    stroke: str
+    part: str
+    bar: int
+    place: str
+    reason: str
+    says: str
+
+
+class Hands(Answer):
+    """What no limb is left for. chosen: strokes whose limb a person chose."""
+
+    version: int
+    unplayable: list[UnplayableStroke]
+    chosen: int
+
+
 class PlaceRef(Answer):
     bar: int
     place: str

@@ -18,6 +18,7 @@ from django.db.models import QuerySet
 from library import sound
 from library.models import Song, Take
 
+from orchesis import hands
 from orchesis.errors import BadScore
 from orchesis.meaning import (
     feel,
@@ -72,7 +73,9 @@ def groove_book(found: Arrangement, threshold: float) -> list[dict[str, Any]]:
         tones = summary.bass_tones(heard(found), score.bar_count)
         read = grooves.grooves(score, threshold, levels, tones)
         return [
-            words.told_groove(g, score.meters[g.first_bar - 1])
+            words.told_groove(
+                g, score.meters[g.first_bar - 1], left_handed=score.player.hand == "left"
+            )
             | words.told_reuse(reuse.read(score, g.first_bar, g.last_bar))
             for g in read
         ]
@@ -104,6 +107,22 @@ def kick_and_bass_of(found: Arrangement, first: int, last: int) -> dict[str, Any
         "says": words.kick_and_bass(told, score.meters[first - 1]),
         "cues": [{"bar": bar, "text": " ".join(places)} for bar, places in sorted(by_bar.items())],
     }  # fmt: skip
+
+
+def hands_of(found: Arrangement) -> dict[str, Any]:
+    def make() -> dict[str, Any]:
+        score = found.score.played()
+        told = sorted(hands.solve(score).unplayable, key=lambda u: (u.bar, u.place))
+        return {
+            "unplayable": [
+                {"stroke": u.stroke, "part": score.strokes[u.stroke].part, "bar": u.bar,
+                 "place": str(u.place), "reason": u.reason, "says": words.unplayable(u, score)}
+                for u in told
+            ],
+            "chosen": sum(s.limb_by == "person" for s in score.strokes.values()),
+        }  # fmt: skip
+
+    return _kept(found, "hands", make)
 
 
 def fill_list(found: Arrangement) -> list[dict[str, Any]]:

@@ -17,6 +17,7 @@ urlpatterns = [
     path("songs/<int:pk>/grooves", finding_views.GroovesView.as_view()),
     path("songs/<int:pk>/elsewhere", finding_views.ElsewhereView.as_view()),
     path("songs/<int:pk>/bass", finding_views.BassView.as_view()),
+    path("songs/<int:pk>/hands", finding_views.HandsView.as_view()),
     path("songs/<int:pk>/fills", finding_views.FillsView.as_view()),
     path("songs/<int:pk>/sounds", finding_views.SoundsView.as_view()),
     path("songs/<int:pk>/feel", finding_views.FeelView.as_view()),

@@ -95,6 +95,22 @@ def test_a_groove_is_named_its_unit_and_core_are_set_by_hand(demo):
     expect(kicks).not_to_have_count(count - 1)
 
 
+def test_who_plays_is_set_and_the_limbs_follow(demo):
+    page = demo("hands")
+    expect(page.get_by_role("img", name="The kit from above")).to_be_visible()
+    line = page.locator("dl dd")
+    expect(line).to_have_count(4)
+    right = line.nth(0).inner_text()
+    page.get_by_role("button", name="Left-handed").click()
+    expect(line.nth(1)).to_have_text(right)  # the left hand has what the right one had
+    page.get_by_role("radio", name=re.compile("^Alternating")).click()
+    expect(page.get_by_role("radio", name=re.compile("^Alternating"))).to_have_attribute(
+        "aria-checked", "true"
+    )
+    page.reload()
+    expect(page.get_by_role("button", name="Left-handed")).to_have_attribute("aria-pressed", "true")
+
+
 def test_the_swing_of_the_song_is_said(demo):
     page = demo("feel")
     expect(page.locator(".says li").first).to_be_visible()

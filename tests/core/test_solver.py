@@ -8,13 +8,17 @@ from fractions import Fraction
 import pytest
 
 from bench import stickings
+from orchesis.correcting.limb_edits import SetPlayer
 from orchesis.correcting.stroke_edits import SetLimb
 from orchesis.editing import apply
+from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.hands import rudiments, with_limbs
 from orchesis.hands.plan import distance
-from orchesis.hands.solver import SCHOOLS, Player, Solution, shortest, solve
+from orchesis.hands.solver import Solution, shortest, solve
 from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
+from orchesis.score.patches import patched
+from orchesis.score.player import SCHOOLS, Player
 from orchesis.score.stroke import LIMBS
 
 HANDS = ("RH", "LH")
@@ -120,6 +124,17 @@ def test_a_chosen_limb_is_kept_and_its_bar_is_solved_round_it():
     assert limbs[0] == "LH" and changed.strokes[first.id].limb_by == "person"
     assert limbs[4:] == ["RH", "LH"] * 6
     assert all(s.limb_by == "program" for s in changed.ordered() if s.id != first.id)
+
+
+def test_the_player_of_a_song_is_set_kept_and_taken_back():
+    score = with_limbs(count.read("tempo: 100\nhat: 8ths\nsnare: 2 4\nkick: 1 3\n"))
+    changed, _, inverse = apply(score, SetPlayer(hand="left", pedals=2))
+    assert changed.player == Player("left", "natural", 2)
+    assert {s.limb for s in changed.strokes.values() if s.part == "kick"} == {"LF"}
+    assert Score.from_json(changed.to_json()).player == changed.player
+    assert patched(changed, inverse).to_json() == score.to_json()
+    with pytest.raises(BadScore, match="Nobody plays so"):
+        Player("middle")
 
 
 def test_an_empty_score_needs_no_limb():

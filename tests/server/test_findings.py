@@ -80,6 +80,21 @@ def test_the_bass_is_told_of_some_bars_and_becomes_their_cue(get, edit, monkeypa
     assert set(Arrangement.objects.get().score.cues) == {2}
 
 
+def test_who_plays_is_set_and_what_cannot_be_played_is_told(get, edit):
+    assert get("hands") == {"version": 0, "unplayable": [], "chosen": 0}
+    edit("set_player", hand="left")
+    score = Arrangement.objects.get().score
+    assert score.player.hand == "left"
+    assert {s.limb for s in score.strokes.values() if s.part == "hat_closed"} == {"LH"}
+    assert {s.limb for s in score.strokes.values() if s.part == "kick"} == {"LF"}
+    for part in ("tom_floor", "cowbell"):
+        edit("add_stroke", id=part, bar=2, place="1", part=part, limb="RH")
+    told = get("hands")
+    assert told["chosen"] == 2 and told["unplayable"]
+    assert {u["reason"] for u in told["unplayable"]} == {"third hand"}
+    assert "in bar 2" in told["unplayable"][0]["says"]
+
+
 def test_what_is_said_of_a_fill_and_a_groove_is_kept_and_taken_back(get, edit, client, heard):
     meter = {"last_bar": 2, "end": "4"}
     edit("mark_fill", bar=2, place="2", **meter)

@@ -9,6 +9,7 @@ export const VIEWS = [
   { name: "grooves", label: "Grooves", key: "grooves" },
   { name: "fills", label: "Fills", key: "fills" },
   { name: "feel", label: "Feel", key: "feel" },
+  { name: "hands", label: "Hands", key: "hands" },
   { name: "chart", label: "Chart", key: "chart" },
 ] as const;
 
@@ -29,6 +30,7 @@ export const router = createRouter({
         { path: "grooves", name: "grooves", component: () => import("./views/TheGrooveBook.vue") },
         { path: "fills", name: "fills", component: () => import("./views/TheFills.vue") },
         { path: "feel", name: "feel", component: () => import("./views/TheFeel.vue") },
+        { path: "hands", name: "hands", component: () => import("./views/TheHands.vue") },
         { path: "chart", name: "chart", component: () => import("./views/TheChart.vue") },
       ],
     },

@@ -154,8 +154,8 @@ def across(c: Cell, meter: Meter) -> str:
     )
 
 
-def told_groove(g: Groove, meter: Meter) -> dict[str, Any]:
-    """A groove with its words. meter: of its bars."""
+def told_groove(g: Groove, meter: Meter, *, left_handed: bool = False) -> dict[str, Any]:
+    """A groove with its words. meter: of its bars; left_handed: who plays it."""
     return {
         **g.to_json(),
         "says": groove(g),
@@ -169,6 +169,6 @@ def told_groove(g: Groove, meter: Meter) -> dict[str, Any]:
         ],
         "phrases": [{**p.to_json(), "says": phrase(p)} for p in g.phrases],
         "feet": [{**p.to_json(), "says": phrase(p)} for p in g.feet],
-        "rules": [limb_rule(r, meter) for r in g.rules],
+        "rules": [limb_rule(r, meter, left_handed=left_handed) for r in g.rules],
         "across": [across(c, meter) for c in g.cells],
     }

@@ -2,12 +2,29 @@
 
 from __future__ import annotations
 
-from orchesis.score import Meter
+from orchesis.hands.solver import Unplayable
+from orchesis.meaning.words.common import label
+from orchesis.score import Meter, Score
 from orchesis.score.counting import place_text
 from orchesis.score.limb_rule import LimbRule
 
 _LIMB = {"RH": "right hand", "LH": "left hand", "RF": "kick", "LF": "left foot"}
 _LEFT_HANDED = {"LF": "kick", "RF": "right foot"}
+
+
+_WHY = {
+    "third hand": "a third hand would have to play it",
+    "too fast": "no hand or foot is there in time",
+}
+
+
+def unplayable(u: Unplayable, score: Score) -> str:
+    """What can't be played, and why."""
+    s = score.strokes[u.stroke]
+    at = place_text(u.place, score.meters[u.bar - 1])
+    beside = [label(x.part) for x in score.strokes_of(u.bar) if x.place == u.place and x.id != s.id]
+    with_ = f", with {' and '.join(beside)}" if beside else ""
+    return f"{label(s.part).capitalize()} on {at} in bar {u.bar}{with_}: {_WHY[u.reason]}."
 
 
 def limb_rule(r: LimbRule, meter: Meter, *, left_handed: bool = False) -> str:

@@ -307,6 +307,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/hands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What of a song its player can't play. */
+        get: operations["songs_hands_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/restore": {
         parameters: {
             query?: never;
@@ -1099,7 +1116,7 @@ export interface components {
              */
             over?: boolean;
             /** Edit */
-            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
+            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["SetPlayer"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
         };
         /**
          * EditResult
@@ -1367,6 +1384,20 @@ export interface components {
              * @enum {string}
              */
             operation: "halve_tempo";
+        };
+        /** @enum {string} */
+        HandEnum: "right" | "left";
+        /**
+         * Hands
+         * @description What no limb is left for. chosen: strokes whose limb a person chose.
+         */
+        Hands: {
+            /** Version */
+            version: number;
+            /** Unplayable */
+            unplayable: components["schemas"]["UnplayableStroke"][];
+            /** Chosen */
+            chosen: number;
         };
         /** Hit */
         Hit: {
@@ -2022,6 +2053,8 @@ export interface components {
              * @default null
              */
             swing_is_said?: boolean;
+            /** @default null */
+            player?: components["schemas"]["Player"];
             /**
              * Strokes
              * @default null
@@ -2191,6 +2224,18 @@ export interface components {
             loudness?: number;
         };
         /**
+         * Player
+         * @description hand: that leads. school: of SCHOOLS. pedals: of the kick, 1 or 2.
+         */
+        Player: {
+            /** Hand */
+            hand: components["schemas"]["HandEnum"];
+            /** School */
+            school: components["schemas"]["SchoolEnum"];
+            /** Pedals */
+            pedals: number;
+        };
+        /**
          * Point
          * @description One stroke of a picture: its id, its bar and place, lateness in ms, level in dB within
          *     its part.
@@ -2320,6 +2365,8 @@ export interface components {
             /** Percent */
             percent: number;
         };
+        /** @enum {string} */
+        SchoolEnum: "natural" | "alternating" | "lead" | "fewest" | "open";
         /** Score */
         Score: {
             /** Meters */
@@ -2362,6 +2409,7 @@ export interface components {
             groove_verdicts: components["schemas"]["GrooveVerdict"][];
             /** Swing Is Said */
             swing_is_said: boolean;
+            player: components["schemas"]["Player"];
             /** Title */
             title: string;
             /** Artist */
@@ -2702,6 +2750,33 @@ export interface components {
             id: string;
             /** Part */
             part: components["schemas"]["PartEnum"];
+        };
+        /**
+         * SetPlayer
+         * @description Who plays the song: all limbs that no person chose are solved anew. What is not given stays
+         *     as it was.
+         */
+        SetPlayer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_player";
+            /**
+             * Hand
+             * @default null
+             */
+            hand?: ("right" | "left") | null;
+            /**
+             * School
+             * @default null
+             */
+            school?: ("natural" | "alternating" | "lead" | "fewest" | "open") | null;
+            /**
+             * Pedals
+             * @default null
+             */
+            pedals?: (1 | 2) | null;
         };
         /**
          * SetSwing
@@ -3184,6 +3259,24 @@ export interface components {
             operation: "unlock";
             /** Bar */
             bar: number;
+        };
+        /**
+         * UnplayableStroke
+         * @description reason: "third hand" or "too fast".
+         */
+        UnplayableStroke: {
+            /** Stroke */
+            stroke: string;
+            /** Part */
+            part: string;
+            /** Bar */
+            bar: number;
+            /** Place */
+            place: string;
+            /** Reason */
+            reason: string;
+            /** Says */
+            says: string;
         };
         Upload: {
             /** Format: uri */
@@ -3805,6 +3898,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GrooveBook"];
+                };
+            };
+        };
+    };
+    songs_hands_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hands"];
                 };
             };
         };

@@ -50,6 +50,7 @@ export const KEYS = {
     grooves: key("G", "to the Grooves"),
     fills: key("I", "to the Fills"),
     feel: key("E", "to the Feel"),
+    hands: key("D", "to Kit and hands"),
     chart: key("R", "to the Chart"),
     nextView: key("PageDown", "next view"),
     viewBefore: key("PageUp", "the view before"),

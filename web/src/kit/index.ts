@@ -25,6 +25,8 @@ export const PERHAPS = rules.perhaps_from;
 export const PICTURE = rules.picture;
 /** What is said behind a beat's number, by the place in the beat. */
 export const SYLLABLES = new Map(Object.entries(rules.syllables).map(([name, place]) => [place, name]));
+/** Where the parts of a right-handed kit stand, seen from above: to the right, and away (reaches). */
+export const PLAN = rules.plan as unknown as Record<string, [number, number]>;
 const LOUDNESS = rules.loudness;
 
 const byName = new Map<string, KitPart>(PARTS.map((p) => [p.name, p]));

@@ -97,6 +97,7 @@ useKeys("desk", {
   grooves: to("grooves"),
   fills: to("fills"),
   feel: to("feel"),
+  hands: to("hands"),
   chart: to("chart"),
   nextView: () => turnTo(1),
   viewBefore: () => turnTo(-1),
