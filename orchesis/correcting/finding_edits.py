@@ -13,7 +13,7 @@ from pydantic import Field
 
 from orchesis.errors import BadEdit
 from orchesis.placing.requantise import swing_heard
-from orchesis.score.edit import Bar, Edit, Id, Part, Place, must_hold, section_of
+from orchesis.score.edit import Bar, Edit, Id, Note, Part, Place, must_hold, section_of
 from orchesis.score.edit import Reason as ShortText
 from orchesis.score.song import Score
 from orchesis.score.verdict import CoreSpot, FillVerdict, GrooveVerdict, of_music
@@ -102,7 +102,7 @@ class _OfGroove(Edit):
 
 class JudgeGroove(_OfGroove):
     """What a groove is: its name ("": none), bars of its unit (0: as found), its kind ("": as
-    found), its figures by name. What is not given stays as it was."""
+    found), its figures by name, and in their words what goes with what. What is not given stays."""
 
     words: ClassVar[str] = "groove judged"
     operation: Literal["judge_groove"] = "judge_groove"
@@ -113,9 +113,12 @@ class JudgeGroove(_OfGroove):
         | None
     ) = None
     figures: Annotated[list[ShortText], Field(max_length=12)] | None = None
+    note: Note | None = None
 
     def apply(self, score: Score) -> Score:
-        given = {"name": self.name, "length": self.length, "kind": self.kind}
+        given = {
+            "name": self.name, "length": self.length, "kind": self.kind, "note": self.note,
+        }  # fmt: skip
         if self.figures is not None:
             given["figures"] = tuple(dict.fromkeys(f for f in self.figures if f))  # type: ignore[assignment]
         said = {k: v for k, v in given.items() if v is not None}

@@ -23,6 +23,7 @@ from orchesis.meaning.named_patterns import figures
 from orchesis.meaning.surface import surface_of
 from orchesis.score import KIT, Score, Section, Stroke
 from orchesis.score.difference import Difference
+from orchesis.score.evidence import evident
 from orchesis.score.groove import Groove, Option, Spot
 from orchesis.score.kit import MAIN_WAY
 from orchesis.score.limb_rule import LimbRule
@@ -44,6 +45,7 @@ _PHRASED = 1.0  # such strokes a bar that make phrases
 _HANDS = ("backbeat", "hand")
 _STOPS, _FEW = 0.5, 4  # share of empty bars among so many at least that makes stops
 _THINNED = 0.8
+_UNSURE, _EVIDENT = 2, 0.1  # bars of a stroke that may be an option; chance that is evidence
 _RULES = 3  # between the limbs that are told
 _FULL, _WAYS = 6, 3  # strokes of a bar that others are thinned from; in how many ways they are
 
@@ -193,6 +195,7 @@ class _Reader:
     ) -> Groove:
         core: dict[tuple[int, Key], Stroke] = {}
         options: list[Option] = []
+        unsure: list[Option] = []
         chance: dict[tuple[int, Key], float] = {}
         once: dict[int, list[Stroke]] = defaultdict(list)
         order = {name: n for n, name in enumerate(KIT)}
@@ -206,9 +209,11 @@ class _Reader:
                 if having and (enough if said is None else said):
                     core[phase, key] = _typical([b.strokes[key] for b in having], phase + 1)
                 elif said is None and not self._stands(key, having):
-                    continue
+                    if len(having) >= _UNSURE and (phase == 0 or key in self.unit[1]):
+                        option = self._option(key, phase, having, could)
+                        unsure.append(replace(option, heard=self._heard(key, could)))
                 elif len(having) >= 2 and (phase == 0 or key in self.unit[1]):
-                    options.append(self._option(key, phase, having, len(could)))
+                    options.append(self._option(key, phase, having, could))
                 elif len(having) == 1:
                     once[having[0].number].append(having[0].strokes[key])
         evened = self._evened(core)
@@ -267,19 +272,27 @@ class _Reader:
             figures=tuple(figures(list(core.values()), self.meter, self.length, self.score.swing))
             if self.said.figures is None
             else self.said.figures,
+            unsure=tuple(unsure),
             name=self.said.name,
+            note=self.said.note,
             cells=tuple(across.figures(self.score, self.first, self.last)),
             rules=self._rules(set(unexplained) | set(told_fills)),
             said=self.said.told,
         )
 
-    def _option(self, key: Key, phase: int, having: Sequence[Bar], could: int) -> Option:
+    def _heard(self, key: Key, bars: Sequence[Bar]) -> int:
+        """In how many bars the ears heard something of a stroke's kind at its place."""
+        at = (evident(self.score, b.number, key.part, key.place) for b in bars)
+        return sum(chance >= _EVIDENT for chance in at)
+
+    def _option(self, key: Key, phase: int, having: Sequence[Bar], could: Sequence[Bar]) -> Option:
         first = _typical([b.strokes[key] for b in having], phase + 1)
         bars = tuple(b.number for b in having)
         pooled = self.length == 1 or key not in self.unit[1]
         return Option(
             0 if pooled and self.length > 1 else phase + 1, key.place, key.part, first.limb,
-            first.dynamic, bars, could, self._pattern(bars),
+            first.dynamic, bars, len(could), self._pattern(bars),
+            sure=sum(b.strokes[key].confidence for b in having) / len(having),
         )  # fmt: skip
 
     def _pattern(self, bars: Sequence[int]) -> str:

@@ -19,7 +19,7 @@ from orchesis.meaning.echo import Echo
 from orchesis.placing.requantise import nearest_place
 from orchesis.score import KIT, Perhaps, Score, Stroke
 from orchesis.score.bar import of_bar
-from orchesis.score.evidence import CELLS, EVIDENT_OF, chance
+from orchesis.score.evidence import evident
 from orchesis.score.fill import Span
 
 #: Confidence below which a heard stroke is asked about (and drawn as doubtful on the page).
@@ -254,7 +254,7 @@ def _gaps(
         ]  # fmt: skip
         if not lacking:
             continue
-        likely = [_evident(score, b, part, place) for b in lacking]
+        likely = [evident(score, b, part, place) for b in lacking]
         lacking = [b for b, x in zip(lacking, likely, strict=True) if x]
         if not lacking:
             continue
@@ -274,16 +274,6 @@ def _gaps(
             )
         )
     return made
-
-
-def _evident(score: Score, bar: int, part: str, place: Fraction) -> float:
-    """How sure the ears were of something of a part's kind at a place, 0 to 1; where nothing was
-    kept of what they heard, or not of that kind, a half."""
-    if not score.evidence.onsets or part not in EVIDENT_OF:
-        return 0.5
-    cells = score.evidence.of_bar(score, bar).get(EVIDENT_OF.get(part, ""), [])
-    at = round(place * CELLS)
-    return chance(max(cells[max(0, at - 1) : at + 2], default=0))
 
 
 def _kind(part: str) -> str:

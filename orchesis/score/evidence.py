@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from fractions import Fraction
 from math import exp
 from typing import TYPE_CHECKING, Any
 
@@ -110,3 +111,13 @@ class Evidence:
 
 
 NO_EVIDENCE = Evidence({})
+
+
+def evident(score: Score, bar: int, part: str, place: Fraction) -> float:
+    """How sure the ears were of something of a part's kind at a place, 0 to 1; where nothing was
+    kept of what they heard, or not of that kind, a half."""
+    if not score.evidence.onsets or part not in EVIDENT_OF:
+        return 0.5
+    cells = score.evidence.of_bar(score, bar).get(EVIDENT_OF.get(part, ""), [])
+    at = round(place * CELLS)
+    return chance(max(cells[max(0, at - 1) : at + 2], default=0))

@@ -26,7 +26,9 @@ class Option:
     """A stroke that comes in some bars: where in the unit (bar from 1), how often, in which bars.
 
     of: bars in which it could have come. dynamic: its usual class. pattern: how its bars lie in
-    the stretch, of PATTERNS. beside: what it comes with; instead: what it comes instead of.
+    the stretch, of PATTERNS. beside: what it comes with; instead: what it comes instead of. sure:
+    mean confidence of its strokes; heard: of an unsure one, bars of those it could come in where
+    the ears heard something of its kind.
     """
 
     bar: int
@@ -39,6 +41,8 @@ class Option:
     pattern: str = "scattered"
     beside: tuple[Spot, ...] = ()
     instead: tuple[Spot, ...] = ()
+    sure: float = 1.0
+    heard: int = 0
 
     @property
     def share(self) -> float:
@@ -52,7 +56,7 @@ class Option:
         return {
             "bar": self.bar, "place": str(self.place), "part": self.part, "limb": self.limb,
             "dynamic": self.dynamic, "share": round(self.share, 3), "bars": list(self.bars),
-            "of": self.of,
+            "of": self.of, "sure": round(self.sure, 3), "heard": self.heard,
         }  # fmt: skip
 
 
@@ -126,7 +130,8 @@ class Groove:
     time goes on beside a vocabulary's phrases, "" where none does. relation: to the earlier groove
     ``to`` (its number, None). figures: names of the common figures in it. name: what a person calls
     it. cells: figures that run across its bars. rules: between the limbs, what explains most
-    first. said: what of all this a person said: name,
+    first. unsure: strokes that the ears were too unsure of to be options. note: what goes with
+    what, in a person's words. said: what of all this a person said: name,
     length, kind, figures, core.
     """
 
@@ -156,6 +161,8 @@ class Groove:
     name: str = ""
     cells: tuple[Cell, ...] = ()
     rules: tuple[LimbRule, ...] = ()
+    unsure: tuple[Option, ...] = ()
+    note: str = ""
     said: tuple[str, ...] = ()
 
     @property
@@ -165,7 +172,7 @@ class Groove:
     def to_json(self) -> dict[str, Any]:
         plain = (
             "section", "first_bar", "bars", "length", "threshold", "kind", "typical", "fullest",
-            "to", "name",
+            "to", "name", "note",
         )  # fmt: skip
         lists = ("fills", "unexplained", "never", "figures", "said")
         return {
@@ -174,6 +181,7 @@ class Groove:
             "thinned": round(self.thinned, 3),
             "core": [s.to_json() for s in self.core],
             "options": [o.to_json() for o in self.options],
+            "unsure": [o.to_json() for o in self.unsure],
             "phrases": [p.to_json() for p in self.phrases],
             "feet": [p.to_json() for p in self.feet],
             "cells": [c.to_json() for c in self.cells],

@@ -64,9 +64,9 @@ CoreSpot = tuple[int, Fraction, str, bool]
 class GrooveVerdict:
     """What a person says of the groove of a music. label: of its sections.
 
-    name: what they call it, "" as it is. length: bars of the unit, 0 as found. kind: of
-    orchesis.score.groove.KINDS, "" as found. figures: names of its figures, None as found. core:
-    what must (True) or must not (False) be core.
+    name: what they call it, "" as it is. note: what goes with what, in their words. length: bars
+    of the unit, 0 as found. kind: of orchesis.score.groove.KINDS, "" as found. figures: names of
+    its figures, None as found. core: what must (True) or must not (False) be core.
     """
 
     label: str
@@ -75,19 +75,21 @@ class GrooveVerdict:
     kind: str = ""
     figures: tuple[str, ...] | None = None
     core: tuple[tuple[CoreSpot, bool], ...] = ()
+    note: str = ""
 
     @property
     def told(self) -> tuple[str, ...]:
         """What was said: names of fields."""
         is_said = {
             "name": self.name, "length": self.length, "kind": self.kind,
-            "figures": self.figures is not None, "core": self.core,
+            "figures": self.figures is not None, "core": self.core, "note": self.note,
         }  # fmt: skip
         return tuple(name for name, own in is_said.items() if own)
 
     def to_json(self) -> dict[str, Any]:
         return {
-            "label": self.label, "name": self.name, "length": self.length, "kind": self.kind,
+            "label": self.label, "name": self.name, "note": self.note,
+            "length": self.length, "kind": self.kind,
             "figures": None if self.figures is None else list(self.figures),
             "core": [
                 {"bar": bar, "place": str(place), "part": part, "ghost": ghost, "is_core": is_core}
@@ -106,6 +108,7 @@ class GrooveVerdict:
                  bool(c["is_core"]))
                 for c in data.get("core", ())
             ),
+            str(data.get("note", "")),
         )  # fmt: skip
 
 

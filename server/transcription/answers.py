@@ -89,6 +89,7 @@ class CoreSpot(Answer):
 class GrooveVerdict(Answer):
     label: str
     name: str
+    note: str
     length: int
     kind: str
     figures: list[str] | None

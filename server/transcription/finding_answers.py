@@ -42,6 +42,8 @@ class Option(Answer):
     share: float
     bars: list[int]
     of: int
+    sure: float
+    heard: int
     where: str
     goes: str
 
@@ -148,6 +150,8 @@ class Groove(Answer):
     cells: list[Cell]
     across: list[str]
     rules: list[str]
+    unsure: list[Option]
+    note: str
 
 
 class Passage(Answer):

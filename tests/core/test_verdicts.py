@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
+import numpy as np
 import pytest
 
 from orchesis.correcting.finding_edits import (
@@ -23,6 +25,7 @@ from orchesis.formats import count
 from orchesis.meaning import fill_facts, fills, words
 from orchesis.meaning.grooves import grooves
 from orchesis.score import Score
+from orchesis.score.evidence import Evidence
 from orchesis.score.fill import Span
 from orchesis.score.patches import patched
 
@@ -177,3 +180,41 @@ def test_every_verdict_can_be_taken_back():
     ):
         new, _, inverse = apply(score, edit)
         assert patched(new, inverse) == score
+
+
+def test_what_goes_with_what_is_kept_in_a_person_s_words():
+    score = song()
+    said = edited(score, JudgeGroove(id=score.sections[0].id, note="the 2& only in the chorus"))
+    [g] = grooves(said)
+    assert (g.note, g.said) == ("the 2& only in the chorus", ("note",))
+
+
+def test_strokes_below_certainty_are_unsure_options_with_their_evidence():
+    score = count.read(
+        "tempo: 120\n== A\nhat: 8ths | = | = | =\nsnare: 2 4 | 2 (2a) 4 | 2 4 | 2 (2a) 4\n"
+        "kick: 1 3 | = | = | =\n"
+    )
+    at = np.array([round(100 * score.seconds(b, F(7, 4))) for b in (1, 2, 4)])
+    faint = replace(score, evidence=Evidence({"snare": (at, np.array([4, 5, 5]))})).with_strokes(
+        s.changed(placed_by="heard", confidence=0.42 if s.dynamic == "ghost" else 0.9)
+        for s in score.strokes.values()
+    )
+    [g] = grooves(faint)
+    assert not g.options and g.kind == "fixed"
+    [perhaps] = g.unsure
+    assert (perhaps.place, perhaps.bars, perhaps.heard) == (F(7, 4), (2, 4), 3)
+    told = words.told_groove(g, score.meters[0])
+    assert told["unsure"][0]["goes"] == "42 % sure; something is heard there in 1 more"
+    sure = edited(
+        faint,
+        SetCore(
+            id=score.sections[0].id,
+            in_bar=0,
+            place="7/4",
+            part="snare",
+            ghost=True,
+            standing="option",
+        ),
+    )
+    [g] = grooves(sure)
+    assert [o.place for o in g.options] == [F(7, 4)] and not g.unsure

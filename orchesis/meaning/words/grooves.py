@@ -31,6 +31,13 @@ def option_pattern(o: Option) -> str:
     return _PATTERNS[o.pattern](o)
 
 
+def unsure_says(o: Option) -> str:
+    """How sure the ears were of a stroke that may be an option."""
+    more = o.heard - len(o.bars)
+    rest = f"; something is heard there in {more} more" if more > 0 else ""
+    return f"{round(100 * o.sure)} % sure{rest}"
+
+
 def option_company(o: Option, meter: Meter) -> str:
     """What an option comes with or instead of; "" where it goes alone."""
     told = [f"with {spot_text(s, meter)}" for s in o.beside]
@@ -166,6 +173,9 @@ def told_groove(g: Groove, meter: Meter, *, left_handed: bool = False) -> dict[s
         "options": [
             {**o.to_json(), "where": option_pattern(o), "goes": option_company(o, meter)}
             for o in g.options
+        ],
+        "unsure": [
+            {**o.to_json(), "where": option_pattern(o), "goes": unsure_says(o)} for o in g.unsure
         ],
         "phrases": [{**p.to_json(), "says": phrase(p)} for p in g.phrases],
         "feet": [{**p.to_json(), "says": phrase(p)} for p in g.feet],

@@ -1344,6 +1344,10 @@ export interface components {
             across: string[];
             /** Rules */
             rules: string[];
+            /** Unsure */
+            unsure: components["schemas"]["Option"][];
+            /** Note */
+            note: string;
         };
         /**
          * GrooveBook
@@ -1365,6 +1369,8 @@ export interface components {
             label: string;
             /** Name */
             name: string;
+            /** Note */
+            note: string;
             /** Length */
             length: number;
             /** Kind */
@@ -1455,7 +1461,7 @@ export interface components {
         /**
          * JudgeGroove
          * @description What a groove is: its name ("": none), bars of its unit (0: as found), its kind ("": as
-         *     found), its figures by name. What is not given stays as it was.
+         *     found), its figures by name, and in their words what goes with what. What is not given stays.
          */
         JudgeGroove: {
             /**
@@ -1485,6 +1491,11 @@ export interface components {
              * @default null
              */
             figures?: string[] | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
         };
         /**
          * KeepRequest
@@ -1921,6 +1932,10 @@ export interface components {
             bars: number[];
             /** Of */
             of: number;
+            /** Sure */
+            sure: number;
+            /** Heard */
+            heard: number;
             /** Where */
             where: string;
             /** Goes */

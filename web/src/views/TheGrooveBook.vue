@@ -53,7 +53,7 @@ const meter = computed(() => desk.clock!.meters[(groove.value?.first_bar ?? 1) -
 
 // -- what a person says of it
 const isSaid = (what: string) => groove.value?.said.includes(what) ?? false;
-type Judgement = { name?: string; length?: 0 | 1 | 2 | 4; kind?: "" | (typeof CAN_BE)[number]; figures?: string[] };
+type Judgement = { name?: string; length?: 0 | 1 | 2 | 4; kind?: "" | (typeof CAN_BE)[number]; figures?: string[]; note?: string };
 function judge(said: Judgement): void {
   if (groove.value) desk.edit({ operation: "judge_groove", id: groove.value.section, ...said });
 }
@@ -222,6 +222,7 @@ useKeys("grooves", {
         <label>Called <input class="plain" :value="groove.name" maxlength="60" placeholder="a name of your own" aria-label="Name of the groove" @change="judge({ name: ($event.target as HTMLInputElement).value.trim() })"></label>
         <label>Unit <select class="plain" :value="isSaid('length') ? groove.length : 0" aria-label="Bars of the unit" @change="judge({ length: Number(($event.target as HTMLSelectElement).value) as 1 })"><option v-for="(label, n) in LENGTHS" :key="n" :value="n">{{ Number(n) === 0 && !isSaid("length") ? `${label}: ${LENGTHS[groove.length as 1]}` : label }}</option></select></label>
         <label>It is <select class="plain" :value="isSaid('kind') ? groove.kind : ''" aria-label="Kind of the groove" @change="judge({ kind: ($event.target as HTMLSelectElement).value as 'fixed' })"><option value="">as found{{ isSaid("kind") ? "" : `: ${KIND[groove.kind]}` }}</option><option v-for="k in CAN_BE" :key="k" :value="k">{{ KIND[k] }}</option></select></label>
+        <label>Goes with <input class="plain" :value="groove.note" maxlength="200" placeholder="what goes with what" aria-label="What goes with what" @change="judge({ note: ($event.target as HTMLInputElement).value.trim() })"></label>
         <label>Figure <input class="plain" maxlength="60" placeholder="name one, ⏎" aria-label="Name a figure of the groove" @change="addFigure($event.target as HTMLInputElement)"></label>
         <button v-if="groove.said.length" class="plain" @click="desk.edit({ operation: 'forget_groove', id: groove.section })"><i class="pi pi-undo" /> As found</button>
       </div>
@@ -266,6 +267,19 @@ useKeys("grooves", {
                 <td class="share"><i :style="{ width: `${o.share * 100}%` }" /><span class="figure">{{ o.bars.length }} of {{ o.of }}</span></td>
                 <td class="soft">{{ [o.where, o.goes].filter(Boolean).join("; ") }}</td>
                 <td class="acts"><button class="plain tiny" :aria-label="`Hear bar ${o.bars[0]}`" @click="hearOption(o)"><i class="pi pi-play" /></button><button class="plain tiny" :aria-label="`${part(o.part).label} on ${placeName(o.place, meter.isCompound)} is core`" @click="setCore(spotOfOption(o), 'core')">is core</button></td>
+              </tr>
+            </tbody>
+          </table>
+        </section>
+        <section v-if="groove.unsure.length">
+          <h2>Perhaps options <span class="soft">not printed, not counted</span></h2>
+          <table>
+            <tbody>
+              <tr v-for="o in groove.unsure" :key="keyOf(o)" class="faint">
+                <td><strong>{{ o.dynamic === "ghost" ? `Ghost ${part(o.part).label.toLowerCase()}` : part(o.part).label }}</strong> on {{ placeName(o.place, meter.isCompound) }}<span v-if="groove.length > 1 && o.bar" class="soft"> of bar {{ o.bar }}</span></td>
+                <td class="figure">{{ o.bars.length }} of {{ o.of }}</td>
+                <td class="soft">{{ o.goes }}</td>
+                <td class="acts"><button class="plain tiny" :aria-label="`Hear bar ${o.bars[0]}`" @click="hearOption(o)"><i class="pi pi-play" /></button><button class="plain tiny" :aria-label="`${part(o.part).label} on ${placeName(o.place, meter.isCompound)} is an option`" @click="setCore(spotOfOption(o), 'option')">is an option</button></td>
               </tr>
             </tbody>
           </table>
@@ -352,6 +366,7 @@ figure { margin: 0; }
 .columns { display: grid; grid-template-columns: repeat(auto-fit, minmax(25rem, 1fr)); gap: 0.4rem 1.4rem; align-items: start; }
 table { border-collapse: collapse; width: 100%; }
 td { padding: 0.16rem 0.35rem; border-bottom: 1px solid var(--line); vertical-align: middle; }
+tr.faint strong { font-weight: 400; }
 tr.on td { background: color-mix(in srgb, var(--focus) 8%, transparent); }
 .share { position: relative; min-width: 5.5rem; }
 .share i { position: absolute; left: 0; top: 4px; bottom: 4px; background: color-mix(in srgb, var(--rh) 28%, transparent); border-radius: 3px; }
