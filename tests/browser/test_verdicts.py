@@ -118,3 +118,17 @@ def test_the_swing_of_the_song_is_said(demo):
     expect(page.locator(".says li").first).to_contain_text("16ths swing")
     page.get_by_label("Swing of the song").select_option("none")
     expect(page.locator(".says li").first).to_contain_text("straight")
+
+
+def test_a_bar_takes_over_what_was_heard_in_it_with_one_key(demo):
+    page = demo("bench?bar=6")
+    expect(page.locator(".spine .stroke").first).to_be_visible()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("W")  # a cowbell at the cursor
+    expect(page.locator(".spine [aria-label^='Cowbell']")).to_have_count(1)
+    page.keyboard.press("j")
+    page.get_by_role("button", name="as heard").click()
+    expect(page.locator(".compare")).to_contain_text("cowbell on 1 is new")
+    page.keyboard.press("0")
+    expect(page.locator(".compare")).to_contain_text("The same.")
+    expect(page.locator(".spines .spine [aria-label^='Cowbell']")).to_have_count(0)

@@ -7,7 +7,7 @@ const stroke = (fields: Partial<Stroke>): Stroke => ({
   ornament: null, measured: null, confidence: 1, placed_by: "person", limb_by: "program", choked: false, doubt: "", reason: "", ...fields,
 });
 const option = (fields: Partial<Option>): Option => ({
-  bar: 0, place: "7/2", part: "hat_open", limb: "RH", dynamic: "normal", share: 0.5, bars: [2], of: 4, where: "", goes: "", ...fields,
+  bar: 0, place: "7/2", part: "hat_open", limb: "RH", dynamic: "normal", share: 0.5, bars: [2], of: 4, sure: 1, heard: 0, where: "", goes: "", ...fields,
 });
 
 describe("a groove's unit", () => {
