@@ -54,7 +54,7 @@ def test_options_are_shown_on_the_core_and_their_bars_are_heard(demo):
     expect(page.locator(".list .entry").first).to_be_visible()
     for n in range(page.locator(".list .entry").count()):
         page.locator(".list .entry").nth(n).click()
-        if page.get_by_role("heading", name="Options").count():
+        if page.get_by_role("heading", name="Options", exact=True).count():
             break
     before = page.locator(".spines .stroke").count()
     page.keyboard.press("e")

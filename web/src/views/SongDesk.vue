@@ -202,7 +202,7 @@ function nextSound(): void {
 <style scoped>
 .desk { height: 100vh; display: grid; grid-template-rows: auto 1fr auto; }
 main { overflow: auto; min-height: 0; }
-.song { display: flex; flex-direction: column; line-height: 1.15; padding-left: 0.8rem; border-left: 1px solid var(--line); max-width: 15rem; }
+.song { display: flex; flex-direction: column; line-height: 1.15; padding-left: 0.8rem; border-left: 1px solid var(--line); min-width: 4.5rem; max-width: 15rem; }
 .song strong, .artist { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .artist { font-size: 0.85rem; }
 .views { display: flex; gap: 2px; margin-left: 0.6rem; background: var(--well); border-radius: 9px; padding: 3px; }
@@ -214,4 +214,9 @@ main { overflow: auto; min-height: 0; }
 .icon { padding: 0.35rem 0.6rem; }
 .notice { margin: 2rem auto; max-width: 40rem; background: var(--warn-well); color: var(--warn); padding: 0.8rem 1rem; border-radius: 8px; }
 .loading { padding: 3rem; text-align: center; }
+@media (max-width: 1150px) {
+  .views { margin-left: 0; }
+  .view { padding: 0.3rem 0.4rem; }
+  .icon { padding: 0.35rem 0.45rem; }
+}
 </style>
