@@ -17,7 +17,7 @@ import numpy as np
 import soundfile as sf
 
 from bench.songs import FLUID, sampled
-from demo import kit
+from demo import band, kit
 from orchesis.formats import count
 from orchesis.hearing import bass, network, separate, spectrum, take_in
 from orchesis.score import Score
@@ -114,17 +114,7 @@ def _midi(line: Line, score: Score) -> mido.MidiFile:
                     mido.Message("note_off", channel=1, note=key),
                 )
             )
-    song = mido.MidiFile(ticks_per_beat=1000)
-    track = mido.MidiTrack()
-    song.tracks.append(track)
-    track.append(mido.MetaMessage("set_tempo", tempo=1_000_000))
-    for channel, program in ((0, line.program), (1, 4)):
-        track.append(mido.Message("program_change", channel=channel, program=program))
-    now = 0
-    for at, message in sorted(events, key=lambda e: (e[0], e[1].type == "note_on")):
-        track.append(message.copy(time=at - now))
-        now = at
-    return song
+    return band.song_of(events, ((0, line.program), (1, 4)))
 
 
 def separated(whole: np.ndarray) -> np.ndarray:

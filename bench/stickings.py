@@ -109,9 +109,6 @@ CASES = (
     Case("roll into the backbeat", "hat: 8ths\nsnare: (1&) (1a) 2.> 4.>\nkick: 1 3", "hat RRRRRRRR; snare LLLL", 84),
 )  # fmt: skip
 
-#: Cases that are not stuck as expected: told in RESULTS.md, not hidden.
-KNOWN_WRONG: tuple[str, ...] = ()
-
 
 def told(case: Case) -> tuple[dict[str, str], int]:
     """(limbs by lane: R, L, or F for a foot, strokes that no limb is left for)."""

@@ -85,11 +85,18 @@ def midi(score: Score, seconds_at, rng: np.random.Generator) -> mido.MidiFile:
                 for eighth in range(2 * beats):
                     for tone in tones[::2]:
                         note(2, tone, beat + eighth / 2, beat + eighth / 2 + 0.4, 66)
+    return song_of(events, (BASS, KEYS, GUITAR))
+
+
+def song_of(
+    events: list[tuple[int, mido.Message]], programs: tuple[tuple[int, int], ...]
+) -> mido.MidiFile:
+    """Messages at their milliseconds as a song of one track; programs: (channel, program)."""
     song = mido.MidiFile(ticks_per_beat=1000)
     track = mido.MidiTrack()
     song.tracks.append(track)
     track.append(mido.MetaMessage("set_tempo", tempo=1_000_000))
-    for channel, program in (BASS, KEYS, GUITAR):
+    for channel, program in programs:
         track.append(mido.Message("program_change", channel=channel, program=program))
     now = 0
     for at, message in sorted(events, key=lambda e: (e[0], e[1].type == "note_on")):

@@ -73,7 +73,10 @@ class Strokes:
     def done(self) -> Score:
         """The score with the strokes as they are now."""
         made = replace(self.score, strokes=self.by_id)
-        return with_limbs(made, bars=self.stuck) if self.stuck else made
+        if not self.stuck:
+            return made
+        # Only the bars that were asked for are read anew: an edit of one bar costs one bar.
+        return with_limbs(made.sharing_bars(self.score, set(self._taken)), bars=self.stuck)
 
 
 class StrokeEdit(Edit):

@@ -27,7 +27,7 @@ _FEET = ("right_foot", "left_foot")
 
 @dataclass(frozen=True)
 class Unplayable:
-    """A stroke that no limb is left for. reason: "third hand", "too fast", "two pedals at once"."""
+    """A stroke that no limb is left for. reason: "third hand" or "too fast"."""
 
     stroke: str
     bar: int
@@ -124,7 +124,8 @@ class _Solver:
         self.feet = ("RF", "LF") if lead == "R" else ("LF", "RF")
 
     def solve(self, bars: Collection[int] | None) -> Solution:
-        strokes = [s for s in self.score.ordered() if bars is None or s.bar in bars]
+        own = self.score.by_bar() if bars is None else bars
+        strokes = [s for b in sorted(own) for s in self.score.strokes_of(b)]
         limbs: dict[str, str] = {}
         unplayable: list[Unplayable] = []
         feet = [s for s in strokes if KIT[s.part].role in _FEET]

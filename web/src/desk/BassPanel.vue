@@ -42,7 +42,7 @@ const contour = computed(() => {
   const from = clock.starts[props.first - 1]!;
   const beats = clock.starts[last.value]! - from;
   const x = (beat: number) => (WIDTH * (beat - from)) / beats;
-  const kicks = new Set(Array.from({ length: last.value - props.first + 1 }, (_, k) => props.first + k).flatMap((b) => (desk.byBar.get(b) ?? []).filter((s) => s.limb === "RF").map((s) => `${b} ${placeValue(s.place)}`)));
+  const kicks = new Set(Array.from({ length: last.value - props.first + 1 }, (_, k) => props.first + k).flatMap((b) => (desk.byBar.get(b) ?? []).filter((s) => s.part === "kick").map((s) => `${b} ${placeValue(s.place)}`)));
   const drawn = notes.map((n, i) => {
     const at = clock.starts[n.bar - 1]! + placeValue(n.place);
     const next = notes[i + 1];
