@@ -8,8 +8,8 @@ import type { Clock } from "@/score/time";
 const props = defineProps<{ strokes: Stroke[]; clock: Clock; now: number; isLeft: boolean; parts: Set<string> }>();
 const LIT = 0.14; // seconds that a stroke is shown
 const UNIT = 92, WIDTH = 460, HEIGHT = 262;
-const SHOWN = ["hat_closed", "snare", "tom_high", "tom_mid", "tom_low", "tom_floor", "ride", "crash", "crash_2", "splash", "china", "cowbell"];
-const SIZE: Record<string, number> = { snare: 27, tom_floor: 30, ride: 36, crash: 31, crash_2: 31, hat_closed: 27, china: 26, splash: 17, cowbell: 13 };
+const SHOWN = ["hat_closed", "snare", "tom_high", "tom_mid", "tom_low", "tom_floor", "ride", "crash", "crash_2", "splash", "china", "cowbell", "clap", "shaker", "tambourine", "block"];
+const SIZE: Record<string, number> = { snare: 27, tom_floor: 30, ride: 36, crash: 31, crash_2: 31, hat_closed: 27, china: 26, splash: 17, cowbell: 13, clap: 17, shaker: 17, tambourine: 17, block: 15 };
 const FEET = { kick: [0.32, -0.52], hat_foot: [-0.75, -0.42] } as const;
 
 const spot = (x: number, y: number) => ({ x: WIDTH * 0.44 + (props.isLeft ? -x * UNIT + WIDTH * 0.12 : x * UNIT), y: HEIGHT - 78 - y * UNIT * 0.92 });
