@@ -1,67 +1,218 @@
-"""Rudiments by name, found in a row of hand strokes.
+"""Rudiments by name, found in a row of hand strokes, feet apart.
 
-A sticking is a word of R and L; a rudiment is a sticking that the row follows with either
-hand leading (the international drum rudiments, in the order of how specific they are).
+The forty rudiments in common use, as words: one sign a hand stroke, R or L, before it f (flam), d
+(drag), z (buzz), i (diddle). A word may begin with either hand. Rows of evenly spaced single hand
+strokes are divided into words so that as much as possible is named, by as few words as possible.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
 
-from orchesis.score import KIT, Stroke
+from orchesis.hands.row import Row, rows
+from orchesis.score import Score, Stroke
 
-#: (name, sticking, least strokes): the longer and more specific first.
-_STICKINGS: tuple[tuple[str, str, int], ...] = (
-    ("paradiddle-diddle", "RLRRLL", 12),
-    ("six-stroke roll", "RLLRRL", 6),
-    ("paradiddle", "RLRRLRLL", 8),
-    ("inverted paradiddle", "RLLRLRRL", 8),
-    ("double paradiddle", "RLRLRRLRLRLL", 12),
-    ("double strokes", "RRLL", 8),
-    ("five-stroke roll", "RRLLR", 5),
-    ("single strokes", "RL", 4),
+_SWAP = str.maketrans("RL", "LR")
+
+
+@dataclass(frozen=True)
+class Rudiment:
+    """word: tokens of one turn. is_closed: it ends its row (what follows is a rest or another
+    speed), or goes on with itself. least: tokens from which on it is one. grids: divisions of the
+    beat that its strokes lie in; empty: any."""
+
+    name: str
+    word: tuple[str, ...]
+    is_closed: bool = False
+    least: int = 0
+    grids: tuple[int, ...] = ()
+    is_common: bool = False  # so common that anything more particular goes before it
+
+
+def _of(name: str, word: str, **more: object) -> Rudiment:
+    tokens = tuple(word.split())
+    return Rudiment(name, tokens, **{"least": len(tokens), **more})  # type: ignore[arg-type]
+
+
+#: Steps a beat of a roll: slower hands just play in turn.
+_FAST = tuple(range(2, 17))
+_ROLLS = {
+    5: "five", 7: "seven", 9: "nine", 10: "ten", 11: "eleven", 13: "thirteen", 15: "fifteen",
+    17: "seventeen",
+}  # fmt: skip
+
+
+def _rolls() -> Iterator[Rudiment]:
+    """Doubles with one tap behind them (two of ten), as doubles and as diddles."""
+    for size, name in _ROLLS.items():
+        taps = 2 if size == 10 else 1
+        hands = ["RL"[k % 2] for k in range((size - taps) // 2 + taps)]
+        pairs, ends = hands[:-taps], hands[-taps:]
+        yield _of(f"{name}-stroke roll", " ".join([*(f"{h} {h}" for h in pairs), *ends]),
+                  is_closed=True)  # fmt: skip
+        yield _of(f"{name}-stroke roll", " ".join([*(f"i{h}" for h in pairs), *ends]),
+                  is_closed=True)  # fmt: skip
+
+
+#: The rudiments, one of them in more than one writing.
+RUDIMENTS: tuple[Rudiment, ...] = (
+    _of("single stroke roll", "R L", least=4, is_common=True, grids=_FAST),
+    _of("single stroke four", "R L R L", is_closed=True, grids=(6, 8, 12)),
+    _of("single stroke seven", "R L R L R L R", is_closed=True, grids=(6, 8, 12)),
+    _of("multiple bounce roll", "zR zL", least=1),
+    _of("multiple bounce roll", "zR", least=1),
+    _of("triple stroke roll", "R R R L L L"),
+    _of("double stroke roll", "R R L L", least=8, is_common=True, grids=_FAST),
+    _of("double stroke roll", "iR iL", least=3, is_common=True),
+    *_rolls(),
+    _of("six-stroke roll", "R L L R R L"),
+    _of("single paradiddle", "R L R R L R L L"),
+    _of("double paradiddle", "R L R L R R L R L R L L"),
+    _of("triple paradiddle", "R L R L R L R R L R L R L R L L"),
+    _of("single paradiddle-diddle", "R L R R L L", least=12),
+    _of("inverted paradiddle", "R L L R L R R L"),
+    _of("reversed paradiddle", "R R L R L L R L"),
+    _of("flam accent", "fR L R fL R L"),
+    _of("flam tap", "fR R fL L"),
+    _of("flamacue", "fR L R L fR", is_closed=True),
+    _of("flam paradiddle", "fR L R R fL R L L"),
+    _of("single flammed mill", "fR R L R fL L R L"),
+    _of("flam paradiddle-diddle", "fR L R R L L"),
+    _of("pataflafla", "fR L R fL"),
+    _of("swiss army triplet", "fR R L"),
+    _of("inverted flam tap", "fR L fL R"),
+    _of("flam drag", "fR iL R fL iR L"),
+    _of("single drag tap", "dR L dL R"),
+    _of("double drag tap", "dR dR L dL dL R"),
+    _of("lesson 25", "dR L R", is_closed=True),
+    _of("single dragadiddle", "iR L R R iL R L L"),
+    _of("drag paradiddle 1", "R - dR L R R"),
+    _of("drag paradiddle 2", "R dR dR L R R"),
+    _of("single ratamacue", "dR L R L", is_closed=True, grids=(3, 6, 12)),
+    _of("double ratamacue", "dR - - dR L R L", is_closed=True, grids=(3, 6, 12)),
+    _of("triple ratamacue", "dR - - dR - - dR L R L", is_closed=True, grids=(3, 6, 12)),
+    _of("flam", "fR", least=1, is_common=True),
+    _of("drag", "dR", least=1, is_common=True),
 )
 
-
-def rows(strokes: Sequence[Stroke]) -> list[list[Stroke]]:
-    """Runs of single hand strokes that lie equally far apart within a bar's beats.
-
-    strokes: in order of time; feet sound apart from them. Two hands together, or another distance,
-    end a run.
-    """
-    found: list[list[Stroke]] = []
-    run: list[Stroke] = []
-    step: Fraction | None = None
-    hands = [s for s in strokes if not KIT[s.part].role.endswith("_foot")]
-    for a, b in pairwise([*hands, None]):
-        if a is None:
-            continue
-        run.append(a)
-        gap = b.place - a.place if b is not None and b.bar == a.bar else None
-        if gap is None or gap == 0 or (step is not None and gap != step):
-            found.append(run)
-            run, step = [], None
-        else:
-            step = gap
-    found.append(run)
-    return [r for r in found if len(r) >= 4]
+#: Their names, each once; the two paradiddles turned round are asked for too.
+NAMES: tuple[str, ...] = tuple(dict.fromkeys(r.name for r in RUDIMENTS))
 
 
-def named(strokes: Sequence[Stroke]) -> list[str]:
+@dataclass(frozen=True)
+class Found:
+    """A rudiment from a place on. strokes: ids in order of time."""
+
+    name: str
+    bar: int
+    place: Fraction
+    strokes: tuple[str, ...]
+
+
+def found(score: Score, strokes: Sequence[Stroke]) -> list[Found]:
+    """The rudiments in some strokes (in order of time; feet sound apart), in order of time."""
+    made = []
+    for row in rows(score, strokes):
+        for rudiment, first, last in _divided(row):
+            own = [s for s in row.strokes[first:last] if s is not None]
+            made.append(
+                Found(rudiment.name, own[0].bar, own[0].place, tuple(s.id for s in own))
+            )
+    return _joined(made)
+
+
+def named(score: Score, strokes: Sequence[Stroke]) -> list[str]:
     """Names of the rudiments in a row of strokes, each once, in order."""
-    told: list[str] = []
-    for run in rows(strokes):
-        sticking = "".join(s.limb[0] for s in run)
-        if sticking[0] == "L":
-            sticking = sticking.translate(str.maketrans("RL", "LR"))
-        for name, word, least in _STICKINGS:
-            size = len(sticking)
-            repeated = (word * (size // len(word) + 1))[:size]
-            if size >= least and sticking == repeated:
-                told.append(name)
+    return list(dict.fromkeys(f.name for f in found(score, strokes)))
+
+
+def _joined(made: list[Found]) -> list[Found]:
+    """A rudiment that follows itself is told once."""
+    told: list[Found] = []
+    for f in made:
+        if told and told[-1].name == f.name:
+            last = told.pop()
+            f = Found(last.name, last.bar, last.place, last.strokes + f.strokes)
+        told.append(f)
+    return told
+
+
+def _divided(row: Row) -> list[tuple[Rudiment, int, int]]:
+    """The words (rudiment, first step, behind its last) that name most of a row."""
+    size = len(row.tokens)
+    best: list[tuple[float, list[tuple[Rudiment, int, int]]]] = [(0.0, [])] * (size + 1)
+    for at in range(size - 1, -1, -1):
+        best[at] = best[at + 1]
+        if row.tokens[at] == "-":
+            continue
+        for rudiment in RUDIMENTS:
+            if rudiment.grids and row.grid not in rudiment.grids:
+                continue
+            for last in _ends(rudiment, row.tokens, at):
+                if _cuts(row.tokens, at, last):
+                    continue
+                worth = _worth(rudiment, row, at, last) + best[last][0]
+                if worth > best[at][0] + 1e-9:
+                    best[at] = (worth, [(rudiment, at, last), *best[last][1]])
+    return best[0][1]
+
+
+def _cuts(tokens: Sequence[str], at: int, last: int) -> bool:
+    """Whether a border falls between two strokes of one hand, which belong together."""
+
+    def same(k: int) -> bool:
+        return 0 < k < len(tokens) and tokens[k] == tokens[k - 1]
+
+    return same(at) or same(last)
+
+
+def _worth(rudiment: Rudiment, row: Row, at: int, last: int) -> float:
+    strokes = sum(t != "-" for t in row.tokens[at:last])
+    return strokes * (1.0 if rudiment.is_common else 1.2) - 0.7
+
+
+def _ends(rudiment: Rudiment, tokens: Sequence[str], at: int) -> Iterator[int]:
+    """Where a rudiment that begins at a step may end: behind each of its turns, hands in turn or
+    the same hand again; what isn't closed, also in the midst of a turn once it is long enough."""
+    size = len(rudiment.word)
+    for swaps in (False, True):
+        word, k, last_turn = rudiment.word, at, at
+        swapped = tokens[at][-1] != word[0][-1]
+        while k < len(tokens):
+            turn, step = divmod(k - at, size)
+            token = word[step]
+            is_swapped = swapped ^ (swaps and turn % 2 == 1)
+            if tokens[k] != (token.translate(_SWAP) if is_swapped else token):
                 break
-    told += [f"{s.ornament} tap" for s in strokes if s.ornament in ("flam", "drag")]
-    told += ["buzz roll" for s in strokes if s.ornament == "buzz"]
-    return list(dict.fromkeys(told))
+            k += 1
+            if step == size - 1:
+                last_turn = k
+        if rudiment.is_closed:
+            for end in range(at + size, last_turn + 1, size):
+                if end == len(tokens) or tokens[end] == "-":
+                    yield end
+        elif k - at >= rudiment.least:
+            if last_turn - at >= rudiment.least:
+                yield last_turn
+            if k != last_turn and (rudiment.is_common or k == len(tokens)):
+                yield k
+
+
+def sticking(name: str, size: int, lead: str = "R") -> str:
+    """The hands (R, L) of a rudiment's strokes, as many as are asked for, its turns in turn.
+
+    >>> sticking("six-stroke roll", 8)
+    'RLLRRLRL'
+    """
+    rudiment = next(r for r in RUDIMENTS if r.name == name)
+    word = [t[-1] for t in rudiment.word if t != "-"]
+    swaps = (rudiment.is_closed and name != "lesson 25") or name.startswith("drag paradiddle")
+    made = ""
+    while len(made) < size:
+        turn = len(made) // len(word)
+        made += "".join(word).translate(_SWAP) if swaps and turn % 2 else "".join(word)
+    made = made[:size]
+    return made if lead == "R" else made.translate(_SWAP)

@@ -56,7 +56,7 @@ def tell(score: Score, span: Span) -> Fill:
         is_linear=linear,
         accents=sum(s.dynamic == "accent" for s in strokes),
         ornaments=tuple(s.ornament for s in strokes if s.ornament),
-        rudiments=tuple(rudiments.named(strokes)),
+        rudiments=tuple(rudiments.named(score, strokes)),
         entry=_entry(score, strokes),
         resolution=_resolution(score, span),
         difficulty=difficulty(score, span, strokes, found, names),

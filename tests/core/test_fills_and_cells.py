@@ -146,28 +146,6 @@ def test_two_figures_in_a_row_are_both_told():
     assert [c.strokes for c in found] == [3, 2]
 
 
-def _row(sticking: str) -> list[Stroke]:
-    return [
-        Stroke(f"s{i}", 1, Fraction(i, 4), "snare", limb=f"{hand}H")
-        for i, hand in enumerate(sticking)
-    ]
-
-
-@pytest.mark.parametrize(
-    ("sticking", "name"),
-    [("RLRL", "single strokes"), ("RRLLRRLL", "double strokes"), ("RLRRLRLL", "paradiddle"),
-     ("LRLLRLRR", "paradiddle"), ("RLLRRL", "six-stroke roll"), ("RLRRLLRLRRLL",
-     "paradiddle-diddle"), ("RRLLR", "five-stroke roll")],
-)  # fmt: skip
-def test_rudiments_are_named_with_either_hand_leading(sticking, name):
-    assert rudiments.named(_row(sticking)) == [name]
-
-
-def test_a_foot_ends_a_row_of_hands():
-    row = [*_row("RL"), Stroke("k", 1, Fraction(1, 2), "kick", limb="RF"), *_row("RL")]
-    assert rudiments.named(row) == []
-
-
 @pytest.mark.parametrize(
     ("grids", "names"),
     [((4, 4), ("16th",)), ((3, 6), ("triplet", "sextuplet")), ((8, 8), ("32nd",)),

@@ -13,7 +13,7 @@ from orchesis.correcting.stroke_edits import SetLimb
 from orchesis.editing import apply
 from orchesis.errors import BadScore
 from orchesis.formats import count
-from orchesis.hands import rudiments, with_limbs
+from orchesis.hands import with_limbs
 from orchesis.hands.plan import distance
 from orchesis.hands.solver import Solution, shortest, solve
 from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
@@ -123,13 +123,6 @@ def test_strokes_that_no_hand_keeps_up_are_told():
     kick = count.read("tempo: 240\nkick: 1:0/8 1:1/8 1:2/8 1:3/8\n")
     assert solve(kick).unplayable
     assert not solve(kick, Player(pedals=2)).unplayable
-
-
-def test_a_rudiment_is_named_over_the_feet_that_sound_under_it():
-    hands = " ".join(f"{b}{x}.{h}" for b, word in ((1, "RLRR"), (2, "LRLL"), (3, "RLRR"), (4, "LRLL"))
-                     for x, h in zip(("", "e", "&", "a"), word, strict=True))  # fmt: skip
-    score = count.read(f"tempo: 100\nsnare: {hands}\nkick: quarters\n")
-    assert rudiments.named(list(score.ordered())) == ["paradiddle"]
 
 
 def test_a_chosen_limb_is_kept_and_its_bar_is_solved_round_it():
