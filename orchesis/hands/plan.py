@@ -6,7 +6,11 @@ that of a usual right-handed kit; a left-handed player has its mirror image.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from functools import lru_cache
 from math import hypot
+
+from orchesis.score.kit import PIECE
 
 PLAN: dict[str, tuple[float, float]] = {
     "snare": (0.0, 0.0), "cross_stick": (0.0, 0.0), "rimshot": (0.0, 0.0),
@@ -19,12 +23,28 @@ PLAN: dict[str, tuple[float, float]] = {
 }  # fmt: skip
 
 
-def x_of(part: str) -> float:
-    """How far to the right a part stands, on a right-handed kit."""
-    return PLAN[part][0]
+class Plan:
+    """A plan as somebody set it up. moved: pieces that stand elsewhere: (piece, x, y)."""
+
+    def __init__(self, moved: Iterable[tuple[str, float, float]] = ()) -> None:
+        elsewhere = {piece: (x, y) for piece, x, y in moved}
+        self._at = {name: elsewhere.get(PIECE[name], at) for name, at in PLAN.items()}
+        self._far = {
+            (a, b): hypot(ax - bx, ay - by)
+            for a, (ax, ay) in self._at.items()
+            for b, (bx, by) in self._at.items()
+        }
+
+    def x_of(self, part: str) -> float:
+        """How far to the right a part stands, on a right-handed kit."""
+        return self._at[part][0]
+
+    def distance(self, a: str, b: str) -> float:
+        """Reaches between two parts."""
+        return self._far[a, b]
 
 
-def distance(a: str, b: str) -> float:
-    """Reaches between two parts."""
-    (ax, ay), (bx, by) = PLAN[a], PLAN[b]
-    return hypot(ax - bx, ay - by)
+@lru_cache(maxsize=16)
+def plan_of(moved: tuple[tuple[str, float, float], ...]) -> Plan:
+    """The plan of a player; made once."""
+    return Plan(moved)

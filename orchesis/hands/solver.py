@@ -12,22 +12,31 @@ eight a second, doubles come twice as fast, and a reach to another drum takes a 
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import NamedTuple
 
-from orchesis.hands.plan import distance, x_of
+from orchesis.hands import recorded
+from orchesis.hands.plan import plan_of
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.player import Player
+from orchesis.score.stroke import NOBODYS
 
 _FEET = ("right_foot", "left_foot")
 
 
+#: third hand: both strike already. grace: an ornament takes both hands, one of which strikes
+#: elsewhere. too fast: no limb keeps up. foot: one foot on two pedals. held: the other foot would
+#: have to leave the hat. lacks: the kit has no such piece.
+REASONS = ("third hand", "grace", "too fast", "foot", "held", "lacks")
+
+
 @dataclass(frozen=True)
 class Unplayable:
-    """A stroke that no limb is left for. reason: "third hand" or "too fast"."""
+    """A stroke that no limb is left for. reason: of REASONS."""
 
     stroke: str
     bar: int
@@ -49,6 +58,8 @@ class Solution:
 _SINGLE = 0.115  # seconds between strokes of one hand that it keeps up
 _DOUBLE = 0.055  # between the two of a double
 _REACH = 0.07  # seconds a reach to another drum takes besides
+_FOOT_DOUBLE, _FOOT_SINGLE = 0.055, 0.11  # between the two kicks of a double; of one foot in a row
+_HELD = 0.12  # seconds round a stroke on the shut hat within which its foot can't leave it
 _ORNAMENT = 0.06  # seconds that the other hand needs round an ornament
 _NONE = -1  # no hand: the stroke is left out
 _REST = 1.2  # seconds after which a hand has no past
@@ -68,6 +79,11 @@ _SOON = 0.26  # seconds within which strokes follow fast
 _TRIPLE = 3.0  # one hand three times, fast
 _FIRST = 0.3  # the other hand begins where neither has a claim
 _ACCENT = 2.5  # school of the lead hand: an accent with the other
+_HEARD = 2.4  # against what the recording says of this hand
+
+#: Ornaments whose graces the other hand plays.
+_GRACED = ("flam", "drag", "ruff")
+_HAT_SHUT = ("hat_closed", "hat_half")
 
 
 class _Past(NamedTuple):
@@ -93,6 +109,7 @@ class _Moment:
     fixed: tuple[int | None, ...]
     lead: bool | None
     timed: bool  # whether the lead hand keeps time round it
+    school: str
 
 
 def solve(
@@ -101,9 +118,15 @@ def solve(
     """A limb for every stroke of a score, or of some of its bars.
 
     player: instead of the score's own. A limb that a person chose is a constraint. Strokes of
-    neighbouring bars are not looked at: give whole phrases.
+    neighbouring bars are not looked at: give whole phrases. What is left out, or a layer of the
+    recording, is nobody's.
     """
     return _Solver(score, player or score.player).solve(bars)
+
+
+def solve_loop(score: Score, bars: Sequence[int], player: Player | None = None) -> Solution:
+    """The limbs of a phrase that comes round: its end fits its start. bars: one behind the other."""
+    return _Solver(score, player or score.player).solve(bars, loops=True)
 
 
 @dataclass(frozen=True)
@@ -118,47 +141,73 @@ class _Step:
 
 class _Solver:
     def __init__(self, score: Score, player: Player) -> None:
-        self.score, self.player = score, player
+        self.score, self.player, self.plan = score, player, plan_of(player.plan)
+        self.heard: dict[str, bool] = {}
         lead = "R" if player.hand == "right" else "L"
         self.names = (f"{lead}H", "LH" if lead == "R" else "RH")
         self.feet = ("RF", "LF") if lead == "R" else ("LF", "RF")
 
-    def solve(self, bars: Collection[int] | None) -> Solution:
+    def solve(self, bars: Collection[int] | None, loops: bool = False) -> Solution:
         own = self.score.by_bar() if bars is None else bars
-        strokes = [s for b in sorted(own) for s in self.score.strokes_of(b)]
+        strokes = [
+            s for b in sorted(own) for s in self.score.strokes_of(b) if s.doubt not in NOBODYS
+        ]
         limbs: dict[str, str] = {}
-        unplayable: list[Unplayable] = []
-        feet = [s for s in strokes if KIT[s.part].role in _FEET]
-        limbs |= self._feet(feet, unplayable)
+        unplayable = [
+            Unplayable(s.id, s.bar, s.place, "lacks")
+            for s in strokes if s.part in self.player.lacking
+        ]  # fmt: skip
         hands = [s for s in strokes if KIT[s.part].role not in _FEET]
-        chosen, cost = self._hands(self._moments(hands, unplayable, limbs), unplayable)
-        return Solution(limbs | chosen, tuple(unplayable), cost)
+        feet = [s for s in strokes if KIT[s.part].role in _FEET]
+        limbs |= self._feet(feet, hands, unplayable)
+        self.heard = recorded.turns(self.score, hands)
+        moments = self._moments(hands, unplayable, limbs)
+        if loops and moments:
+            length = self.score.seconds(max(own) + 1) - self.score.seconds(min(own))
+            moments = [replace(m, time=m.time - length) for m in moments] + moments
+        chosen, cost = self._hands(moments, unplayable)
+        return Solution(limbs | chosen, tuple(dict.fromkeys(unplayable)), cost)
 
     def seconds(self, s: Stroke) -> float:
         return self.score.seconds(s.bar, s.place)
 
     # -- feet
 
-    def _feet(self, strokes: Sequence[Stroke], unplayable: list[Unplayable]) -> dict[str, str]:
+    def _feet(
+        self, strokes: Sequence[Stroke], hands: Sequence[Stroke], unplayable: list[Unplayable]
+    ) -> dict[str, str]:
+        """The kick's foot and the hat's. With a second pedal the hat's foot helps with fast kicks,
+        but not where it shuts or holds the hat. One foot plays doubles, but not three so fast."""
         kick, hat = self.feet
         limbs: dict[str, str] = {}
-        last_time, last_foot = -99.0, kick
-        hats = {(s.bar, s.place) for s in strokes if KIT[s.part].role == "left_foot"}
+        last = {kick: -99.0, hat: -99.0}
+        is_second = dict.fromkeys(last, False)  # whether the foot's last kick was one of a double's
+        turn = kick
+        shut = sorted(
+            [self.seconds(s) for s in hands if s.part in _HAT_SHUT]
+            + [self.seconds(s) for s in strokes if KIT[s.part].role == "left_foot"]
+        )
+        down: set[tuple[int, Fraction, str]] = set()  # feet that are on a pedal already
         for s in strokes:
+            now = self.seconds(s)
             if s.limb_by == "person" and s.limb in self.feet:
                 limbs[s.id] = s.limb
             elif KIT[s.part].role == "left_foot":
                 limbs[s.id] = hat
             else:
-                now = self.seconds(s)
-                fast = now - last_time < _SINGLE * 1.2
-                if self.player.pedals > 1 and fast and (s.bar, s.place) not in hats:
-                    limbs[s.id] = hat if last_foot == kick else kick
-                else:
-                    limbs[s.id] = kick
-                    if now - last_time < _DOUBLE:
-                        unplayable.append(Unplayable(s.id, s.bar, s.place, "too fast"))
-                last_time, last_foot = now, limbs[s.id]
+                helps = self.player.pedals > 1 and now - max(last.values()) < _SINGLE * 1.2
+                foot = hat if helps and turn == kick else kick
+                held = foot == hat and _is_near(shut, now)
+                limbs[s.id] = foot = kick if held else foot
+                gap = now - last[foot]
+                if gap < (_FOOT_SINGLE if is_second[foot] else _FOOT_DOUBLE):
+                    reason = "held" if held else "too fast"
+                    unplayable.append(Unplayable(s.id, s.bar, s.place, reason))
+                is_second[foot] = gap < _FOOT_SINGLE
+                last[foot], turn = now, foot
+            if (s.bar, s.place, limbs[s.id]) in down:
+                unplayable.append(Unplayable(s.id, s.bar, s.place, "foot"))
+            down.add((s.bar, s.place, limbs[s.id]))
         return limbs
 
     # -- hands
@@ -170,6 +219,10 @@ class _Solver:
         for s in strokes:
             groups[s.bar, s.place].append(s)
         grids = self._grids(strokes)
+        schools = {
+            b: section.school for section in self.score.sections if section.school
+            for b in range(section.first_bar, section.last_bar + 1)
+        }  # fmt: skip
         kept = {(s.bar, int(s.place)) for s in strokes if KIT[s.part].role == "time"}
         made = []
         for (bar, place), own in sorted(groups.items()):
@@ -178,6 +231,11 @@ class _Solver:
                 unplayable.append(Unplayable(s.id, s.bar, s.place, "third hand"))
                 limbs[s.id] = self.names[0]
             pair = tuple(ordered[:2])
+            if len(pair) == 2:
+                unplayable += [
+                    Unplayable(s.id, s.bar, s.place, "grace") for s in pair
+                    if s.ornament in _GRACED
+                ]  # fmt: skip
             made.append(
                 _Moment(
                     self.score.seconds(bar, place), pair,
@@ -188,6 +246,7 @@ class _Solver:
                     ),
                     _is_lead(place, grids[bar, int(place)]),
                     (bar, int(place)) in kept,
+                    schools.get(bar) or self.player.school,
                 )
             )  # fmt: skip
         return made
@@ -219,7 +278,7 @@ class _Solver:
         limbs: dict[str, str] = {}
         while step is not None:
             for s, hand in zip(step.moment.strokes, step.hands, strict=True):
-                limbs[s.id] = self.names[max(hand, 0)]
+                limbs.setdefault(s.id, self.names[max(hand, 0)])
                 if hand == _NONE:
                     unplayable.append(Unplayable(s.id, s.bar, s.place, "too fast"))
             step = step.before
@@ -267,24 +326,25 @@ class _Solver:
         return _Past((times[0], times[1]), (parts[0], parts[1]), last, min(run, 3))
 
     def _cost(self, past: _Past, moment: _Moment, hands: tuple[int, ...]) -> float:
-        school = self.player.school
+        school = moment.school
         total = 0.0
         for s, hand in zip(moment.strokes, hands, strict=True):
             if hand == _NONE:
                 total += _IMPOSSIBLE + _weight(s)
                 continue
-            reach = distance(past.parts[hand], s.part) if past.times[hand] > -50 else 0.0
+            reach = self.plan.distance(past.parts[hand], s.part) if past.times[hand] > -50 else 0.0
             total += self._soon(past, moment, s, hand)
             total += (3.0 if school == "fewest" else 1.0) * _MOVE * reach
             total += self._habit(past, moment, s, hand)
         at = {h: s for s, h in zip(moment.strokes, hands, strict=True) if h != _NONE}
         if len(at) == 2:
-            total += self._crossing(at[0].part, at[1].part)
+            total += self._crossing(at[0].part, at[1].part, school)
         elif at:
             [(hand, s)] = at.items()
             other = past.parts[1 - hand]
             if moment.time - past.times[1 - hand] < _SOON * 2:
-                total += self._crossing(*((s.part, other) if hand == 0 else (other, s.part)))
+                pair = (s.part, other) if hand == 0 else (other, s.part)
+                total += self._crossing(*pair, school)
         return total
 
     def _soon(self, past: _Past, moment: _Moment, s: Stroke, hand: int) -> float:
@@ -292,22 +352,22 @@ class _Solver:
         gap = moment.time - past.times[hand]
         if gap > _REST:
             return 0.0
-        reach = distance(past.parts[hand], s.part)
+        reach = self.plan.distance(past.parts[hand], s.part)
         if gap < shortest(past.last == hand and past.run == 1, reach, s):
             return _IMPOSSIBLE
         return (_FAST / gap) ** 3 * (1 + reach)
 
-    def _crossing(self, lead: str, other: str) -> float:
+    def _crossing(self, lead: str, other: str, school: str) -> float:
         """Hands that cross: the lead hand's drum lies on the other's side. Over the snare to the
         hat is how most play."""
-        if self.player.school != "open" and KIT[lead].family == "hat":
+        if school != "open" and KIT[lead].family == "hat":
             return 0.0
-        over = x_of(other) - x_of(lead)
+        over = self.plan.x_of(other) - self.plan.x_of(lead)
         return _CROSS * over if over > 0.25 else 0.0
 
     def _habit(self, past: _Past, moment: _Moment, s: Stroke, hand: int) -> float:
         """What the school says of a stroke."""
-        school, role = self.player.school, KIT[s.part].role
+        school, role = moment.school, KIT[s.part].role
         total = 0.0
         if role == "time":
             keeper = 1 if school == "open" and KIT[s.part].family == "hat" else 0
@@ -331,9 +391,16 @@ class _Solver:
             total += _ACCENT * (loud and hand == 1) + _ACCENT * (not loud and hand == 0) * 0.5
         elif moment.lead is not None and school in ("natural", "open") and role != "time":
             total += _NATURAL * ((hand == 0) != moment.lead)
+        if s.id in self.heard and past.last in (0, 1):
+            total += _HEARD * ((past.last != hand) != self.heard[s.id])
         if past.last == -1 and (moment.lead is None or school in ("alternating", "lead")):
             total += _FIRST * (hand == 1)
         return total
+
+
+def _is_near(times: Sequence[float], now: float) -> bool:
+    at = bisect_left(times, now - _HELD)
+    return at < len(times) and times[at] <= now + _HELD
 
 
 def shortest(is_second: bool, reach: float, s: Stroke) -> float:

@@ -86,7 +86,7 @@ Part = Annotated[str, AfterValidator(_part), WithJsonSchema({"type": "string", "
 LimbName = Literal["RH", "LH", "RF", "LF"]
 DynamicName = Literal["ghost", "normal", "accent"]
 OrnamentName = Literal["flam", "drag", "ruff", "buzz", "diddle", "drop"]
-DoubtName = Literal["", "assumed", "doubtful", "left_out"]
+DoubtName = Literal["", "assumed", "doubtful", "left_out", "layer"]
 SoundKey = Annotated[
     str,
     AfterValidator(lambda key: _sound_key(key)),

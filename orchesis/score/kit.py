@@ -159,6 +159,13 @@ MAIN_WAY: dict[str, str] = {
     p.name: next(q.name for q in _PARTS if q.instrument == p.instrument) for p in _PARTS
 }
 
+#: Part -> the piece of the kit that is struck, named by its first part: who lacks a ride lacks its
+#: bell.
+PIECE: dict[str, str] = {
+    p.name: p.name if p.layer in ("toms", "crashes", "auxiliary") else MAIN_WAY[p.name]
+    for p in _PARTS
+}
+
 #: General MIDI percussion key -> part name.
 MIDI_PARTS: dict[int, str] = {k: p.name for p in _PARTS for k in (p.midi, *p.midi_also)}
 

@@ -1,11 +1,13 @@
-"""Who plays the part: the hand that leads, a school of sticking, the pedals."""
+"""Who plays the part: the hand that leads, a school of sticking, the pedals, the kit."""
 
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
+from functools import cached_property
 from typing import Any
 
 from orchesis.errors import BadScore
+from orchesis.score.kit import KIT, PIECE
 from orchesis.score.untrusted import shown
 
 HANDS = ("right", "left")
@@ -14,25 +16,61 @@ HANDS = ("right", "left")
 SCHOOLS = ("natural", "alternating", "lead", "fewest", "open")
 
 
-@dataclass(frozen=True, slots=True)
+#: Pieces that a kit may lack.
+MAY_LACK = (
+    "ride", "crash", "crash_2", "splash", "china", "tom_high", "tom_mid", "tom_low", "tom_floor",
+    "clap", "shaker", "tambourine", "cowbell", "block",
+)  # fmt: skip
+_FARTHEST = 3.0  # reaches from the player at which a piece may stand
+
+
+@dataclass(frozen=True)
 class Player:
-    """hand: that leads. school: of SCHOOLS. pedals: of the kick, 1 or 2."""
+    """hand: that leads. school: of SCHOOLS. pedals: of the kick, 1 or 2. lacks: pieces (of
+    MAY_LACK) that the kit has not. plan: pieces that stand elsewhere than on the usual plan
+    (orchesis/hands/plan.py): (piece, x, y)."""
 
     hand: str = "right"
     school: str = "natural"
     pedals: int = 1
+    lacks: tuple[str, ...] = ()
+    plan: tuple[tuple[str, float, float], ...] = ()
 
     def __post_init__(self) -> None:
-        if self.hand not in HANDS or self.school not in SCHOOLS or self.pedals not in (1, 2):
+        if (
+            self.hand not in HANDS
+            or self.school not in SCHOOLS
+            or self.pedals not in (1, 2)
+            or not set(self.lacks) <= set(MAY_LACK)
+            or not all(
+                piece in KIT and abs(x) <= _FARTHEST and abs(y) <= _FARTHEST
+                for piece, x, y in self.plan
+            )
+        ):
             raise BadScore(f"Nobody plays so: {shown(asdict(self))}.")
 
+    @cached_property
+    def lacking(self) -> frozenset[str]:
+        """Every part that can't be played on this kit."""
+        return frozenset(name for name, piece in PIECE.items() if piece in self.lacks)
+
     def to_json(self) -> dict[str, Any]:
-        return asdict(self)
+        return {
+            "hand": self.hand, "school": self.school, "pedals": self.pedals,
+            "lacks": list(self.lacks), "plan": [list(p) for p in self.plan],
+        }  # fmt: skip
 
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Player:
         """Raises BadScore where JSON describes none."""
-        return cls(data.get("hand", "right"), data.get("school", "natural"), data.get("pedals", 1))
+        try:
+            return cls(
+                data.get("hand", "right"), data.get("school", "natural"), data.get("pedals", 1),
+                tuple(data.get("lacks", ())),
+                tuple((str(p), float(x), float(y)) for p, x, y in data.get("plan", ())),
+            )  # fmt: skip
+        except (TypeError, ValueError, AttributeError) as problem:
+            raise BadScore(f"Nobody plays so: {shown(data)} ({problem}).") from None
 
 
 RIGHT_HANDED = Player()

@@ -18,7 +18,7 @@ from orchesis.score.kit import KIT
 from orchesis.score.kit_sound import KitSound
 from orchesis.score.meter import Meter
 from orchesis.score.perhaps import Perhaps, numbered
-from orchesis.score.player import RIGHT_HANDED, Player
+from orchesis.score.player import RIGHT_HANDED, SCHOOLS, Player
 from orchesis.score.pulse import PulseMap
 from orchesis.score.stroke import Stroke
 from orchesis.score.untrusted import is_moment, shown
@@ -48,7 +48,8 @@ def _in_order(strokes: Iterable[Stroke]) -> Bar:
 class Section:
     """A named run of bars; equal labels mean the same music.
 
-    note: words for whoever reads it. sound: what sounds otherwise here, by SOUND_KEYS.
+    note: words for whoever reads it. sound: what sounds otherwise here, by SOUND_KEYS. school: of
+    sticking, where it is another than the player's.
     """
 
     id: str
@@ -58,6 +59,7 @@ class Section:
     bars: int
     note: str = ""
     sound: dict[str, str] = field(default_factory=dict)
+    school: str = ""
 
     @property
     def last_bar(self) -> int:
@@ -71,7 +73,11 @@ class Section:
         """The section that JSON describes; BadScore where it describes none."""
         try:
             needed = {k: data[k] for k in ("id", "name", "label", "first_bar", "bars")}
-            return cls(**needed, note=data.get("note", ""), sound=dict(data.get("sound", {})))
+            school = data.get("school", "")
+            if school and school not in SCHOOLS:
+                raise BadScore(f"There is no school “{shown(school)}”.")
+            return cls(**needed, note=data.get("note", ""), sound=dict(data.get("sound", {})),
+                       school=school)  # fmt: skip
         except (KeyError, TypeError) as problem:
             raise BadScore(f"This is not a section: {data!r} ({problem}).") from None
 

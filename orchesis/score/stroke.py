@@ -19,8 +19,11 @@ from orchesis.score.untrusted import (
 LIMBS = ("RH", "LH", "RF", "LF")
 DYNAMICS = ("ghost", "normal", "accent")
 ORNAMENTS = ("flam", "drag", "ruff", "buzz", "diddle", "drop")
-#: What a person says of a stroke: nothing (heard or written), assumed, doubtful, left out.
-DOUBTS = ("", "assumed", "doubtful", "left_out")
+#: What a person says of a stroke: nothing (heard or written), assumed, doubtful, left out; or that
+#: it is a layer of the recording (a sampled shaker, a loop, a machine's clap): no limb plays it.
+DOUBTS = ("", "assumed", "doubtful", "left_out", "layer")
+#: What nobody plays from the chart.
+NOBODYS = ("left_out", "layer")
 
 #: Loudness (0..1) that a class stands for when nothing was measured.
 CLASS_LOUDNESS = {"ghost": 0.3, "normal": 0.7, "accent": 0.95}
@@ -154,7 +157,7 @@ class Stroke:
         if self.placed_by not in PLACERS or self.limb_by not in CHOOSERS:
             raise BadScore(f"Nobody of ours is called “{self.placed_by}” or “{self.limb_by}”.")
         if self.doubt not in DOUBTS:
-            raise BadScore(f"“{self.doubt}” is not assumed, doubtful or left_out.")
+            raise BadScore(f"“{self.doubt}” is not assumed, doubtful, left_out or layer.")
         if not (0 <= self.loudness <= 1 and 0 <= self.confidence <= 1):
             raise BadScore(
                 "Loudness and confidence lie between 0 and 1, not at "

@@ -14,7 +14,7 @@ from orchesis.editing import apply
 from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.hands import with_limbs
-from orchesis.hands.plan import distance
+from orchesis.hands.plan import plan_of
 from orchesis.hands.solver import Solution, shortest, solve
 from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.patches import patched
@@ -76,7 +76,7 @@ def must_hold(score: Score, found: Solution) -> None:
         assert all(not KIT[s.part].role.endswith("_foot") for s in own)
         times = [score.seconds(s.bar, s.place) for s in own]
         for n in range(1, len(own)):
-            gap, reach = times[n] - times[n - 1], distance(own[n - 1].part, own[n].part)
+            gap, reach = times[n] - times[n - 1], plan_of(()).distance(own[n - 1].part, own[n].part)
             # Only the second of two that follow each other in this hand may be that of a double.
             second = own[n].id in doubles
             assert gap >= shortest(second, reach, own[n]) - 1e-9
