@@ -30,7 +30,7 @@ class Bar:
 
 
 SINGLE = Player(pedals=1)
-SMALL = Player(lacks=("tom_high", "tom_mid"))
+SMALL = Player(lacks=("tom_high", "tom_mid", "tom_low"))
 NO_TOMS = Player(lacks=("tom_high", "tom_mid", "tom_low", "tom_floor"))
 ONE_CRASH = Player(lacks=("crash_2", "splash", "china"))
 NO_PADS = Player(lacks=("clap", "shaker", "tambourine", "cowbell", "block"))

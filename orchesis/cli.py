@@ -8,10 +8,12 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 from orchesis.errors import BadScore, OrchesisError
 from orchesis.score import Score
+from orchesis.score.player import HANDS, SCHOOLS, Player
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -55,6 +57,13 @@ def _parser() -> argparse.ArgumentParser:
         help="share of the bars from which on a stroke is core",
     )  # fmt: skip
     read.set_defaults(run=_read)
+    stick = commands.add_parser("stick", help="a limb for each stroke, and how hard it is")
+    stick.add_argument("score", type=Path, help="an analysis file or count text")
+    stick.add_argument("--hand", choices=HANDS)
+    stick.add_argument("--school", choices=SCHOOLS)
+    stick.add_argument("--kit", type=Path, metavar="FILE", help="a player and the kit, as JSON")
+    stick.add_argument("--json", type=Path, required=True, metavar="OUT")
+    stick.set_defaults(run=_stick)
     sound = commands.add_parser("sound", help="the written part as sound")
     sound.add_argument("score", type=Path, help="an analysis file or count text")
     sound.add_argument("out", type=Path, metavar="OUT.wav")
@@ -111,6 +120,22 @@ def _read(args: argparse.Namespace) -> None:
     if not 0.3 <= args.threshold <= 1:
         raise BadScore("The threshold is a share of the bars, from 0.3 to 1.")
     found = judged(_read_score(args.score), args.threshold)
+    _write(args.json, (json.dumps(found) + "\n").encode())
+
+
+def _stick(args: argparse.Namespace) -> None:
+    from orchesis.sticking_file import stuck
+
+    score = _read_score(args.score)
+    player = score.player
+    if args.kit is not None:
+        try:
+            data = json.loads(args.kit.read_text(encoding="utf-8"))
+        except (UnicodeDecodeError, json.JSONDecodeError):
+            raise BadScore(f"“{args.kit.name}” is not JSON; docs/stick-file.md has one.") from None
+        player = Player.from_json(data)
+    said = {k: v for k, v in (("hand", args.hand), ("school", args.school)) if v is not None}
+    found = stuck(replace(score, player=replace(player, **said)))
     _write(args.json, (json.dumps(found) + "\n").encode())
 
 

@@ -9,6 +9,7 @@ from typing import Annotated, Any, get_args
 from pydantic import Field, TypeAdapter, ValidationError
 
 from orchesis.correcting import (
+    arranging_edits,
     finding_edits,
     form_edits,
     limb_edits,
@@ -46,7 +47,9 @@ AnyEdit = Annotated[
     | sound_edits.JoinSounds | sound_edits.WritePerhaps | sound_edits.DropPerhaps
     | finding_edits.MarkFill | finding_edits.DenyFill | finding_edits.ForgetFill
     | finding_edits.JudgeGroove | finding_edits.SetCore | finding_edits.ForgetGroove
-    | finding_edits.SetSwing | limb_edits.SetPlayer
+    | finding_edits.SetSwing | limb_edits.SetPlayer | limb_edits.SetSchool
+    | limb_edits.StickAs | limb_edits.StickBar | limb_edits.FreeLimbs | limb_edits.SetLayer
+    | arranging_edits.Arrange | arranging_edits.Simplify | arranging_edits.TakeBars
     | spreading.Spread
     | writing.WriteBars | writing.PlayIn | writing.SetCue | writing.SetCues
     | writing.TapCue,

@@ -11,9 +11,10 @@ from orchesis.hearing import STEPS
 from orchesis.hearing.sounds import COLUMNS, ROWS
 from orchesis.meaning.review import DOUBTFUL
 from orchesis.score import LAYERS
-from orchesis.score.counting import SYLLABLES
-from orchesis.score.kit import kit_json
+from orchesis.score.counting import SAID, SYLLABLES
+from orchesis.score.kit import PIECE, kit_json
 from orchesis.score.perhaps import SHOWN
+from orchesis.score.player import MAY_LACK
 from orchesis.score.stroke import ACCENT_ABOVE, CLASS_LOUDNESS, GHOST_BELOW, GRACES, ORNAMENTS
 from orchesis.sounding import KIT_FOLDER
 from orchesis.sounding.part import CLICK, CLICKS, CUE
@@ -34,6 +35,12 @@ def rules() -> dict[str, Any]:
         "perhaps_from": SHOWN,
         "picture": {"rows": ROWS, "columns": COLUMNS},
         "syllables": {name: str(place) for name, place in SYLLABLES.items()},
+        "counting": {
+            school: {str(place): name for place, name in said.items()}
+            for school, said in SAID.items()
+        },
+        "may_lack": MAY_LACK,
+        "pieces": PIECE,
         "click": {**CLICK, "parts": CLICKS},
         "stop": {"fade": FADE, "held": HELD, "apart": APART},
         "plan": PLAN,

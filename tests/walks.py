@@ -8,6 +8,8 @@ from typing import Any
 
 from orchesis.editing import EDITS
 from orchesis.formats import count_writer
+from orchesis.hands.rudiments import NAMES
+from orchesis.hands.ways import WAYS
 from orchesis.score import KIT, LIMBS, ORNAMENTS, Score
 from orchesis.score.song import SOUND_KEYS
 from orchesis.score.stroke import DOUBTS, DYNAMICS
@@ -64,6 +66,10 @@ class Walker:
         bar = self.bar(score)
         return {"bar": bar, "beat": self.random.randint(1, score.meters[bar - 1].beats)}
 
+    def bars(self, score: Score) -> dict[str, Any]:
+        first = self.bar(score)
+        return {"first": first, "last": min(score.bar_count, first + self.random.randint(0, 3))}
+
     def moment(self, score: Score) -> float:
         return round(self.random.uniform(0, score.pulse.times[-1]), 4)
 
@@ -75,6 +81,17 @@ class Walker:
 
     def one(self, *words: Any) -> Any:
         return self.random.choice(words)
+
+
+def _stuck(w: Walker, score: Score) -> dict[str, Any]:
+    bar = w.bar(score)
+    own = [s.id for s in score.strokes_of(bar) if s.limb.endswith("H")]
+    return {"bar": bar, "limbs": {i: w.one("RH", "LH") for i in own}}
+
+
+def _taken(w: Walker, score: Score) -> dict[str, Any]:
+    bar = w.bar(score)
+    return {"bars": [bar], "strokes": [s.to_json() for s in score.strokes_of(bar)][:3]}
 
 
 def _added(w: Walker, score: Score) -> dict[str, Any]:
@@ -189,7 +206,15 @@ _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "set_core": lambda w, s: {"id": w.section(s), "in_bar": w.one(0, 1, 2), "place": w.spot(s)["place"], "part": w.one(*KIT), "ghost": w.one(True, False), "standing": w.one("core", "option", "found")},
     "forget_groove": lambda w, s: {"id": w.section(s)},
     "set_swing": lambda w, s: {"level": w.one("found", "none", "eighth", "sixteenth"), "ratio": w.one(0.5, 0.6, 0.667)},
-    "set_player": lambda w, s: {"hand": w.one("right", "left"), "school": w.one(None, "alternating", "open"), "pedals": w.one(1, 2)},
+    "set_player": lambda w, s: {"hand": w.one("right", "left"), "school": w.one(None, "alternating", "open"), "pedals": w.one(1, 2), "lacks": w.one(None, [], ["ride", "tom_high"]), "plan": w.one(None, [["ride", 0.5, 1.0]])},
+    "set_school": lambda w, s: {"id": w.section(s), "school": w.one("", "lead", "open")},
+    "stick_as": lambda w, s: {**w.bars(s), "rudiment": w.one(*NAMES)},
+    "stick_bar": lambda w, s: _stuck(w, s),
+    "free_limbs": lambda w, s: w.bars(s),
+    "set_layer": lambda w, s: {**w.bars(s), "part": w.one(*KIT), "is_layer": w.one(True, False)},
+    "arrange": lambda w, s: {"way": w.one(*WAYS), "bars": [w.bar(s), w.bar(s)]},
+    "simplify": lambda w, s: {"level": w.one(1, 2, 3, 4)},
+    "take_bars": lambda w, s: _taken(w, s),
     "set_cues": lambda w, s: {"cues": [{"bar": w.bar(s), "text": "1 2"} for _ in range(3)]},
     "tap_cue": lambda w, s: {"moments": [w.moment(s) for _ in range(6)]},
 }  # fmt: skip

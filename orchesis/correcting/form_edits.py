@@ -28,7 +28,7 @@ def _with_sections(score: Score, sections: list[Section]) -> Score:
     return replace(score, sections=tuple(sections))
 
 
-def _changed(score: Score, section: Section, **fields: object) -> Score:
+def changed_section(score: Score, section: Section, **fields: object) -> Score:
     return _with_sections(
         score,
         [replace(s, **fields) if s.id == section.id else s for s in score.sections],  # type: ignore[arg-type]
@@ -60,7 +60,7 @@ class RenameSection(Edit):
             if s.label == section.label and _NUMBER.sub("", s.name) == old
         ]  # fmt: skip
         if len(alike) == 1:
-            return _changed(score, section, name=self.name)
+            return changed_section(score, section, name=self.name)
         taken = {s.name for s in score.sections if s not in alike}
         numbered = (f"{new} {n}" for n in count(1))
         free = (name for name in numbered if name not in taken)
@@ -157,7 +157,7 @@ class LinkSection(Edit):
         section, like = section_of(score, self.id), section_of(score, self.like)
         if section.id == like.id:
             raise BadEdit("A section is always the same as itself; choose another one.")
-        return _changed(score, section, label=like.label)
+        return changed_section(score, section, label=like.label)
 
 
 class UnlinkSection(Edit):
@@ -173,7 +173,7 @@ class UnlinkSection(Edit):
             raise BadEdit(f"“{section.name}” is linked to no other section.")
         label = _new_label(score)
         said = [replace(v, label=label) for v in score.groove_verdicts if v.label == section.label]
-        made = _changed(score, section, label=label)
+        made = changed_section(score, section, label=label)
         return replace(made, groove_verdicts=(*made.groove_verdicts, *said))
 
 
@@ -186,7 +186,7 @@ class NoteSection(Edit):
     note: Note
 
     def apply(self, score: Score) -> Score:
-        return _changed(score, section_of(score, self.id), note=self.note)
+        return changed_section(score, section_of(score, self.id), note=self.note)
 
 
 class NoteBar(Edit):
@@ -219,7 +219,7 @@ class NoteSound(Edit):
         if self.id is None:
             return replace(score, sound=noted(score.sound))
         section = section_of(score, self.id)
-        return _changed(score, section, sound=noted(section.sound))
+        return changed_section(score, section, sound=noted(section.sound))
 
 
 class SetNotation(Edit):

@@ -1,26 +1,162 @@
-"""Edits of who plays: the hand that leads, the school, the pedals."""
+"""Edits of who plays: the player and the kit, schools, limbs by name of a rudiment, layers."""
 
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
+from pydantic import AfterValidator, Field
+
+from orchesis.correcting.form_edits import changed_section
+from orchesis.errors import BadEdit, BadScore
 from orchesis.hands import with_limbs
-from orchesis.score.edit import Edit
+from orchesis.hands.alternatives import stick_as
+from orchesis.hands.rudiments import NAMES
+from orchesis.score.edit import Bar, Edit, Id, Part, must_have_bar, section_of
+from orchesis.score.player import MAY_LACK, Player
 from orchesis.score.song import Score
+
+SchoolName = Literal["natural", "alternating", "lead", "fewest", "open"]
+Reach = Annotated[float, Field(ge=-3, le=3)]
+Piece = Annotated[str, Field(max_length=20)]
+
+
+def _rudiment(name: str) -> str:
+    if name not in NAMES:
+        raise ValueError(f"There is no rudiment “{name}”; there are {', '.join(NAMES)}.")
+    return name
 
 
 class SetPlayer(Edit):
-    """Who plays the song: all limbs that no person chose are solved anew. What is not given stays
-    as it was."""
+    """Who plays the song, and on which kit: all limbs that no person chose are solved anew. What is
+    not given stays as it was. plan: the pieces that stand elsewhere than usual, all of them."""
 
     words: ClassVar[str] = "player"
     operation: Literal["set_player"] = "set_player"
     hand: Literal["right", "left"] | None = None
-    school: Literal["natural", "alternating", "lead", "fewest", "open"] | None = None
+    school: SchoolName | None = None
     pedals: Literal[1, 2] | None = None
+    lacks: Annotated[list[Piece], Field(max_length=len(MAY_LACK))] | None = None
+    plan: Annotated[list[tuple[Piece, Reach, Reach]], Field(max_length=30)] | None = None
 
     def apply(self, score: Score) -> Score:
-        given = {"hand": self.hand, "school": self.school, "pedals": self.pedals}
+        given: dict[str, Any] = {"hand": self.hand, "school": self.school, "pedals": self.pedals}
+        if self.lacks is not None:
+            given["lacks"] = tuple(dict.fromkeys(self.lacks))
+        if self.plan is not None:
+            given["plan"] = tuple(self.plan)
         said = {k: v for k, v in given.items() if v is not None}
-        return with_limbs(replace(score, player=replace(score.player, **said)))  # type: ignore[arg-type]
+        try:
+            player: Player = replace(score.player, **said)
+        except BadScore as problem:
+            raise BadEdit(str(problem)) from None
+        return with_limbs(replace(score, player=player))
+
+
+class SetSchool(Edit):
+    """The school of one section; empty: the player's."""
+
+    words: ClassVar[str] = "school of a section"
+    operation: Literal["set_school"] = "set_school"
+    id: Id
+    school: Literal["", "natural", "alternating", "lead", "fewest", "open"]
+
+    def apply(self, score: Score) -> Score:
+        section = section_of(score, self.id)
+        made = changed_section(score, section, school=self.school)
+        return with_limbs(made, bars=range(section.first_bar, section.last_bar + 1))
+
+
+class _Bars(Edit):
+    """An edit of some bars."""
+
+    first: Bar
+    last: Bar
+
+    def bars(self, score: Score) -> range:
+        must_have_bar(score, self.first)
+        must_have_bar(score, self.last)
+        if self.last < self.first:
+            raise BadEdit("The first bar comes before the last one.")
+        return range(self.first, self.last + 1)
+
+
+class StickAs(_Bars):
+    """The hands of some bars by a rudiment: chosen by a person from then on."""
+
+    words: ClassVar[str] = "stuck as a rudiment"
+    operation: Literal["stick_as"] = "stick_as"
+    rudiment: Annotated[str, AfterValidator(_rudiment)]
+
+    def apply(self, score: Score) -> Score:
+        bars = self.bars(score)
+        limbs = stick_as(score, bars, self.rudiment)
+        if not limbs:
+            raise BadEdit(
+                f"There is no row of single hand strokes here that could be stuck as a "
+                f"{self.rudiment}."
+            )
+        return _with_chosen(score, limbs, bars)
+
+
+class StickBar(Edit):
+    """The limbs of a bar's hand strokes as one of the alternatives has them."""
+
+    words: ClassVar[str] = "another sticking"
+    operation: Literal["stick_bar"] = "stick_bar"
+    bar: Bar
+    limbs: Annotated[
+        dict[Annotated[str, Field(max_length=80)], Literal["RH", "LH"]], Field(max_length=400)
+    ]
+
+    def apply(self, score: Score) -> Score:
+        must_have_bar(score, self.bar)
+        own = {s.id for s in score.strokes_of(self.bar)}
+        if not set(self.limbs) <= own:
+            raise BadEdit("Some of these strokes are no longer there; look at the bar again.")
+        return _with_chosen(score, dict(self.limbs), [self.bar])
+
+
+class FreeLimbs(_Bars):
+    """Limbs that a person chose in some bars are the program's again."""
+
+    words: ClassVar[str] = "limbs set free"
+    operation: Literal["free_limbs"] = "free_limbs"
+
+    def apply(self, score: Score) -> Score:
+        bars = self.bars(score)
+        own = {
+            s.id: s.changed(limb_by="program")
+            for b in bars for s in score.strokes_of(b) if s.limb_by == "person"
+        }  # fmt: skip
+        made = score.with_strokes({**score.strokes, **own}.values())
+        return with_limbs(made.sharing_bars(score, set(bars)), bars=bars)
+
+
+class SetLayer(_Bars):
+    """Whether a part of some bars is a layer of the recording (a sampled shaker, a loop): it
+    sounds, but no limb plays it."""
+
+    words: ClassVar[str] = "layer of the recording"
+    operation: Literal["set_layer"] = "set_layer"
+    part: Part
+    is_layer: bool
+
+    def apply(self, score: Score) -> Score:
+        bars = self.bars(score)
+        was, now = ("", "layer") if self.is_layer else ("layer", "")
+        own = {
+            s.id: s.changed(doubt=now)
+            for b in bars for s in score.strokes_of(b)
+            if s.part == self.part and (s.doubt == was or (self.is_layer and s.doubt != "left_out"))
+        }  # fmt: skip
+        if not own:
+            raise BadEdit("That part does not sound in these bars.")
+        made = score.with_strokes({**score.strokes, **own}.values())
+        return with_limbs(made.sharing_bars(score, set(bars)), bars=bars)
+
+
+def _with_chosen(score: Score, limbs: dict[str, str], bars: range | list[int]) -> Score:
+    own = {i: score.strokes[i].changed(limb=limb, limb_by="person") for i, limb in limbs.items()}
+    made = score.with_strokes({**score.strokes, **own}.values())
+    return with_limbs(made.sharing_bars(score, set(bars)), bars=bars)

@@ -94,6 +94,8 @@ def _stroke(word: str, meter: Meter, where: Callable[[str], BadScore]) -> dict:
             fields["side"] = mark
         elif mark == "?":
             fields["doubt"] = "doubtful"
+        elif mark == "~":
+            fields["doubt"] = "layer"
         elif mark == "x":
             fields["choked"] = True
         elif mark == "@" and (digits := re.match(r"[0-9]{1,3}", marks)):

@@ -31,7 +31,7 @@ def stroke_text(stroke: Stroke, meter: Meter) -> str:
     marks += _GRACE.get(stroke.ornament or "", "")
     if stroke.limb != KIT[stroke.part].limb:
         marks += stroke.limb[0]
-    marks += "?" if stroke.doubt == "doubtful" else ""
+    marks += {"doubtful": "?", "layer": "~"}.get(stroke.doubt, "")
     usual = CLASS_LOUDNESS[stroke.dynamic]
     if stroke.placed_by == "person" and round(100 * stroke.loudness) != round(100 * usual):
         marks += f"@{round(100 * stroke.loudness)}"

@@ -1,27 +1,9 @@
-"""Who plays what: limbs (solver), the way between the drums (plan), rudiments."""
+"""Who plays what: limbs (solver), the way between the drums (plan), rudiments, rules between the
+limbs, how hard it is (difficulty), what else could be played (alternatives, arranging)."""
 
 from __future__ import annotations
 
-from collections.abc import Collection
-
+from orchesis.hands.limbs import with_limbs
 from orchesis.hands.solver import solve
-from orchesis.score import Score
-from orchesis.score.player import Player
 
 __all__ = ["solve", "with_limbs"]
-
-
-def with_limbs(
-    score: Score, player: Player | None = None, bars: Collection[int] | None = None
-) -> Score:
-    """The score with a limb for every stroke (of some bars), but where a person chose it."""
-    limbs = solve(score, player, bars).limbs
-    changed = {
-        key: score.strokes[key].changed(limb=limb)
-        for key, limb in limbs.items()
-        if score.strokes[key].limb_by != "person" and score.strokes[key].limb != limb
-    }
-    if not changed:
-        return score
-    made = score.with_strokes({**score.strokes, **changed}.values())
-    return made.sharing_bars(score, {s.bar for s in changed.values()})

@@ -10,7 +10,6 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
-from itertools import pairwise
 
 from orchesis.hands.row import Row, rows
 from orchesis.score import Score, Stroke
@@ -118,9 +117,7 @@ def found(score: Score, strokes: Sequence[Stroke]) -> list[Found]:
     for row in rows(score, strokes):
         for rudiment, first, last in _divided(row):
             own = [s for s in row.strokes[first:last] if s is not None]
-            made.append(
-                Found(rudiment.name, own[0].bar, own[0].place, tuple(s.id for s in own))
-            )
+            made.append(Found(rudiment.name, own[0].bar, own[0].place, tuple(s.id for s in own)))
     return _joined(made)
 
 

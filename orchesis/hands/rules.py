@@ -16,6 +16,7 @@ from math import lcm, log2
 
 from orchesis.score import Score
 from orchesis.score.limb_rule import LimbRule
+from orchesis.score.stroke import NOBODYS
 
 _HOLDS = 0.85  # share of the strokes for which a rule with exceptions holds
 _LEAST = 0.4  # bits a bar below which a rule says nothing
@@ -41,6 +42,8 @@ def between(score: Score, bars: Sequence[int], unit: Sequence[int] = ()) -> list
     own: dict[str, set[Spot]] = defaultdict(set)
     for b in numbers:
         for s in played.strokes_of(b):
+            if s.doubt in NOBODYS:
+                continue
             own[s.limb].add((b, s.place))
     # What a limb could strike: the finest even grid of the bars, its strong places more likely.
     grid = max(2, min(16, lcm(*(p.denominator for spots in own.values() for _, p in spots))))

@@ -58,7 +58,7 @@ class Solution:
 _SINGLE = 0.115  # seconds between strokes of one hand that it keeps up
 _DOUBLE = 0.055  # between the two of a double
 _REACH = 0.07  # seconds a reach to another drum takes besides
-_FOOT_DOUBLE, _FOOT_SINGLE = 0.055, 0.11  # between the two kicks of a double; of one foot in a row
+FOOT_DOUBLE, FOOT_SINGLE = 0.055, 0.11  # between the two kicks of a double; of one foot in a row
 _HELD = 0.12  # seconds round a stroke on the shut hat within which its foot can't leave it
 _ORNAMENT = 0.06  # seconds that the other hand needs round an ornament
 _NONE = -1  # no hand: the stroke is left out
@@ -75,7 +75,7 @@ _SHARED, _HELP = 0.14, 1.0  # seconds within which both hands keep the time; wha
 _LEFT_TIME = 1.2  # the hand that keeps the time leaves it
 _NATURAL = 1.1  # not the hand of that 16th
 _AGAIN = 1.6  # one hand twice, where strokes follow fast
-_SOON = 0.26  # seconds within which strokes follow fast
+FAST = 0.26  # seconds within which strokes follow fast
 _TRIPLE = 3.0  # one hand three times, fast
 _FIRST = 0.3  # the other hand begins where neither has a claim
 _ACCENT = 2.5  # school of the lead hand: an accent with the other
@@ -124,8 +124,13 @@ def solve(
     return _Solver(score, player or score.player).solve(bars)
 
 
+def unplayable_in(score: Score) -> list[Unplayable]:
+    """What the score's player can't play, in order of time."""
+    return sorted(solve(score.played()).unplayable, key=lambda u: (u.bar, u.place))
+
+
 def solve_loop(score: Score, bars: Sequence[int], player: Player | None = None) -> Solution:
-    """The limbs of a phrase that comes round: its end fits its start. bars: one behind the other."""
+    """The limbs of a phrase that comes round: its end fits its start. bars: in a row."""
     return _Solver(score, player or score.player).solve(bars, loops=True)
 
 
@@ -200,10 +205,10 @@ class _Solver:
                 held = foot == hat and _is_near(shut, now)
                 limbs[s.id] = foot = kick if held else foot
                 gap = now - last[foot]
-                if gap < (_FOOT_SINGLE if is_second[foot] else _FOOT_DOUBLE):
+                if gap < (FOOT_SINGLE if is_second[foot] else FOOT_DOUBLE):
                     reason = "held" if held else "too fast"
                     unplayable.append(Unplayable(s.id, s.bar, s.place, reason))
-                is_second[foot] = gap < _FOOT_SINGLE
+                is_second[foot] = gap < FOOT_SINGLE
                 last[foot], turn = now, foot
             if (s.bar, s.place, limbs[s.id]) in down:
                 unplayable.append(Unplayable(s.id, s.bar, s.place, "foot"))
@@ -342,7 +347,7 @@ class _Solver:
         elif at:
             [(hand, s)] = at.items()
             other = past.parts[1 - hand]
-            if moment.time - past.times[1 - hand] < _SOON * 2:
+            if moment.time - past.times[1 - hand] < FAST * 2:
                 pair = (s.part, other) if hand == 0 else (other, s.part)
                 total += self._crossing(*pair, school)
         return total
@@ -377,7 +382,7 @@ class _Solver:
         elif moment.timed and len(moment.strokes) == 1:
             keeper = 1 if school == "open" else 0
             total += _LEFT_TIME * (hand == keeper)
-        follows = moment.time - max(past.times) < _SOON
+        follows = moment.time - max(past.times) < FAST
         if follows and past.last == hand and role != "time":
             total += _TRIPLE * (past.run >= 2) + _AGAIN * (past.run == 1) * (school != "lead")
         if (

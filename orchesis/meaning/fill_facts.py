@@ -7,9 +7,8 @@ from dataclasses import replace
 from fractions import Fraction
 from itertools import groupby
 
-from orchesis.hands import rudiments
+from orchesis.hands import difficulty, rudiments
 from orchesis.meaning import cells, fills
-from orchesis.meaning.fill_difficulty import difficulty, way
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.fill import Entry, Fill, Resolution, Span
 from orchesis.score.kit import MAIN_WAY
@@ -46,6 +45,7 @@ def tell(score: Score, span: Span) -> Fill:
     with_feet = 0 < len(hands) < len(strokes)
     linear = with_feet and all(len(m.strokes) == 1 for m in row)
     names = _subdivisions(score, row)
+    hard = difficulty.of_strokes(score, strokes)
     return Fill(
         span=span,
         strokes=tuple(s.id for s in strokes),
@@ -59,8 +59,27 @@ def tell(score: Score, span: Span) -> Fill:
         rudiments=tuple(rudiments.named(score, strokes)),
         entry=_entry(score, strokes),
         resolution=_resolution(score, span),
-        difficulty=difficulty(score, span, strokes, found, names),
+        difficulty=round(hard.total, 1),
+        hard_by=hard.cause if strokes else "",
     )
+
+
+def way(hands: Sequence[Stroke]) -> list[str]:
+    """Instruments as the hands meet them; beside a drum the time hand is left out, and two drums
+    struck together are one word, joined by “+”."""
+    moments: dict[tuple[int, Fraction], list[Stroke]] = {}
+    for s in hands:
+        moments.setdefault((s.bar, s.place), []).append(s)
+    made = []
+    for own in moments.values():
+        drums = [s for s in own if KIT[s.part].role != "time"] or own
+        made.append("+".join(dict.fromkeys(_instrument(s.part) for s in drums)))
+    return made
+
+
+def _instrument(part: str) -> str:
+    """A tom and a cross-stick sound for themselves; other ways of playing go by the main one."""
+    return part if KIT[part].layer == "toms" or part == "cross_stick" else MAIN_WAY[part]
 
 
 def _subdivisions(score: Score, row: Sequence[cells.Moment]) -> tuple[str, ...]:

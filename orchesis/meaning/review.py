@@ -142,7 +142,7 @@ def _is_unsure(s: Stroke) -> bool:
     return (
         s.placed_by == "heard"
         and s.confidence < DOUBTFUL
-        and s.doubt not in ("assumed", "left_out")
+        and s.doubt not in ("assumed", "left_out", "layer")
     )
 
 

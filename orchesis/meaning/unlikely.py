@@ -21,7 +21,9 @@ def third_hand(score: Score) -> list[Doubt]:
     groups: dict[tuple[Fraction, tuple[str, ...]], list[list[Stroke]]] = defaultdict(list)
     moments: dict[tuple[int, Fraction], list[Stroke]] = defaultdict(list)
     for s in score.played().ordered():
-        if not KIT[s.part].role.endswith("_foot") and s.bar not in score.confirmed:
+        if s.doubt == "layer" or s.bar in score.confirmed:
+            continue
+        if not KIT[s.part].role.endswith("_foot"):
             moments[s.bar, s.place].append(s)
     for (_, place), own in moments.items():
         hands = sum(2 if s.ornament in _GRACED else 1 for s in own)

@@ -15,6 +15,14 @@ SYLLABLES = {
     "t": Fraction(1, 3),
     "l": Fraction(2, 3),
 }
+#: Counting schools: what is said at each place of a beat; "" is the beat's number. Count text and
+#: all that is typed keep the letters.
+SCHOOLS = ("letters", "ta_te", "ta_ka")
+SAID: dict[str, dict[Fraction, str]] = {
+    "letters": {place: name for name, place in SYLLABLES.items()},
+    "ta_te": dict(zip(SYLLABLES.values(), ("", "ta", "te", "ta", "la", "li"), strict=True)),
+    "ta_ka": dict(zip(SYLLABLES.values(), ("ta", "ka", "di", "mi", "ki", "da"), strict=True)),
+}
 _NAMES = {place: name for name, place in SYLLABLES.items()}
 
 

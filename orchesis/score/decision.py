@@ -39,7 +39,7 @@ def decided(score: Score, by: Mapping[str, tuple[str, str]] | None = None) -> li
     """
     groups: dict[tuple[Any, ...], list] = {}
     for s in score.ordered():
-        if s.doubt:
+        if s.doubt and s.doubt != "layer":  # what it is, not what was decided of it
             who, when = (by or {}).get(s.id, ("", ""))
             soft = s.dynamic == "ghost"
             key = (s.place, s.part, soft, s.doubt, s.reason, who, when)

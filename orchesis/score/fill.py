@@ -85,8 +85,9 @@ class Fill:
 
     strokes: their ids in order. subdivisions: names, in the order in which they come. path:
     (instrument, number of strokes) as the hands travel; two struck together joined by “+”.
-    difficulty: 0..10. like: other fills of the song that are it, or nearly, or its rhythm: (number
-    in the list, "same", "near" or "rhythm"). is_marked: a person marked it.
+    difficulty: 0..10; hard_by: its first cause (orchesis/hands/difficulty.py). like: other
+    fills of the song that are it, or nearly, or its rhythm: (number in the list, "same", "near" or
+    "rhythm"). is_marked: a person marked it.
     """
 
     span: Span
@@ -104,6 +105,7 @@ class Fill:
     difficulty: float
     like: tuple[tuple[int, str], ...] = field(default=())
     is_marked: bool = False
+    hard_by: str = ""
 
     def to_json(self) -> dict[str, Any]:
         return {
@@ -114,6 +116,7 @@ class Fill:
             "path": [{"part": p, "strokes": n} for p, n in self.path],
             "linear": self.is_linear, "accents": self.accents, "ornaments": list(self.ornaments),
             "rudiments": list(self.rudiments), "difficulty": self.difficulty,
+            "hard_by": self.hard_by,
             "like": [{"fill": n, "how": how} for n, how in self.like],
             "marked": self.is_marked,
         }  # fmt: skip

@@ -96,7 +96,10 @@ class GrooveVerdict(Answer):
     core: list[CoreSpot]
 
 
-Player = made_of(player.Player, "Player", hand=one_of(player.HANDS), school=one_of(player.SCHOOLS))
+Player = made_of(
+    player.Player, "Player", hand=one_of(player.HANDS), school=one_of(player.SCHOOLS),
+    plan=list[list[str | float]],
+)  # fmt: skip
 
 
 class Frame(Answer):
@@ -190,9 +193,10 @@ class Glance(Answer):
 
 
 class Transcription(Glance):
-    """hits: what was heard, whatever became of it."""
+    """arrangement: its name. hits: what was heard, whatever became of it."""
 
     take: int
+    arrangement: str
     duration: float
     score: Score
     hits: list[Hit]

@@ -80,25 +80,6 @@ class KickAndBass(Answer):
     cues: list[CueText]
 
 
-class UnplayableStroke(Answer):
-    """reason: "third hand" or "too fast"."""
-
-    stroke: str
-    part: str
-    bar: int
-    place: str
-    reason: str
-    says: str
-
-
-class Hands(Answer):
-    """What no limb is left for. chosen: strokes whose limb a person chose."""
-
-    version: int
-    unplayable: list[UnplayableStroke]
-    chosen: int
-
-
 class PlaceRef(Answer):
     bar: int
     place: str
@@ -252,6 +233,7 @@ class ToldFill(Answer):
     starts: str
     resolves: str
     difficulty: float
+    hard_by: str
     like: list[Like]
     marked: bool = False
 

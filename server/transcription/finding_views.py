@@ -81,15 +81,6 @@ class BassView(APIView):
         )
 
 
-class HandsView(APIView):
-    """What of a song its player can't play."""
-
-    @extend_schema(responses=finding_answers.Hands)
-    def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
-        return answered(finding_answers.Hands, version=found.version, **findings.hands_of(found))
-
-
 class FillsView(APIView):
     @extend_schema(responses=finding_answers.FillList)
     def get(self, request: Request, pk: int) -> Response:

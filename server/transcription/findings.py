@@ -18,7 +18,6 @@ from django.db.models import QuerySet
 from library import sound
 from library.models import Song, Take
 
-from orchesis import hands
 from orchesis.errors import BadScore
 from orchesis.meaning import (
     feel,
@@ -48,7 +47,7 @@ _SIZED = orjson.OPT_NON_STR_KEYS | orjson.OPT_SERIALIZE_NUMPY
 _found = NewestKept(_KEPT)
 
 
-def _kept(
+def kept(
     found: Arrangement, what: str, make: Callable[[], T], *more: Any, version: int | None = None
 ) -> T:
     """What was found in this version before, or finds it; older versions are forgotten."""
@@ -63,7 +62,7 @@ def _kept(
 
 def heard(found: Arrangement) -> dict[str, Any]:
     """The analysis of a song's first take; it stays as it was heard, whatever is edited."""
-    return _kept(found, "analysis", lambda: found.take.analysis.document, found.take_id, version=0)
+    return kept(found, "analysis", lambda: found.take.analysis.document, found.take_id, version=0)
 
 
 def groove_book(found: Arrangement, threshold: float) -> list[dict[str, Any]]:
@@ -80,11 +79,11 @@ def groove_book(found: Arrangement, threshold: float) -> list[dict[str, Any]]:
             for g in read
         ]
 
-    return _kept(found, "grooves", make, round(threshold, 3))
+    return kept(found, "grooves", make, round(threshold, 3))
 
 
 def passages_of(found: Arrangement) -> list[dict[str, Any]]:
-    return _kept(
+    return kept(
         found, "passages", lambda: [words.told_passage(p) for p in passages.of_song(found.score)]
     )
 
@@ -93,7 +92,7 @@ def kick_and_bass_of(found: Arrangement, first: int, last: int) -> dict[str, Any
     """The bass of some bars, heard once: it stays as it is, whatever is edited."""
     score = found.score
     start, end = score.seconds(first), score.seconds(last + 1)
-    heard = _kept(
+    heard = kept(
         found, "bass", lambda: sound.bass_notes(found.take, start - 0.3, end + 0.2),
         round(start, 2), round(end, 2), version=0,
     )  # fmt: skip
@@ -109,22 +108,6 @@ def kick_and_bass_of(found: Arrangement, first: int, last: int) -> dict[str, Any
     }  # fmt: skip
 
 
-def hands_of(found: Arrangement) -> dict[str, Any]:
-    def make() -> dict[str, Any]:
-        score = found.score.played()
-        told = sorted(hands.solve(score).unplayable, key=lambda u: (u.bar, u.place))
-        return {
-            "unplayable": [
-                {"stroke": u.stroke, "part": score.strokes[u.stroke].part, "bar": u.bar,
-                 "place": str(u.place), "reason": u.reason, "says": words.unplayable(u, score)}
-                for u in told
-            ],
-            "chosen": sum(s.limb_by == "person" for s in score.strokes.values()),
-        }  # fmt: skip
-
-    return _kept(found, "hands", make)
-
-
 def fill_list(found: Arrangement) -> list[dict[str, Any]]:
     def make() -> list[dict[str, Any]]:
         score = found.score
@@ -136,7 +119,7 @@ def fill_list(found: Arrangement) -> list[dict[str, Any]]:
             )
         return made
 
-    return _kept(found, "fills", make)
+    return kept(found, "fills", make)
 
 
 def denied_fills(found: Arrangement) -> list[dict[str, Any]]:
@@ -153,7 +136,7 @@ def denied_fills(found: Arrangement) -> list[dict[str, Any]]:
 
 
 def sounds(found: Arrangement) -> list[dict[str, Any]]:
-    return _kept(
+    return kept(
         found,
         "sounds",
         lambda: [{**asdict(s), "says": words.sound(s)} for s in kit_sounds.of_song(found.score)],
@@ -169,7 +152,7 @@ def feel_of(found: Arrangement) -> dict[str, Any]:
             "shifts": {s.id: round(shift(s), 5) for s in score.strokes.values()},
         }
 
-    return _kept(found, "feel", make)
+    return kept(found, "feel", make)
 
 
 def others(found: Arrangement) -> list[other_takes.Other]:
@@ -233,7 +216,7 @@ def _shelf(user: Any) -> QuerySet[Arrangement]:
 
 def _index_of(songs: Iterable[Arrangement]) -> tuple[dict[int, Arrangement], search.Index]:
     known = {t.song_id: t for t in songs}
-    rows = ((k, _kept(t, "rows", partial(_rows_of, t))) for k, t in known.items())
+    rows = ((k, kept(t, "rows", partial(_rows_of, t))) for k, t in known.items())
     return known, search.Index(rows)
 
 
@@ -277,7 +260,7 @@ def searched(
         own = known[match.song]
         if match.song == found.song_id and match.bar == bar and match.how == "same":
             continue
-        pulse, beats = _kept(own, "clock", partial(_clock_of, own))
+        pulse, beats = kept(own, "clock", partial(_clock_of, own))
         start = pulse.seconds(beats[match.bar - 1] + match.place)
         made.append({**match.to_json(), "title": own.song.title, "start": round(start, 4)})
     return made

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import Any
 
 from config.fields import FastJSONField
@@ -12,9 +13,11 @@ from django.db import models
 from django.utils import timezone
 from library.models import OfSongQuerySet, Song, Take
 
+from orchesis.hands import with_limbs
 from orchesis.meaning import review, unlikely
-from orchesis.score import Score, Stroke
+from orchesis.score import Score, Stroke, counting
 from orchesis.score.patches import patched, patched_document
+from orchesis.score.player import Player
 
 #: Scores of the songs that were asked for last, up to so many strokes (about a kilobyte each):
 #: reading one costs a tenth of a second, and an edit needs it at once.
@@ -46,6 +49,7 @@ class Arrangement(models.Model):
     doubts = models.IntegerField(default=0)
     tempo = models.FloatField(null=True)
     is_broken = models.BooleanField(default=False)
+    based = models.IntegerField(default=0)
 
     objects = OfSongQuerySet.as_manager()
 
@@ -61,11 +65,39 @@ class Arrangement(models.Model):
     @classmethod
     def start(cls, take: Take, score: Score) -> Arrangement:
         """What is played as it was heard in a take."""
+        liked = Preferences.objects.filter(user=take.song.owner_id).first()
+        if liked is not None and liked.as_player != score.player:
+            score = with_limbs(replace(score, player=liked.as_player))
         special = [*unlikely.echo_doubts(score), *unlikely.third_hand(score)]
         doubts = len(review.queue(score, special))
         made = cls.objects.create(song=take.song, take=take, doubts=doubts, **cls._columns(score))
         made.snapshots.create(version=0, document=score.to_json())
         return made
+
+    def copy(self, name: str, score: Score) -> Arrangement:
+        """Another arrangement of the song, made from this one: what it plays is ``score``."""
+        recorded = self.recorded
+        made = type(self).objects.create(
+            song=self.song, take=self.take, name=name, doubts=self.doubts,
+            based=recorded.version, **self._columns(score),
+        )  # fmt: skip
+        made.snapshots.create(version=0, document=score.to_json())
+        return made
+
+    @property
+    def is_recorded(self) -> bool:
+        return self.name == self.RECORDED
+
+    @property
+    def recorded(self) -> Arrangement:
+        """The song's part as it was recorded."""
+        if self.is_recorded:
+            return self
+        return (
+            type(self)
+            .objects.select_related("song", "take")
+            .get(song=self.song_id, name=self.RECORDED)
+        )
 
     @property
     def _name(self) -> tuple[Any, ...]:
@@ -107,7 +139,7 @@ class Arrangement(models.Model):
 
     def heard_bar(self, bar: int) -> list[Stroke]:
         """The strokes of a bar as it was heard, before anybody changed anything."""
-        heard = self.snapshots.get(version=0).document["strokes"]
+        heard = self.recorded.snapshots.get(version=0).document["strokes"]
         return [Stroke.from_json(s) for s in heard if s["bar"] == bar]
 
     @staticmethod
@@ -173,6 +205,18 @@ class Snapshot(models.Model):
 
     def __str__(self) -> str:
         return f"{self.arrangement}, version {self.version}"
+
+
+class Preferences(models.Model):
+    """What one person owns and how they count: every new song of theirs starts with it."""
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    player = models.JSONField(default=dict)
+    counting = models.CharField(max_length=20, default=counting.SCHOOLS[0])
+
+    @property
+    def as_player(self) -> Player:
+        return Player.from_json(self.player)
 
 
 class KeptFillQuerySet(models.QuerySet["KeptFill"]):

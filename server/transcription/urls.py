@@ -1,7 +1,7 @@
 from django.urls import path
 from rest_framework.routers import SimpleRouter
 
-from transcription import finding_views, shelf_views, views
+from transcription import finding_views, hand_views, shelf_views, views
 
 router = SimpleRouter(trailing_slash=False)
 router.register("songs", shelf_views.SongViewSet, basename="song")
@@ -17,7 +17,20 @@ urlpatterns = [
     path("songs/<int:pk>/grooves", finding_views.GroovesView.as_view()),
     path("songs/<int:pk>/elsewhere", finding_views.ElsewhereView.as_view()),
     path("songs/<int:pk>/bass", finding_views.BassView.as_view()),
-    path("songs/<int:pk>/hands", finding_views.HandsView.as_view()),
+    path("songs/<int:pk>/hands", hand_views.HandsView.as_view()),
+    path("songs/<int:pk>/stickings", hand_views.StickingsView.as_view()),
+    path("songs/<int:pk>/proposals", hand_views.ProposalsView.as_view()),
+    path("songs/<int:pk>/arrangements", hand_views.ArrangementsView.as_view()),
+    path("songs/<int:pk>/arrangements/<int:number>", hand_views.ArrangementView.as_view()),
+    path(
+        "songs/<int:pk>/arrangements/<int:number>/differences",
+        hand_views.ArrangementDifferencesView.as_view(),
+    ),
+    path(
+        "songs/<int:pk>/arrangements/<int:number>/update",
+        hand_views.ArrangementUpdateView.as_view(),
+    ),
+    path("kit-of-mine", hand_views.KitOfMineView.as_view()),
     path("songs/<int:pk>/fills", finding_views.FillsView.as_view()),
     path("songs/<int:pk>/sounds", finding_views.SoundsView.as_view()),
     path("songs/<int:pk>/feel", finding_views.FeelView.as_view()),

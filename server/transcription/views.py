@@ -32,10 +32,23 @@ from transcription import answers, findings, log
 from transcription.models import Arrangement, Edit
 
 
+def asked_arrangement(request: Request, pk: int) -> Arrangement:
+    """What is played in a song of the asker's: as it was recorded, or the arrangement that the
+    request names by its number; 404 where there is none."""
+    rows = visible_arrangements(request)
+    if number := request.query_params.get("arrangement"):
+        try:
+            wanted = read_whole(number, 1, 2**31, "An arrangement")
+        except BadScore as problem:
+            raise ValidationError(str(problem)) from None
+        return get_object_or_404(rows, song=pk, pk=wanted)
+    return get_object_or_404(rows, song=pk, name=Arrangement.RECORDED)
+
+
 def own_arrangement(request: Request, pk: int) -> Arrangement:
-    """What is played in a song of the asker's, as it was recorded; 404 where there is none."""
+    """The arrangement asked for, with its score read."""
     # The documents are fetched only where the score is not at hand.
-    found = get_object_or_404(_visible(request), song=pk, name=Arrangement.RECORDED)
+    found = asked_arrangement(request, pk)
     try:
         found.score  # noqa: B018 (read once, and kept)
     except BadScore:
@@ -44,7 +57,7 @@ def own_arrangement(request: Request, pk: int) -> Arrangement:
     return found
 
 
-def _visible(request: Request) -> QuerySet[Arrangement]:
+def visible_arrangements(request: Request) -> QuerySet[Arrangement]:
     rows = Arrangement.objects.visible_to(request.user).select_related("song", "take")
     return rows
 
@@ -71,6 +84,7 @@ class TranscriptionView(APIView):
         return answered(answers.Transcription, **{
             "version": found.version,
             "take": found.take_id,
+            "arrangement": found.name,
             "duration": found.take.duration,
             # The page judges nothing by what was heard before it was judged.
             "score": {k: v for k, v in found.score.to_json().items() if k != "evidence"},
@@ -88,7 +102,7 @@ class EditsView(APIView):
     @extend_schema(request=answers.EditRequest, responses=answers.EditResult)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.EditRequest, request.data)
-        found = get_object_or_404(_visible(request), song=pk, name=Arrangement.RECORDED)
+        found = asked_arrangement(request, pk)
         base = None if asked.over else asked.base
         done = log.edit(found, request.user, asked.edit, base=base, key=asked.key)
         offer = alike.offer(done.old, done.new, done.line.patch.get("strokes", ()))
@@ -113,7 +127,7 @@ class _StepView(APIView):
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.StepRequest, request.data)
         # Also of a song that can't be read any more: undo may open it again.
-        found = get_object_or_404(_visible(request), song=pk, name=Arrangement.RECORDED)
+        found = asked_arrangement(request, pk)
         line = self.step(found, request.user, asked.key)
         return _since(line, request.user, asked.base)
 

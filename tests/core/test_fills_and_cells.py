@@ -8,9 +8,8 @@ import pytest
 
 from bench import fills as written
 from orchesis.formats import count
-from orchesis.hands import rudiments
 from orchesis.meaning import cells, fill_facts, fills, words
-from orchesis.score import Meter, Stroke
+from orchesis.score import Meter
 from orchesis.score.fill import Resolution
 
 SONG = """

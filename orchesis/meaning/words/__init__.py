@@ -24,10 +24,21 @@ from orchesis.meaning.words.learning import (
     told_passage,
     told_reuse,
 )
-from orchesis.meaning.words.limbs import limb_rule, unplayable
+from orchesis.meaning.words.limbs import (
+    alternative,
+    cause,
+    limb_rule,
+    proposal,
+    saying,
+    school,
+    unplayable,
+    way,
+)
 
 __all__ = [
     "across",
+    "alternative",
+    "cause",
     "decision",
     "difference",
     "differences",
@@ -45,9 +56,12 @@ __all__ = [
     "option_company",
     "option_pattern",
     "phrase",
+    "proposal",
     "related",
     "relation",
     "returned",
+    "saying",
+    "school",
     "sound",
     "tally",
     "to_learn",
@@ -58,4 +72,5 @@ __all__ = [
     "told_passage",
     "told_reuse",
     "unplayable",
+    "way",
 ]  # fmt: skip

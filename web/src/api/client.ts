@@ -61,13 +61,27 @@ async function refusal(response: Response): Promise<Refusal> {
   }
 }
 
+/** The arrangement that the page shows of a song; 0: the part as it was recorded. */
+export const shownArrangement = { song: 0, id: 0 };
+/** An address of a song's with the arrangement that is shown. */
+export function inArrangement(address: string): string {
+  const { song, id } = shownArrangement;
+  if (!id || !new RegExp(`/api/songs/${song}/(?!arrangements)`).test(address)) return address;
+  return `${address}${address.includes("?") ? "&" : "?"}arrangement=${id}`;
+}
+
 /** The server's calls by their paths, typed by its schema: `brought(server.GET("/api/session"))`. */
 export const server = createClient<paths>({
   baseUrl: globalThis.location?.origin,
   fetch: (request) => globalThis.fetch(request),
 });
 server.use({
-  onRequest: ({ request }) => request.headers.set("X-CSRFToken", csrf()),
+  onRequest: ({ request }) => {
+    const address = inArrangement(request.url);
+    const sent = address === request.url ? request : new Request(address, request);
+    sent.headers.set("X-CSRFToken", csrf());
+    return sent;
+  },
   onResponse: async ({ response }) => {
     if (!response.ok) throw await refusal(response);
   },

@@ -72,6 +72,24 @@ export interface paths {
         patch: operations["kept_fills_partial_update"];
         trace?: never;
     };
+    "/api/kit-of-mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a person owns and how they count; new songs of theirs start with it. */
+        get: operations["kit_of_mine_retrieve"];
+        /** @description What a person owns and how they count; new songs of theirs start with it. */
+        put: operations["kit_of_mine_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -126,6 +144,76 @@ export interface paths {
         head?: never;
         /** @description The shelf. A removed song can be brought back. */
         patch: operations["songs_partial_update"];
+        trace?: never;
+    };
+    "/api/songs/{id}/arrangements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The arrangements of a song, what each has otherwise; a new one. */
+        get: operations["songs_arrangements_retrieve"];
+        put?: never;
+        /** @description The arrangements of a song, what each has otherwise; a new one. */
+        post: operations["songs_arrangements_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/arrangements/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One arrangement: another name; gone. */
+        delete: operations["songs_arrangements_destroy"];
+        options?: never;
+        head?: never;
+        /** @description One arrangement: another name; gone. */
+        patch: operations["songs_arrangements_partial_update"];
+        trace?: never;
+    };
+    "/api/songs/{id}/arrangements/{number}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What an arrangement has otherwise than the recorded part, bar by bar. */
+        get: operations["songs_arrangements_differences_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/arrangements/{number}/update": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What was changed in the recorded part is taken over into an arrangement, or is not. */
+        post: operations["songs_arrangements_update_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/songs/{id}/bass": {
@@ -314,8 +402,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What of a song its player can't play. */
+        /** @description What of a song its player can't play, and how hard it is. */
         get: operations["songs_hands_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What would make the part, or one bar of it, playable or easier. */
+        get: operations["songs_proposals_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -367,6 +472,23 @@ export interface paths {
         };
         /** @description The sounds of the song, as a person judges them. */
         get: operations["songs_sounds_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/stickings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Other ways of sticking a bar. */
+        get: operations["songs_stickings_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -643,8 +765,73 @@ export interface components {
              */
             choked?: boolean;
         };
+        /**
+         * Alternative
+         * @description limbs: of the bar's hand strokes, by id; hands: the same as a row of R and L. cost: the
+         *     solver's, to compare by.
+         */
+        Alternative: {
+            /** Name */
+            name: string;
+            /** Limbs */
+            limbs: {
+                [key: string]: string;
+            };
+            /** Hands */
+            hands: string;
+            /** Cost */
+            cost: number;
+            /** Is Now */
+            is_now: boolean;
+            /** Says */
+            says: string[];
+        };
         /** @enum {string} */
         AnswerEnum: "named" | "no_drum";
+        /**
+         * Arrange
+         * @description Some bars played another way (orchesis/hands/ways.py).
+         */
+        Arrange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "arrange";
+            /** Way */
+            way: components["schemas"]["WayEnum"];
+            /** Bars */
+            bars: number[];
+        };
+        /**
+         * Arrangement
+         * @description differs: bars that it has otherwise than the recorded part. behind: bars of the recorded
+         *     part that were changed since, and that it has otherwise. hard: 0..10.
+         */
+        Arrangement: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Is Recorded */
+            is_recorded: boolean;
+            /** Differs */
+            differs: number[];
+            /** Behind */
+            behind: number[];
+            /** Hard */
+            hard: number;
+        };
+        /** ArrangementDifferences */
+        ArrangementDifferences: {
+            /** Bars */
+            bars: components["schemas"]["BarDifference"][];
+        };
+        /** Arrangements */
+        Arrangements: {
+            /** Arrangements */
+            arrangements: components["schemas"]["Arrangement"][];
+        };
         /**
          * Aside
          * @description A stroke stands at ``place`` felt beats (exact) from the start of bar ``bar`` (from 1).
@@ -706,6 +893,29 @@ export interface components {
         };
         /** @enum {string} */
         AsideWordsKindEnum: "note" | "cue";
+        /** BarDifference */
+        BarDifference: {
+            /** Bar */
+            bar: number;
+            /** Says */
+            says: string[];
+        };
+        /** BarHard */
+        BarHard: {
+            /** Bar */
+            bar: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * BarsRequest
+         * @description take: the bars whose recorded strokes are taken over; of all others it is said that they
+         *     stay as they are.
+         */
+        BarsRequest: {
+            /** Take */
+            take: number[];
+        };
         /**
          * BassNote
          * @description pitch: a MIDI key.
@@ -760,6 +970,22 @@ export interface components {
              * @default
              */
             reason?: string;
+        };
+        /**
+         * Causes
+         * @description Their shares of the total.
+         */
+        Causes: {
+            /** Speed */
+            speed: number;
+            /** Independence */
+            independence: number;
+            /** Moves */
+            moves: number;
+            /** Dynamics */
+            dynamics: number;
+            /** Changes */
+            changes: number;
         };
         /** Cell */
         Cell: {
@@ -864,6 +1090,8 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** @enum {string} */
+        CountingEnum: "letters" | "ta_te" | "ta_ka";
         Credentials: {
             name: string;
             password: string;
@@ -1037,7 +1265,7 @@ export interface components {
             says: string;
         };
         /** @enum {string} */
-        DoubtEnum: "assumed" | "doubtful" | "left_out";
+        DoubtEnum: "assumed" | "doubtful" | "left_out" | "layer";
         /** @enum {string} */
         DoubtKindEnum: "sound" | "unsure" | "marked" | "missing" | "perhaps" | "echo" | "hands";
         /**
@@ -1116,7 +1344,7 @@ export interface components {
              */
             over?: boolean;
             /** Edit */
-            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["SetPlayer"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
+            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["SetPlayer"] | components["schemas"]["SetSchool"] | components["schemas"]["StickAs"] | components["schemas"]["StickBar"] | components["schemas"]["FreeLimbs"] | components["schemas"]["SetLayer"] | components["schemas"]["Arrange"] | components["schemas"]["Simplify"] | components["schemas"]["TakeBars"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
         };
         /**
          * EditResult
@@ -1170,6 +1398,15 @@ export interface components {
             takes: string[];
             /** Tallies */
             tallies: components["schemas"]["Tally"][];
+        };
+        /** Example */
+        Example: {
+            /** Bar */
+            bar: number;
+            /** Before */
+            before: components["schemas"]["Stroke"][];
+            /** After */
+            after: components["schemas"]["Stroke"][];
         };
         /** @enum {string} */
         FactorEnum: "3/2" | "2/3" | "2" | "1/2" | "4/3" | "3/4";
@@ -1281,6 +1518,21 @@ export interface components {
             kind: string;
             /** Says */
             says: string;
+        };
+        /**
+         * FreeLimbs
+         * @description Limbs that a person chose in some bars are the program's again.
+         */
+        FreeLimbs: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "free_limbs";
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
         };
         /** Groove */
         Groove: {
@@ -1395,7 +1647,8 @@ export interface components {
         HandEnum: "right" | "left";
         /**
          * Hands
-         * @description What no limb is left for. chosen: strokes whose limb a person chose.
+         * @description What no limb is left for, and how hard it is. chosen: strokes whose limb a person chose.
+         *     layers: parts that are a layer of the recording.
          */
         Hands: {
             /** Version */
@@ -1404,6 +1657,24 @@ export interface components {
             unplayable: components["schemas"]["UnplayableStroke"][];
             /** Chosen */
             chosen: number;
+            /** Layers */
+            layers: string[];
+            song: components["schemas"]["Hard"];
+            /** Sections */
+            sections: components["schemas"]["SectionHard"][];
+            /** Bars */
+            bars: components["schemas"]["BarHard"][];
+        };
+        /**
+         * Hard
+         * @description total: 0..10. hard_by: its first cause, in words.
+         */
+        Hard: {
+            /** Total */
+            total: number;
+            causes: components["schemas"]["Causes"];
+            /** Hard By */
+            hard_by: string;
         };
         /** Hit */
         Hit: {
@@ -1570,6 +1841,15 @@ export interface components {
             says: string[];
             /** Cues */
             cues: components["schemas"]["CueText"][];
+        };
+        /**
+         * KitOfMine
+         * @description What a person owns, and how they count.
+         */
+        KitOfMine: {
+            player: components["schemas"]["Player"];
+            /** Counting */
+            counting: components["schemas"]["CountingEnum"];
         };
         /**
          * KitSound
@@ -1813,6 +2093,35 @@ export interface components {
             sound: number;
             /** Part */
             part: components["schemas"]["PartEnum"];
+        };
+        /**
+         * NewArrangement
+         * @description of: the arrangement it is made from, null: the recorded part. level: 1 to 4, at which it is
+         *     simplified. way, bars: that are arranged at once.
+         */
+        NewArrangement: {
+            /** Name */
+            name: string;
+            /**
+             * Of
+             * @default null
+             */
+            of?: number | null;
+            /**
+             * Level
+             * @default null
+             */
+            level?: (1 | 2 | 3 | 4) | null;
+            /**
+             * Way
+             * @default null
+             */
+            way?: ("one_part" | "toms" | "cymbals" | "auxiliary" | "single_pedal" | "two_handed_hat" | "one_handed_hat" | "thin_time" | "thin_fill" | "plain_groove" | "no_ghosts" | "no_ornaments" | "no_openings" | "cross_stick_to_snare" | "snare_to_cross_stick" | "foot_on_2_and_4" | "foot_on_offbeats" | "foot_rests") | null;
+            /**
+             * Bars
+             * @default []
+             */
+            bars?: number[];
         };
         /** @enum {string} */
         NotationEnum: "counted" | "short" | "long" | "triplets" | "compound";
@@ -2085,6 +2394,11 @@ export interface components {
                 [key: string]: components["schemas"]["Perhaps"] | null;
             };
         };
+        /** NameRequest */
+        PatchedNameRequest: {
+            /** Name */
+            name: string;
+        };
         /** NoteRequest */
         PatchedNoteRequest: {
             /** Note */
@@ -2240,7 +2554,9 @@ export interface components {
         };
         /**
          * Player
-         * @description hand: that leads. school: of SCHOOLS. pedals: of the kick, 1 or 2.
+         * @description hand: that leads. school: of SCHOOLS. pedals: of the kick, 1 or 2. lacks: pieces (of
+         *     MAY_LACK) that the kit has not. plan: pieces that stand elsewhere than on the usual plan
+         *     (orchesis/hands/plan.py): (piece, x, y).
          */
         Player: {
             /** Hand */
@@ -2249,6 +2565,10 @@ export interface components {
             school: components["schemas"]["SchoolEnum"];
             /** Pedals */
             pedals: number;
+            /** Lacks */
+            lacks: string[];
+            /** Plan */
+            plan: (string | number)[][];
         };
         /**
          * Point
@@ -2268,6 +2588,30 @@ export interface components {
             ms: number;
             /** Db */
             db: number;
+        };
+        /**
+         * Proposal
+         * @description must: the part can't be played without it, or another like it.
+         */
+        Proposal: {
+            /** Way */
+            way: components["schemas"]["WayEnum"];
+            /** Title */
+            title: string;
+            /** Bars */
+            bars: number[];
+            /** Must */
+            must: boolean;
+            /** Says */
+            says: string;
+            example: components["schemas"]["Example"];
+        };
+        /** Proposals */
+        Proposals: {
+            /** Version */
+            version: number;
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
         };
         /**
          * PutBack
@@ -2304,6 +2648,8 @@ export interface components {
             /** Bar */
             bar: number;
         };
+        /** @enum {string} */
+        ReasonEnum: "third hand" | "grace" | "too fast" | "foot" | "held" | "lacks";
         /**
          * RemoveBeat
          * @description bar, beat: this beat goes; the 1s behind it shift by one.
@@ -2442,7 +2788,8 @@ export interface components {
          * Section
          * @description A named run of bars; equal labels mean the same music.
          *
-         *     note: words for whoever reads it. sound: what sounds otherwise here, by SOUND_KEYS.
+         *     note: words for whoever reads it. sound: what sounds otherwise here, by SOUND_KEYS. school: of
+         *     sticking, where it is another than the player's.
          */
         Section: {
             /** Id */
@@ -2461,6 +2808,8 @@ export interface components {
             sound: {
                 [key: string]: string;
             };
+            /** School */
+            school: string;
         };
         /**
          * SectionFacts
@@ -2542,6 +2891,24 @@ export interface components {
             points: components["schemas"]["Point"][];
             /** Says */
             says: string[];
+        };
+        /** SectionHard */
+        SectionHard: {
+            /** Total */
+            total: number;
+            causes: components["schemas"]["Causes"];
+            /** Hard By */
+            hard_by: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** First Bar */
+            first_bar: number;
+            /** Bars */
+            bars: number;
+            /** School */
+            school: string;
         };
         Session: {
             readonly name: string | null;
@@ -2651,6 +3018,26 @@ export interface components {
             id: string;
             /** Dynamic */
             dynamic: components["schemas"]["DynamicEnum"];
+        };
+        /**
+         * SetLayer
+         * @description Whether a part of some bars is a layer of the recording (a sampled shaker, a loop): it
+         *     sounds, but no limb plays it.
+         */
+        SetLayer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_layer";
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Part */
+            part: components["schemas"]["PartEnum"];
+            /** Is Layer */
+            is_layer: boolean;
         };
         /**
          * SetLimb
@@ -2768,8 +3155,8 @@ export interface components {
         };
         /**
          * SetPlayer
-         * @description Who plays the song: all limbs that no person chose are solved anew. What is not given stays
-         *     as it was.
+         * @description Who plays the song, and on which kit: all limbs that no person chose are solved anew. What is
+         *     not given stays as it was. plan: the pieces that stand elsewhere than usual, all of them.
          */
         SetPlayer: {
             /**
@@ -2792,6 +3179,35 @@ export interface components {
              * @default null
              */
             pedals?: (1 | 2) | null;
+            /**
+             * Lacks
+             * @default null
+             */
+            lacks?: string[] | null;
+            /**
+             * Plan
+             * @default null
+             */
+            plan?: [
+                string,
+                number,
+                number
+            ][] | null;
+        };
+        /**
+         * SetSchool
+         * @description The school of one section; empty: the player's.
+         */
+        SetSchool: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_school";
+            /** Id */
+            id: string;
+            /** School */
+            school: components["schemas"]["SchoolEnum"] | components["schemas"]["BlankEnum"];
         };
         /**
          * SetSwing
@@ -2850,6 +3266,19 @@ export interface components {
             operation: "shift_one";
             /** Beats */
             beats: number;
+        };
+        /**
+         * Simplify
+         * @description The song at a level of simplification, 1 to 4 (orchesis/meaning/levels.py).
+         */
+        Simplify: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "simplify";
+            /** Level */
+            level: number;
         };
         Song: {
             readonly id: number;
@@ -2996,6 +3425,64 @@ export interface components {
             key?: string;
         };
         /**
+         * StickAs
+         * @description The hands of some bars by a rudiment: chosen by a person from then on.
+         */
+        StickAs: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "stick_as";
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Rudiment */
+            rudiment: string;
+        };
+        /**
+         * StickBar
+         * @description The limbs of a bar's hand strokes as one of the alternatives has them.
+         */
+        StickBar: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "stick_bar";
+            /** Bar */
+            bar: number;
+            /** Limbs */
+            limbs: {
+                [key: string]: "RH" | "LH";
+            };
+        };
+        /**
+         * Stickings
+         * @description heard: what the recording says of the hands. askable: rudiments that can be asked for.
+         *     fastest: by limb, the tempo (beats a minute) up to which it stays inside its limits.
+         */
+        Stickings: {
+            /** Version */
+            version: number;
+            /** Alternatives */
+            alternatives: components["schemas"]["Alternative"][];
+            /** Heard */
+            heard: string[];
+            /** Rudiments */
+            rudiments: string[];
+            /** Askable */
+            askable: string[];
+            /** Fastest */
+            fastest: {
+                [key: string]: number;
+            };
+            /** Harder Slow */
+            harder_slow: boolean;
+            hard: components["schemas"]["Hard"];
+        };
+        /**
          * Stroke
          * @description A stroke stands at ``place`` felt beats (exact) from the start of bar ``bar`` (from 1).
          *
@@ -3080,6 +3567,23 @@ export interface components {
             /** Format: date-time */
             readonly created: string;
             readonly job: components["schemas"]["Job"] | null;
+        };
+        /**
+         * TakeBars
+         * @description Some bars with the strokes of another arrangement of the song, limbs solved anew.
+         */
+        TakeBars: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "take_bars";
+            /** Bars */
+            bars: number[];
+            /** Strokes */
+            strokes: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * @description * `first` - first
@@ -3218,6 +3722,8 @@ export interface components {
             resolves: string;
             /** Difficulty */
             difficulty: number;
+            /** Hard By */
+            hard_by: string;
             /** Like */
             like: components["schemas"]["Like"][];
             /**
@@ -3228,7 +3734,7 @@ export interface components {
         };
         /**
          * Transcription
-         * @description hits: what was heard, whatever became of it.
+         * @description arrangement: its name. hits: what was heard, whatever became of it.
          */
         Transcription: {
             /** Version */
@@ -3243,6 +3749,8 @@ export interface components {
             redoes: string;
             /** Take */
             take: number;
+            /** Arrangement */
+            arrangement: string;
             /** Duration */
             duration: number;
             score: components["schemas"]["Score"];
@@ -3275,10 +3783,7 @@ export interface components {
             /** Bar */
             bar: number;
         };
-        /**
-         * UnplayableStroke
-         * @description reason: "third hand" or "too fast".
-         */
+        /** UnplayableStroke */
         UnplayableStroke: {
             /** Stroke */
             stroke: string;
@@ -3289,7 +3794,7 @@ export interface components {
             /** Place */
             place: string;
             /** Reason */
-            reason: string;
+            reason: components["schemas"]["ReasonEnum"];
             /** Says */
             says: string;
         };
@@ -3297,6 +3802,8 @@ export interface components {
             /** Format: uri */
             file: string;
         };
+        /** @enum {string} */
+        WayEnum: "one_part" | "toms" | "cymbals" | "auxiliary" | "single_pedal" | "two_handed_hat" | "one_handed_hat" | "thin_time" | "thin_fill" | "plain_groove" | "no_ghosts" | "no_ornaments" | "no_openings" | "cross_stick_to_snare" | "snare_to_cross_stick" | "foot_on_2_and_4" | "foot_on_offbeats" | "foot_rests";
         /**
          * WriteBars
          * @description Lanes of count text take the place of what bars held. new: the stem of new ids.
@@ -3478,6 +3985,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptFill"];
+                };
+            };
+        };
+    };
+    kit_of_mine_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOfMine"];
+                };
+            };
+        };
+    };
+    kit_of_mine_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitOfMine"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOfMine"];
                 };
             };
         };
@@ -3673,6 +4222,148 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Song"];
+                };
+            };
+        };
+    };
+    songs_arrangements_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrangements"];
+                };
+            };
+        };
+    };
+    songs_arrangements_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewArrangement"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrangement"];
+                };
+            };
+        };
+    };
+    songs_arrangements_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+        };
+    };
+    songs_arrangements_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchedNameRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrangement"];
+                };
+            };
+        };
+    };
+    songs_arrangements_differences_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrangementDifferences"];
+                };
+            };
+        };
+    };
+    songs_arrangements_update_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BarsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrangement"];
                 };
             };
         };
@@ -3938,6 +4629,30 @@ export interface operations {
             };
         };
     };
+    songs_proposals_retrieve: {
+        parameters: {
+            query?: {
+                /** @description of one bar only */
+                bar?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposals"];
+                };
+            };
+        };
+    };
     songs_restore_create: {
         parameters: {
             query?: never;
@@ -4006,6 +4721,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sounds"];
+                };
+            };
+        };
+    };
+    songs_stickings_retrieve: {
+        parameters: {
+            query: {
+                bar: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stickings"];
                 };
             };
         };

@@ -16,6 +16,7 @@ const DOUBTS = [
   { key: "doubtful", label: "doubtful" },
   { key: "assumed", label: "assumed" },
   { key: "left_out", label: "left out" },
+  { key: "layer", label: "a layer" },
 ] as const;
 const stroke = computed(() => props.strokes[0] ?? null);
 const offset = computed(() =>
@@ -54,7 +55,7 @@ const same = (key: keyof Stroke, value: unknown) => props.strokes.every((s) => (
       </label>
       <label class="check"><input type="checkbox" :checked="stroke.choked" @change="emit('edit', { operation: 'set_choked', choked: ($event.target as HTMLInputElement).checked })"> {{ part(stroke.part).family === "hat" ? "shut at once (bark)" : "choked" }}</label>
       <div class="group" role="group" aria-label="How sure you are">
-        <button v-for="d in DOUBTS" :key="d.key" :class="['plain', 'small', { on: same('doubt', d.key) }]" @click="emit('edit', { operation: 'set_doubt', doubt: d.key, reason: d.key ? stroke.reason : '' })">{{ d.label }}</button>
+        <button v-for="d in DOUBTS" :key="d.key" :title="d.key === 'layer' ? 'A layer of the recording (a loop, a sampled shaker): it sounds, but nobody plays it' : undefined" :class="['plain', 'small', { on: same('doubt', d.key) }]" @click="emit('edit', { operation: 'set_doubt', doubt: d.key, reason: d.key ? stroke.reason : '' })">{{ d.label }}</button>
       </div>
       <input v-if="stroke.doubt" class="plain reason" placeholder="why?" aria-label="Reason" :value="stroke.reason" maxlength="120" @change="emit('edit', { operation: 'set_doubt', doubt: stroke.doubt, reason: ($event.target as HTMLInputElement).value })">
       <button class="plain" @click="emit('remove')"><i class="pi pi-trash" /> Remove <KeyCap scope="bench" action="remove" /></button>

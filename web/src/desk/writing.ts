@@ -178,7 +178,7 @@ export function useWriting(bar: Ref<number>) {
   }
   function nextDoubt(): void {
     each((s) => ({
-      operation: "set_doubt", id: s.id, doubt: DOUBTS[(DOUBTS.indexOf(s.doubt ?? "") + 1) % DOUBTS.length]!,
+      operation: "set_doubt", id: s.id, doubt: DOUBTS[(DOUBTS.indexOf(s.doubt === "layer" ? "" : (s.doubt ?? "")) + 1) % DOUBTS.length]!,
     }));
   }
   function choke(): void {

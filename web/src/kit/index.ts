@@ -27,6 +27,13 @@ export const PICTURE = rules.picture;
 export const SYLLABLES = new Map(Object.entries(rules.syllables).map(([name, place]) => [place, name]));
 /** Where the parts of a right-handed kit stand, seen from above: to the right, and away (reaches). */
 export const PLAN = rules.plan as unknown as Record<string, [number, number]>;
+/** Part -> the piece of the kit that is struck. */
+export const PIECE = rules.pieces as Record<string, string>;
+/** Pieces that a kit may lack. */
+export const MAY_LACK = rules.may_lack as string[];
+/** Counting schools: what is said, by the place in the beat. */
+export const COUNTING = rules.counting as Record<CountingSchool, Record<string, string>>;
+export type CountingSchool = keyof typeof rules.counting;
 const LOUDNESS = rules.loudness;
 
 const byName = new Map<string, KitPart>(PARTS.map((p) => [p.name, p]));

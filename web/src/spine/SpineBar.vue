@@ -230,6 +230,9 @@ function laneTop(limb: Limb): number {
 .left_out { opacity: 0.5; }
 .left_out .head { fill: var(--paper); stroke-dasharray: 2 3; }
 .left_out .letter { fill: var(--limb); }
+.layer { --limb: var(--ink-faint); }
+.layer .head { fill: var(--paper); }
+.layer .letter { fill: var(--limb); }
 .struck { stroke: var(--warn); stroke-width: 2.4; fill: none; }
 .word { font-size: 12px; font-weight: 700; fill: var(--limb); pointer-events: none; }
 .off { font-size: 10.5px; fill: var(--ink-soft); pointer-events: none; font-variant-numeric: tabular-nums; }

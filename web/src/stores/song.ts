@@ -1,7 +1,7 @@
 /** One song's transcription on the page: shown at once, saved behind, undone without limit. */
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
-import { brought, of, Refusal, server, type Edit, type EditResult, type Offer, type Stroke, type StrokeEdit, type Transcription } from "@/api/client";
+import { brought, of, Refusal, server, shownArrangement, type Edit, type EditResult, type Offer, type Stroke, type StrokeEdit, type Transcription } from "@/api/client";
 import { foreseen, patched } from "@/score/edit";
 import { Clock } from "@/score/time";
 import { adopt, fresh, keep, type Pending } from "./waiting";
@@ -18,11 +18,16 @@ export interface Clash {
 
 const RETRY_MS = 1500;
 
+const ARRANGEMENT = "orchesis.arrangement.";
+const keptArrangement = (song: number): number => Number(globalThis.sessionStorage?.getItem(`${ARRANGEMENT}${song}`) ?? 0);
+
 const fetched = (song: number): Promise<Transcription> =>
   brought(server.GET("/api/songs/{id}/transcription", { params: of(song) }));
 
 export const useSong = defineStore("song", () => {
   const id = ref(0);
+  /** The arrangement that is shown; 0: the part as it was recorded. */
+  const arrangement = ref(0);
   const shown = shallowRef<Transcription | null>(null);
   const pending = ref(0);
   const isAway = ref(false);
@@ -52,8 +57,13 @@ export const useSong = defineStore("song", () => {
   async function open(song: number): Promise<void> {
     if (id.value !== song) close();
     id.value = song;
-    const found = await fetched(song);
-    const unsent = queue.length ? [] : await adopt(song);
+    choose(keptArrangement(song));
+    const found = await fetched(song).catch((problem: unknown) => {
+      if (!arrangement.value || (problem as Refusal).status !== 404) throw problem;
+      choose(0); // it was taken away meanwhile
+      return fetched(song);
+    });
+    const unsent = queue.length ? [] : await adopt(room());
     if (id.value !== song) return;
     if (unsent.length && !queue.length) {
       queue = unsent;
@@ -61,6 +71,27 @@ export const useSong = defineStore("song", () => {
     }
     show(found);
     if (queue.length) void send();
+  }
+
+  function choose(wanted: number): void {
+    arrangement.value = wanted;
+    Object.assign(shownArrangement, { song: id.value, id: wanted });
+  }
+  /** Under which name what is not sent yet is kept. */
+  const room = () => (arrangement.value ? `${id.value}-${arrangement.value}` : `${id.value}`);
+
+  /** Shows another arrangement of the song; what was written before is sent first. */
+  async function showArrangement(wanted: number): Promise<void> {
+    while (queue.length) await new Promise((done) => setTimeout(done, 30));
+    const song = id.value;
+    close();
+    try {
+      if (wanted) sessionStorage.setItem(`${ARRANGEMENT}${song}`, `${wanted}`);
+      else sessionStorage.removeItem(`${ARRANGEMENT}${song}`);
+    } catch {
+      // A browser without storage shows the recorded part again after a reload.
+    }
+    await open(song);
   }
 
   function close(): void {
@@ -130,7 +161,7 @@ export const useSong = defineStore("song", () => {
 
   function changed(): void {
     pending.value = queue.length;
-    isKept.value = keep(id.value, queue);
+    isKept.value = keep(room(), queue);
   }
 
   /** Sends an edit or a step: made on the version it was made on, where that is older. */
@@ -215,6 +246,6 @@ export const useSong = defineStore("song", () => {
 
   return {
     id, shown, score, clock, byBar, pending, isSaved, isAway, isKept, complaint, offer, clash,
-    open, close, edit, editMany, tryEdit, undo, redo, decide,
+    arrangement, open, close, showArrangement, edit, editMany, tryEdit, undo, redo, decide,
   };
 });

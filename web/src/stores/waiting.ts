@@ -76,8 +76,8 @@ function read(key: string): Kept {
 
 let beat: ReturnType<typeof setInterval> | undefined;
 
-/** Whether the browser has kept them. */
-export function keep(song: number, queue: Pending[]): boolean {
+/** Whether the browser has kept them. song: its number, with the arrangement's behind it. */
+export function keep(song: string, queue: Pending[]): boolean {
   clearInterval(beat);
   const key = `${PREFIX}${song}.${name}`;
   const write = () => localStorage.setItem(key, JSON.stringify({ at: Date.now(), queue }));
@@ -92,7 +92,7 @@ export function keep(song: number, queue: Pending[]): boolean {
 }
 
 /** What this tab, or a tab that was closed, left unsent; from now on it is this tab's. */
-export async function adopt(song: number): Promise<Pending[]> {
+export async function adopt(song: string): Promise<Pending[]> {
   const own = `${PREFIX}${song}.${await tab()}`;
   const isAlive = await living();
   const keys = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i) ?? "");

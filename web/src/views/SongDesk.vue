@@ -167,7 +167,7 @@ function nextSound(): void {
 <template>
   <div class="desk">
     <TopBar>
-      <span class="song" :title="song?.artist"><strong>{{ song?.title }}</strong><span class="soft artist">{{ song?.artist }}</span></span>
+      <span class="song" :title="song?.artist"><strong>{{ song?.title }}</strong><RouterLink v-if="desk.arrangement && desk.shown" class="artist arrangement" :to="{ name: 'hands', params: { id: songId } }" title="This is an arrangement, not the part as it was recorded">{{ desk.shown.arrangement }}</RouterLink><span v-else class="soft artist">{{ song?.artist }}</span></span>
       <div class="views" role="tablist" aria-label="Views">
         <RouterLink
           v-for="v in VIEWS"
@@ -205,6 +205,7 @@ main { overflow: auto; min-height: 0; }
 .song { display: flex; flex-direction: column; line-height: 1.15; padding-left: 0.8rem; border-left: 1px solid var(--line); min-width: 4.5rem; max-width: 15rem; }
 .song strong, .artist { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .artist { font-size: 0.85rem; }
+.arrangement { color: var(--warn); font-weight: 700; text-decoration: none; }
 .views { display: flex; gap: 2px; margin-left: 0.6rem; background: var(--well); border-radius: 9px; padding: 3px; }
 .view { padding: 0.3rem 0.62rem; border-radius: 7px; text-decoration: none; color: var(--ink-soft); }
 .view.on { background: var(--sheet); color: var(--ink); font-weight: 700; box-shadow: 0 1px 2px rgb(0 0 0 / 0.14); }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Chart: what the player will get. The pages are those that print. */
 import { computed, nextTick, ref, shallowRef, watch } from "vue";
-import { brought, of, server, type Schemas } from "@/api/client";
+import { brought, inArrangement, of, server, type Schemas } from "@/api/client";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 
@@ -36,7 +36,7 @@ watch([() => desk.shown?.version, () => desk.isSaved], ([version, saved]) => {
 }, { immediate: true });
 
 watch(footnotes, () => void fetchPages());
-const href = (ending: string) => `/api/songs/${props.songId}/chart.${ending}${ending === "pdf" && footnotes.value ? "?footnotes=1" : ""}`;
+const href = (ending: string) => inArrangement(`/api/songs/${props.songId}/chart.${ending}${ending === "pdf" && footnotes.value ? "?footnotes=1" : ""}`);
 
 /** The bar as it is written, which may be half or twice the counted one. */
 const bar = computed(() => {

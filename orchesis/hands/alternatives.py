@@ -1,0 +1,194 @@
+"""Other ways of sticking a bar: what each of them keeps even, soft or short of way, and its cost.
+
+Each school's own, and each rudiment whose word fits a row of the bar's hands. Costs are the
+solver's, for the player who asks, so that they can be compared.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+from orchesis.hands import recorded, rudiments
+from orchesis.hands.plan import plan_of
+from orchesis.hands.row import rows
+from orchesis.hands.solver import FAST, solve
+from orchesis.score import KIT, Score, Stroke
+from orchesis.score.kit import PIECE
+from orchesis.score.player import SCHOOLS, Player
+from orchesis.score.stroke import NOBODYS
+
+#: Rudiments that are tried without being asked for; those with graces only where they are played.
+_TRIED = tuple(
+    r for r in rudiments.RUDIMENTS
+    if not r.is_closed and "-" not in r.word and r.name != "triple stroke roll"
+)  # fmt: skip
+_MOST = 8  # that are offered
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What one sticking of a bar is like. doubles: fast strokes by the hand that played the one
+    before. way: reaches. crossings: moments at which the hands cross. accents, ghosts: by the lead
+    hand and by the other one. low: whether all ghosts lie in one hand that plays nothing loud."""
+
+    doubles: int
+    way: float
+    crossings: int
+    accents: tuple[int, int]
+    ghosts: tuple[int, int]
+    low: bool
+
+
+@dataclass(frozen=True)
+class Alternative:
+    """name: of a school or a rudiment; several, joined by “, ”, where they come to the same.
+    limbs: of every hand stroke of the bar, by id. cost: the solver's. is_now: how it stands.
+    heard: whether it is what the recording speaks for, None where that says nothing."""
+
+    name: str
+    limbs: dict[str, str]
+    hands: str
+    cost: float
+    facts: Facts
+    is_now: bool
+    heard: bool | None
+
+
+def alternatives(score: Score, bar: int, player: Player | None = None) -> list[Alternative]:
+    """How the hands of a bar can be given out, as it stands first, then what costs least."""
+    player = player or score.player
+    hands = _hands(score, bar)
+    if not hands:
+        return []
+    near = [b for b in (bar - 1, bar, bar + 1) if 1 <= b <= score.bar_count]
+    free = _released(score, bar)
+    stuck: dict[tuple[str, ...], list[str]] = {}
+
+    def offer(name: str, limbs: dict[str, str]) -> None:
+        stuck.setdefault(tuple(limbs[s.id] for s in hands), []).append(name)
+
+    now = tuple(s.limb for s in hands)
+    stuck[now] = []
+    for school in (player.school, *SCHOOLS):
+        found = solve(_schooled(free, school), replace(player, school=school), near)
+        offer(school, found.limbs)
+    bound = len(solve(free, player, near).unplayable)
+    for name, limbs in _by_rudiments(free, hands, player):
+        found = solve(_chosen(free, limbs), player, near)
+        if len(found.unplayable) <= bound:
+            offer(name, {s.id: found.limbs[s.id] for s in hands})
+    said = recorded.turns(score, hands)
+    made = []
+    for row, names in stuck.items():
+        limbs = dict(zip((s.id for s in hands), row, strict=True))
+        cost = solve(_chosen(free, limbs), player, near).cost
+        made.append(
+            Alternative(
+                ", ".join(dict.fromkeys(names)) or "as it stands", limbs,
+                "".join(limb[0] for limb in row), round(cost, 1),
+                facts(score, hands, limbs, player), row == now, _agrees(hands, limbs, said),
+            )
+        )  # fmt: skip
+    made.sort(key=lambda a: (not a.is_now, a.cost))
+    return made[:_MOST]
+
+
+def stick_as(
+    score: Score, bars: Sequence[int], name: str, player: Player | None = None
+) -> dict[str, str]:
+    """The limbs of the bars' hand strokes by a rudiment that was asked for: each row of at least
+    half its word is stuck by it, the lead hand first."""
+    player = player or score.player
+    hands = [s for b in bars for s in _hands(score, b)]
+    limbs: dict[str, str] = {}
+    for row in rows(score, hands):
+        own = [s for s in row.strokes if s is not None]
+        if 2 * len(own) >= len(rudiments.sticking(name, 1)) and len(own) > 1:
+            word = rudiments.sticking(name, len(own), player.hand[0].upper())
+            limbs |= {s.id: f"{h}H" for s, h in zip(own, word, strict=True)}
+    return limbs
+
+
+def _hands(score: Score, bar: int) -> list[Stroke]:
+    return [
+        s for s in score.strokes_of(bar)
+        if not KIT[s.part].role.endswith("_foot") and s.doubt not in NOBODYS
+    ]  # fmt: skip
+
+
+def _released(score: Score, bar: int) -> Score:
+    """The score with no limb of the bar chosen."""
+    own = {s.id: s.changed(limb_by="program") for s in score.strokes_of(bar)}
+    return score.with_strokes({**score.strokes, **own}.values()).sharing_bars(score, {bar})
+
+
+def _schooled(score: Score, school: str) -> Score:
+    """The score with one school in all its sections."""
+    return replace(
+        score, sections=tuple(replace(s, school=school) for s in score.sections)
+    ).sharing_bars(score, set())
+
+
+def _chosen(score: Score, limbs: dict[str, str]) -> Score:
+    own = {i: score.strokes[i].changed(limb=limb, limb_by="person") for i, limb in limbs.items()}
+    bars = {s.bar for s in own.values()}
+    return score.with_strokes({**score.strokes, **own}.values()).sharing_bars(score, bars)
+
+
+def _by_rudiments(
+    score: Score, hands: Sequence[Stroke], player: Player
+) -> list[tuple[str, dict[str, str]]]:
+    """Rudiments whose ornaments and length fit the bar's longest row."""
+    longest = max(rows(score, hands), key=lambda r: len(r.tokens), default=None)
+    if longest is None or None in longest.strokes:
+        return []
+    own = [s for s in longest.strokes if s is not None]
+    signs = [t[:-1] for t in longest.tokens]
+    made = []
+    for r in _TRIED:
+        word = [t[:-1] for t in r.word]
+        fits = len(own) >= len(word) and len(own) % len(word) == 0
+        if fits and all(signs[k] == word[k % len(word)] for k in range(len(own))):
+            hand = rudiments.sticking(r.name, len(own), player.hand[0].upper())
+            made.append((r.name, {s.id: f"{h}H" for s, h in zip(own, hand, strict=True)}))
+    return made
+
+
+def _agrees(hands: Sequence[Stroke], limbs: dict[str, str], said: dict[str, bool]) -> bool | None:
+    """Whether a sticking does what the recording speaks for."""
+    if not said:
+        return None
+    return all(
+        (limbs[a.id] != limbs[b.id]) == said[b.id] for a, b in pairwise(hands) if b.id in said
+    )
+
+
+def facts(score: Score, hands: Sequence[Stroke], limbs: dict[str, str], player: Player) -> Facts:
+    """hands: strokes of the hands in order of time."""
+    plan = plan_of(player.plan)
+    lead = "RH" if player.hand == "right" else "LH"
+    doubles, way, crossings = 0, 0.0, 0
+    for a, b in pairwise(hands):
+        gap = score.seconds(b.bar, b.place) - score.seconds(a.bar, a.place)
+        if 0 < gap < FAST and limbs[a.id] == limbs[b.id]:
+            doubles += 1
+        apart = limbs[a.id] != limbs[b.id] and gap < FAST
+        if apart and PIECE[a.part] != PIECE[b.part]:
+            right, left = (a, b) if limbs[a.id] == lead else (b, a)
+            crossings += plan.x_of(left.part) - plan.x_of(right.part) > 0.25
+    for hand in ("RH", "LH"):
+        own = [s.part for s in hands if limbs[s.id] == hand]
+        way += sum(plan.distance(a, b) for a, b in pairwise(own))
+
+    def count(dynamic: str) -> tuple[int, int]:
+        own = [limbs[s.id] == lead for s in hands if s.dynamic == dynamic]
+        return sum(own), len(own) - sum(own)
+
+    accents, ghosts = count("accent"), count("ghost")
+    soft_hand = lead if ghosts[0] else ("LH" if lead == "RH" else "RH")
+    low = (0 in ghosts) and sum(ghosts) > 1 and not any(
+        limbs[s.id] == soft_hand and s.dynamic == "accent" for s in hands
+    )  # fmt: skip
+    return Facts(doubles, round(way, 1), crossings, accents, ghosts, low)

@@ -1,0 +1,166 @@
+"""What to propose so that a part can be played, or more easily, and how it is then played.
+
+Behind each way (orchesis/hands/ways.py) what is still unplayable is thinned, so that every proposal
+can be played by the player it is made for.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from orchesis.hands import difficulty
+from orchesis.hands.limbs import with_limbs
+from orchesis.hands.solver import solve
+from orchesis.hands.ways import WAYS, is_hand, weight
+from orchesis.score import KIT, Score, Stroke
+from orchesis.score.player import Player
+
+#: What each unplayable stroke asks for.
+_FOR = {
+    "third hand": ("one_part",),
+    "grace": ("one_part", "no_ornaments"),
+    "held": ("single_pedal",),
+}
+#: Ways that only a person asks for.
+_ASKED = ("snare_to_cross_stick", "foot_on_2_and_4", "foot_on_offbeats", "foot_rests")
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """way: of WAYS, for these bars. must: whether the part can't be played without it (or another
+    like it). gain: by how much the hardest bar gets easier. changed: strokes that change or go."""
+
+    way: str
+    bars: tuple[int, ...]
+    must: bool
+    gain: float
+    changed: int
+    player: Player
+
+    def apply(self, score: Score) -> Score:
+        return arranged(score, self.way, self.bars, self.player)
+
+
+def arranged(score: Score, way: str, bars: Collection[int], player: Player | None = None) -> Score:
+    """The score with some bars played another way, limbs solved anew, and playable."""
+    player = player or score.player
+    own = difficulty.played(score, sorted(bars))
+    new = _changed(score, WAYS[way](score, own, player))
+    new = with_limbs(new, player, bars)
+    return with_limbs(_settled(new, bars, player), player, bars)
+
+
+def _changed(score: Score, changes: dict[str, Stroke | None]) -> Score:
+    if not changes:
+        return score
+    strokes = dict(score.strokes)
+    for key, stroke in changes.items():
+        if stroke is None:
+            strokes.pop(key, None)
+        else:
+            strokes[key] = stroke
+    return score.with_strokes(_once(strokes.values()))
+
+
+def _once(strokes: Iterable[Stroke]) -> list[Stroke]:
+    """One stroke a part and place: the louder one."""
+    made: dict[tuple[int, Fraction, str], Stroke] = {}
+    for s in strokes:
+        at = (s.bar, s.place, s.part)
+        if at not in made or made[at].loudness < s.loudness:
+            made[at] = s
+    return list(made.values())
+
+
+def _settled(score: Score, bars: Collection[int], player: Player) -> Score:
+    """What is still unplayable is put elsewhere or thinned, the least important first."""
+    for _ in range(8):
+        found = solve(score, player, bars).unplayable
+        if not found:
+            return score
+        changes: dict[str, Stroke | None] = {}
+        own = difficulty.played(score, sorted(bars))
+        if any(u.reason == "lacks" for u in found):
+            for way in ("toms", "cymbals", "auxiliary"):
+                changes |= WAYS[way](score, own, player)
+        for u in found:
+            s = score.strokes[u.stroke]
+            if u.reason == "lacks":
+                changes.setdefault(s.id, None)
+            elif u.reason == "grace":
+                changes[s.id] = s.changed(ornament=None)
+            elif u.reason == "third hand":
+                at = [x for x in own if (x.bar, x.place) == (s.bar, s.place) and is_hand(x)]
+                changes[min(at, key=weight).id] = None
+            else:
+                changes[s.id] = None
+        score = _changed(score, changes)
+    return score
+
+
+def proposals(
+    score: Score, player: Player | None = None, bars: Collection[int] | None = None
+) -> list[Proposal]:
+    """What to do with some bars (of the song): first what makes them playable, then what makes
+    them easier, by how much easier for how little changed."""
+    player = player or score.player
+    asked = sorted(score.by_bar() if bars is None else bars)
+    own = difficulty.played(score, asked)
+    needed = _needed(score, asked, player)
+    before = difficulty.of_strokes(score, own).total
+    made: list[tuple[float, Proposal]] = []
+    for order, (way, change) in enumerate(WAYS.items()):
+        if way in _ASKED:
+            continue
+        changes = change(score, own, player)
+        if not changes:
+            continue
+        touched = tuple(sorted({s.bar for s in own if s.id in changes}))
+        after = difficulty.of(arranged(score, way, asked, player), asked).total
+        lost = sum(_loss(score.strokes[i], s) for i, s in changes.items() if i in score.strokes)
+        gain = before - after
+        must = needed.get(way, 0)
+        if not must and gain <= _LEAST_GAIN and way != "cross_stick_to_snare":
+            continue
+        worth = 100.0 * must + gain / (0.4 + lost / max(1, len(own))) - 0.001 * order
+        made.append((worth, Proposal(way, touched, must > 0, round(gain, 2), len(changes), player)))
+    return [p for _, p in sorted(made, key=lambda p: -p[0])]
+
+
+_LEAST_GAIN = 0.1
+
+
+def _loss(was: Stroke, now: Stroke | None) -> float:
+    """How much of what one recognises goes with a stroke: least with what is soft."""
+    weight = {"kick": 1.0, "backbeat": 1.2, "toms": 0.8, "crashes": 0.8, "time": 0.35,
+              "openings": 0.3, "auxiliary": 0.3}.get(KIT[was.part].layer, 0.4)  # fmt: skip
+    if was.dynamic == "ghost":
+        weight = 0.2
+    if now is None:
+        return weight
+    return 0.3 * weight if now.part != was.part else 0.15 * weight
+
+
+def _needed(score: Score, bars: Sequence[int], player: Player) -> Counter[str]:
+    """Ways that unplayable strokes ask for, with how many ask."""
+    made: Counter[str] = Counter()
+    for u in solve(score, player, bars).unplayable:
+        s = score.strokes[u.stroke]
+        if u.reason == "lacks":
+            layer = KIT[s.part].layer
+            made[layer if layer in ("toms", "auxiliary") else "cymbals"] += 1
+        elif u.reason == "too fast":
+            if not is_hand(s):
+                made["single_pedal"] += 1
+            elif KIT[s.part].role == "time":
+                made["two_handed_hat"] += 1
+                made["thin_time"] += 1
+            else:
+                made["thin_fill"] += 1
+        else:
+            for way in _FOR.get(u.reason, ("one_part",)):
+                made[way] += 1
+    return made

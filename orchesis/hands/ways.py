@@ -1,0 +1,273 @@
+"""Ways of playing a part otherwise: other parts, fewer strokes, or a plainer bar of its section.
+
+Each is a change of some strokes (by id: the new stroke, None where it goes), made for a player.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Sequence
+from fractions import Fraction
+from itertools import pairwise
+
+from orchesis.hands.solver import FOOT_SINGLE
+from orchesis.score import KIT, Score, Stroke
+from orchesis.score.player import Player
+from orchesis.score.stroke import CLASS_LOUDNESS
+
+_TOMS = ("tom_high", "tom_mid", "tom_low", "tom_floor")
+#: What stands for a piece that the kit lacks, the best first.
+_CYMBALS: dict[str, tuple[str, ...]] = {
+    "crash": ("crash_2", "china", "ride", "hat_open"),
+    "crash_2": ("crash", "china", "ride", "hat_open"),
+    "splash": ("crash", "crash_2", "hat_open"),
+    "china": ("crash", "crash_2", "ride", "hat_open"),
+    "ride": ("hat_closed",),
+    "ride_bell": ("cowbell", "hat_closed"),
+}
+_AUXILIARY: dict[str, tuple[str, ...]] = {
+    "clap": ("snare",), "shaker": ("hat_closed",), "tambourine": ("hat_closed",),
+    "cowbell": ("ride_bell", "hat_closed"), "block": ("cross_stick",),
+}  # fmt: skip
+_FAST = 0.115  # seconds between strokes of both hands from which on a fill is thinned
+_ONE_HAND = 0.17  # seconds between strokes of one hand on the hat that are better shared
+
+Change = Callable[[Score, list[Stroke], Player], dict[str, Stroke | None]]
+
+
+def weight(s: Stroke) -> float:
+    """What is kept first of strokes that can't all be played: backbeats and accents, then what
+    moves (toms, crashes), then the time, then what is soft."""
+    role = KIT[s.part].role
+    base = {"backbeat": 3.0, "time": 1.0, "hand": 2.0}.get(role, 2.5)
+    soft = -2.5 if s.dynamic == "ghost" else 0.0
+    aux = -1.5 if KIT[s.part].family == "auxiliary" else 0.0
+    return base + soft + aux + (1.5 if s.dynamic == "accent" else 0.0) + s.loudness / 10
+
+
+def _one_part(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+    """Out of two parts one: of each moment the two strokes that matter most."""
+    made: dict[str, Stroke | None] = {}
+    for strokes in moments_of(own).values():
+        hands = sorted((s for s in strokes if is_hand(s)), key=weight, reverse=True)
+        made |= {s.id: None for s in hands[2:]}
+        if len(hands) > 1:
+            made |= {
+                s.id: s.changed(ornament=None) for s in hands[:2]
+                if s.ornament in ("flam", "drag", "ruff")
+            }  # fmt: skip
+    return made
+
+
+def _single_pedal(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+    """Kicks that one foot keeps up with: of fast ones those on the stronger places."""
+    kicks = [s for s in own if s.part == "kick"]
+    made: dict[str, Stroke | None] = {}
+    kept: list[Stroke] = []
+    for s in kicks:
+        at = score.seconds(s.bar, s.place)
+        while kept and at - score.seconds(kept[-1].bar, kept[-1].place) < FOOT_SINGLE:
+            if _strength(kept[-1]) >= _strength(s):
+                made[s.id] = None
+                break
+            made[kept.pop().id] = None
+        else:
+            kept.append(s)
+    return made
+
+
+def _strength(s: Stroke) -> int:
+    """How strong a place is: the coarser its grid, the stronger."""
+    return -s.place.denominator
+
+
+def _toms(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+    """Toms that the kit lacks on the nearest drum that it has; the snare is the highest of them, so
+    that a way down the drums still goes down."""
+    rank = {name: n for n, name in enumerate(("snare", *_TOMS))}
+    have = [t for t in _TOMS if t not in player.lacking] + ["snare"]
+    made: dict[str, Stroke | None] = {}
+    for s in own:
+        if s.part in _TOMS and s.part in player.lacking:
+            near = min(have, key=lambda t: abs(rank[t] - rank[s.part]))
+            made[s.id] = s.changed(part=near)
+    return made
+
+
+def _instead(table: dict[str, tuple[str, ...]]) -> Change:
+    """Other pieces for those that are lacked; what would double another stroke goes."""
+
+    def change(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+        made: dict[str, Stroke | None] = {}
+        moments = moments_of(own)
+        for s in own:
+            if s.part not in table or s.part not in player.lacking:
+                continue
+            beside = [x for x in moments[s.bar, s.place] if x.id != s.id and is_hand(x)]
+            stand = next((p for p in table[s.part] if p not in player.lacking), None)
+            is_time = KIT[s.part].role == "time" and KIT[s.part].family == "auxiliary"
+            timed = is_time and any(
+                KIT[x.part].role == "time" and x.part != s.part for x in own if x.bar == s.bar
+            )
+            doubled = any(x.part == stand for x in beside) or len(beside) > 1
+            made[s.id] = None if stand is None or timed or doubled else s.changed(part=stand)
+        return made
+
+    return change
+
+
+def _two_handed_hat(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+    """16ths on the hat by both hands; where the snare sounds, the hat does not."""
+    hats = [s for s in own if KIT[s.part].family == "hat" and is_hand(s)]
+    sixteenths = [s for s in hats if (4 * s.place).denominator == 1]
+    if len(sixteenths) < 8 or _closest(score, hats) > _ONE_HAND:
+        return {}
+    lead, other = ("RH", "LH") if player.hand == "right" else ("LH", "RH")
+    moments = moments_of(own)
+    made: dict[str, Stroke | None] = {}
+    for s in sixteenths:
+        beside = [x for x in moments[s.bar, s.place] if x.id != s.id and is_hand(x)]
+        is_lead = (4 * s.place).numerator % 2 == 0
+        limb = lead if is_lead else other
+        made[s.id] = None if beside else s.changed(limb=limb, limb_by="person")
+        for x in beside:
+            made[x.id] = x.changed(limb=limb, limb_by="person")
+    return made
+
+
+def _one_handed_hat(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+    """A hat of both hands by one: its 8ths stay."""
+    hats = [s for s in own if KIT[s.part].family == "hat" and is_hand(s)]
+    if len({s.limb for s in hats}) < 2:
+        return {}
+    lead = "RH" if player.hand == "right" else "LH"
+    return {
+        s.id: None if (2 * s.place).denominator != 1 else s.changed(limb=lead, limb_by="program")
+        for s in hats
+    }
+
+
+def _thin_time(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+    """The time half as dense: 16ths become 8ths, 8ths quarters, triplets the beat and its last."""
+    made: dict[str, Stroke | None] = {}
+    for bar in {s.bar for s in own}:
+        time = [s for s in own if s.bar == bar and KIT[s.part].role == "time"]
+        finest = max((s.place.denominator for s in time), default=1)
+        if finest in (2, 4, 8) and len(time) > 3:
+            made |= {s.id: None for s in time if s.place.denominator == finest}
+        elif finest in (3, 6) and len(time) > 4:
+            made |= {s.id: None for s in time if s.place % 1 == Fraction(1, 3)}
+    return made
+
+
+def _thin_fill(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+    """Hands half as dense where they are very fast: 32nds become 16ths, sextuplets triplets."""
+    made: dict[str, Stroke | None] = {}
+    hands = [s for s in own if is_hand(s) and KIT[s.part].role != "time"]
+    for s in hands:
+        near = [
+            x for x in hands
+            if x.id != s.id and x.place != s.place
+            and abs(score.seconds(x.bar, x.place) - score.seconds(s.bar, s.place)) < _FAST
+        ]  # fmt: skip
+        if near and all(_strength(s) < _strength(x) for x in near):
+            made[s.id] = None
+    return made
+
+
+def _plain_groove(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+    """The bar that its section plays most, instead of these."""
+    made: dict[str, Stroke | None] = {}
+    for bar in sorted({s.bar for s in own}):
+        typical = _typical(score, bar)
+        if typical is None or typical == bar:
+            continue
+        made |= {s.id: None for s in own if s.bar == bar}
+        for n, s in enumerate(score.strokes_of(typical)):
+            name = f"a{bar}.{n}"
+            made[name] = s.changed(id=name, bar=bar, measured=None, placed_by="rule")
+    return made
+
+
+def _typical(score: Score, bar: int) -> int | None:
+    """The first bar of those that sound most often in the section, where at least two sound so."""
+    section = score.section_at(bar)
+    if section is None:
+        return None
+    shapes: dict[frozenset[tuple[Fraction, str]], list[int]] = defaultdict(list)
+    for b in range(section.first_bar, section.last_bar + 1):
+        if score.meters[b - 1] == score.meters[bar - 1] and score.strokes_of(b):
+            shapes[frozenset((s.place, s.part) for s in score.strokes_of(b))].append(b)
+    most = max(shapes.values(), key=len, default=[])
+    return most[0] if len(most) > 1 and bar not in most else None
+
+
+def _drop(which: Callable[[Stroke], bool]) -> Change:
+    return lambda score, own, player: {s.id: None for s in own if which(s)}
+
+
+def _turn(which: Callable[[Stroke], bool], **fields: object) -> Change:
+    return lambda score, own, player: {s.id: s.changed(**fields) for s in own if which(s)}
+
+
+def _foot(places: Callable[[int], list[Fraction]]) -> Change:
+    """The hat's foot on some places of each bar, instead of what it plays."""
+
+    def change(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+        made: dict[str, Stroke | None] = {
+            s.id: None for s in own if KIT[s.part].role == "left_foot"
+        }
+        limb = "LF" if player.hand == "right" else "RF"
+        for bar in sorted({s.bar for s in own}):
+            struck = {s.place for s in own if s.bar == bar and KIT[s.part].family == "hat"
+                      and KIT[s.part].layer == "openings"}  # fmt: skip
+            for n, place in enumerate(places(score.meters[bar - 1].beats)):
+                if place not in struck:
+                    name = f"f{bar}.{n}"
+                    made[name] = Stroke(name, bar, place, "hat_foot", limb, placed_by="rule",
+                                        loudness=CLASS_LOUDNESS["normal"])  # fmt: skip
+        return made
+
+    return change
+
+
+#: The ways by name, in the order in which they are offered where they are as good.
+WAYS: dict[str, Change] = {
+    "one_part": _one_part,
+    "toms": _toms,
+    "cymbals": _instead(_CYMBALS),
+    "auxiliary": _instead(_AUXILIARY),
+    "single_pedal": _single_pedal,
+    "two_handed_hat": _two_handed_hat,
+    "one_handed_hat": _one_handed_hat,
+    "thin_time": _thin_time,
+    "thin_fill": _thin_fill,
+    "plain_groove": _plain_groove,
+    "no_ghosts": _drop(lambda s: s.dynamic == "ghost"),
+    "no_ornaments": _turn(lambda s: s.ornament is not None, ornament=None),
+    "no_openings": _turn(lambda s: s.part in ("hat_open", "hat_half"), part="hat_closed"),
+    "cross_stick_to_snare": _turn(lambda s: s.part == "cross_stick", part="snare"),
+    "snare_to_cross_stick": _turn(
+        lambda s: s.part == "snare" and s.dynamic != "ghost", part="cross_stick"
+    ),
+    "foot_on_2_and_4": _foot(lambda beats: [Fraction(k) for k in range(1, beats, 2)]),
+    "foot_on_offbeats": _foot(lambda beats: [k + Fraction(1, 2) for k in range(beats)]),
+    "foot_rests": _drop(lambda s: KIT[s.part].role == "left_foot"),
+}
+
+
+def moments_of(own: Iterable[Stroke]) -> dict[tuple[int, Fraction], list[Stroke]]:
+    made: dict[tuple[int, Fraction], list[Stroke]] = defaultdict(list)
+    for s in own:
+        made[s.bar, s.place].append(s)
+    return made
+
+
+def is_hand(s: Stroke) -> bool:
+    return not KIT[s.part].role.endswith("_foot")
+
+
+def _closest(score: Score, own: Sequence[Stroke]) -> float:
+    """The shortest time between two of some strokes."""
+    times = sorted({score.seconds(s.bar, s.place) for s in own})
+    return min((b - a for a, b in pairwise(times)), default=9.0)

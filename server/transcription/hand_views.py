@@ -1,0 +1,221 @@
+"""The views of hands and arrangements: who plays what, how hard it is, what else can be played."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from config.answers import answered
+from config.errors import Conflict
+from django.db import IntegrityError, transaction
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.exceptions import ValidationError
+from rest_framework.generics import get_object_or_404
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from orchesis.correcting.arranging_edits import TakeBars
+from orchesis.errors import BadEdit, BadScore
+from orchesis.hands.arranging import arranged
+from orchesis.meaning import words
+from orchesis.meaning.compare import compare
+from orchesis.meaning.levels import at_level
+from orchesis.score import Score, counting
+from orchesis.score.patches import touched
+from orchesis.score.player import Player
+from transcription import hand_answers, hand_findings, log
+from transcription.models import Arrangement, Preferences
+from transcription.views import asked_bar, own_arrangement, read, visible_arrangements
+
+
+class HandsView(APIView):
+    """What of a song its player can't play, and how hard it is."""
+
+    @extend_schema(responses=hand_answers.Hands)
+    def get(self, request: Request, pk: int) -> Response:
+        found = own_arrangement(request, pk)
+        told = hand_findings.hands_of(found)
+        return answered(hand_answers.Hands, version=found.version, **told)
+
+
+class StickingsView(APIView):
+    """Other ways of sticking a bar."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("bar", int, required=True)], responses=hand_answers.Stickings
+    )
+    def get(self, request: Request, pk: int) -> Response:
+        found = own_arrangement(request, pk)
+        told = hand_findings.stickings_of(found, asked_bar(request, found.score))
+        return answered(hand_answers.Stickings, version=found.version, **told)
+
+
+class ProposalsView(APIView):
+    """What would make the part, or one bar of it, playable or easier."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("bar", int, description="of one bar only")],
+        responses=hand_answers.Proposals,
+    )
+    def get(self, request: Request, pk: int) -> Response:
+        found = own_arrangement(request, pk)
+        bars = [asked_bar(request, found.score)] if "bar" in request.query_params else None
+        told = hand_findings.proposals_of(found, bars)
+        return answered(hand_answers.Proposals, version=found.version, proposals=told)
+
+
+# -- arrangements side by side
+
+
+def _arrangements(request: Request, pk: int) -> Any:
+    return visible_arrangements(request).filter(song=pk)
+
+
+def _differing(a: Score, b: Score) -> list[int]:
+    """Bars whose strokes two arrangements of a song have otherwise."""
+
+    def shape(score: Score, bar: int) -> set[tuple[Any, ...]]:
+        return {
+            (s.place, s.part, s.dynamic, s.ornament, s.choked, s.doubt == "left_out")
+            for s in score.strokes_of(bar)
+        }
+
+    bars = range(1, min(a.bar_count, b.bar_count) + 1)
+    return [bar for bar in bars if shape(a, bar) != shape(b, bar)]
+
+
+def _behind(found: Arrangement, recorded: Arrangement, differs: list[int]) -> list[int]:
+    """Bars of the recorded part that were changed since an arrangement was last brought up to it,
+    where it has them otherwise."""
+    newer = recorded.edits.filter(version__gt=found.based)
+    changed: set[int] = set()
+    for patch, inverse in newer.values_list("patch", "inverse"):
+        changed |= touched(patch, inverse).bars
+    return [b for b in differs if b in changed]
+
+
+def _told(found: Arrangement, recorded: Arrangement) -> dict[str, Any]:
+    differs = [] if found.is_recorded else _differing(found.score, recorded.score)
+    return {
+        "id": found.pk,
+        "name": found.name,
+        "is_recorded": found.is_recorded,
+        "differs": differs,
+        "behind": _behind(found, recorded, differs) if differs else [],
+        "hard": hand_findings.hands_of(found)["song"]["total"],
+    }
+
+
+class ArrangementsView(APIView):
+    """The arrangements of a song, what each has otherwise; a new one."""
+
+    @extend_schema(responses=hand_answers.Arrangements)
+    def get(self, request: Request, pk: int) -> Response:
+        rows = list(_arrangements(request, pk))
+        recorded = get_object_or_404(_arrangements(request, pk), name=Arrangement.RECORDED)
+        return answered(hand_answers.Arrangements, arrangements=[_told(a, recorded) for a in rows])
+
+    @extend_schema(request=hand_answers.NewArrangement, responses={201: hand_answers.Arrangement})
+    def post(self, request: Request, pk: int) -> Response:
+        asked = read(hand_answers.NewArrangement, request.data, "arrangement")
+        rows = _arrangements(request, pk)
+        recorded = get_object_or_404(rows, name=Arrangement.RECORDED)
+        source = get_object_or_404(rows, pk=asked.of) if asked.of else recorded
+        score = source.score
+        if asked.level is not None:
+            score = at_level(score, asked.level)
+        if asked.way is not None:
+            bars = asked.bars or list(range(1, score.bar_count + 1))
+            if max(bars) > score.bar_count:
+                raise ValidationError(f"Name bars of the song (1 to {score.bar_count}).")
+            score = arranged(score, asked.way, bars)
+        try:
+            with transaction.atomic():
+                made = source.copy(asked.name, score)
+        except IntegrityError:
+            raise Conflict(f"There is an arrangement called “{asked.name}” already.") from None
+        return answered(hand_answers.Arrangement, status=201, **_told(made, recorded))
+
+
+class ArrangementView(APIView):
+    """One arrangement: another name; gone."""
+
+    def _own(self, request: Request, pk: int, number: int) -> Arrangement:
+        found = get_object_or_404(_arrangements(request, pk), pk=number)
+        if found.is_recorded:
+            raise ValidationError("The recorded part keeps its name and stays with its song.")
+        return found
+
+    @extend_schema(request=hand_answers.NameRequest, responses=hand_answers.Arrangement)
+    def patch(self, request: Request, pk: int, number: int) -> Response:
+        found = self._own(request, pk, number)
+        found.name = read(hand_answers.NameRequest, request.data, "arrangement").name
+        try:
+            with transaction.atomic():
+                found.save(update_fields=["name"])
+        except IntegrityError:
+            raise Conflict(f"There is an arrangement called “{found.name}” already.") from None
+        return answered(hand_answers.Arrangement, **_told(found, found.recorded))
+
+    @extend_schema(responses={204: OpenApiTypes.NONE})
+    def delete(self, request: Request, pk: int, number: int) -> Response:
+        self._own(request, pk, number).delete()
+        return Response(status=204)
+
+
+class ArrangementDifferencesView(APIView):
+    """What an arrangement has otherwise than the recorded part, bar by bar."""
+
+    @extend_schema(responses=hand_answers.ArrangementDifferences)
+    def get(self, request: Request, pk: int, number: int) -> Response:
+        found = get_object_or_404(_arrangements(request, pk), pk=number)
+        a, b = found.recorded.score, found.score
+        told = [
+            {"bar": bar, "says": words.differences(
+                compare(a.strokes_of(bar), b.strokes_of(bar)), b.meters[bar - 1])}
+            for bar in _differing(a, b)
+        ]  # fmt: skip
+        return answered(hand_answers.ArrangementDifferences, bars=told)
+
+
+class ArrangementUpdateView(APIView):
+    """What was changed in the recorded part is taken over into an arrangement, or is not."""
+
+    @extend_schema(request=hand_answers.BarsRequest, responses=hand_answers.Arrangement)
+    def post(self, request: Request, pk: int, number: int) -> Response:
+        asked = read(hand_answers.BarsRequest, request.data, "request")
+        found = get_object_or_404(_arrangements(request, pk), pk=number)
+        recorded = found.recorded
+        if asked.take:
+            score = recorded.score
+            strokes = [s.to_json() for b in set(asked.take) for s in score.strokes_of(b)]
+            try:
+                log.edit(found, request.user, TakeBars(bars=asked.take, strokes=strokes))
+            except BadScore as problem:
+                raise BadEdit(str(problem)) from None
+        Arrangement.objects.filter(pk=found.pk).update(based=recorded.version)
+        found = get_object_or_404(_arrangements(request, pk), pk=number)
+        return answered(hand_answers.Arrangement, **_told(found, recorded))
+
+
+class KitOfMineView(APIView):
+    """What a person owns and how they count; new songs of theirs start with it."""
+
+    @extend_schema(responses=hand_answers.KitOfMine)
+    def get(self, request: Request) -> Response:
+        found = Preferences.objects.filter(user=request.user.pk).first()
+        player = found.as_player if found else Player()
+        said = found.counting if found else counting.SCHOOLS[0]
+        return answered(hand_answers.KitOfMine, player=player.to_json(), counting=said)
+
+    @extend_schema(request=hand_answers.KitOfMine, responses=hand_answers.KitOfMine)
+    def put(self, request: Request) -> Response:
+        asked = read(hand_answers.KitOfMine, request.data, "kit")
+        player = Player.from_json(asked.model_dump()["player"]).to_json()
+        if asked.counting not in counting.SCHOOLS:
+            raise ValidationError(f"There are {', '.join(counting.SCHOOLS)} to count by.")
+        Preferences.objects.update_or_create(
+            user_id=int(request.user.pk or 0), defaults={"player": player, "counting": asked.counting}
+        )
+        return answered(hand_answers.KitOfMine, player=player, counting=asked.counting)

@@ -1,0 +1,83 @@
+<script setup lang="ts">
+/** Who plays the song, on which kit: the hand that leads, the school, the pedals, what is owned. */
+import { computed, onMounted } from "vue";
+import { MAY_LACK, part, type CountingSchool } from "@/kit";
+import { counting } from "@/score/count";
+import { useKitOfMine } from "@/stores/kitOfMine";
+import { useSong } from "@/stores/song";
+import type { Edit, Schemas } from "@/api/client";
+
+const desk = useSong();
+const own = useKitOfMine();
+onMounted(() => void own.find().catch(() => {}));
+const HANDS = [["right", "Right-handed"], ["left", "Left-handed"]] as const;
+const SCHOOLS = [
+  ["natural", "Natural", "the hand that would have played that 16th"],
+  ["alternating", "Alternating", "hand to hand, whatever the place"],
+  ["lead", "Lead hand", "accents and time with the hand that leads"],
+  ["fewest", "Fewest moves", "as little way between the drums as can be"],
+  ["open", "Open-handed", "the hat by the hand on its side, nothing crosses"],
+] as const;
+const PEDALS = [[1, "Single pedal"], [2, "Double pedal"]] as const;
+const COUNTS: [CountingSchool, string][] = [["letters", "1 e & a"], ["ta_te", "1 ta te ta"], ["ta_ka", "ta ka di mi"]];
+type Said = Omit<Extract<Edit, { operation: "set_player" }>, "operation">;
+const player = computed(() => desk.score!.player as Schemas["Player"]);
+const say = (said: Said) => desk.edit({ operation: "set_player", ...said });
+const plays = computed(() => new Set(desk.score!.strokes.map((s) => s.part as string)));
+const owns = (piece: string) => !player.value.lacks.includes(piece);
+function turn(piece: string): void {
+  say({ lacks: owns(piece) ? [...player.value.lacks, piece] : player.value.lacks.filter((p) => p !== piece) });
+}
+const asUsual = computed(() => own.mine && JSON.stringify(own.mine.player) === JSON.stringify(player.value));
+const usual = () => {
+  const mine = own.mine!.player;
+  say({ hand: mine.hand as "right", school: mine.school as "natural", pedals: mine.pedals as 1, lacks: mine.lacks, plan: mine.plan as [string, number, number][] });
+};
+const keep = () => void own.keep({ player: player.value, counting: counting.value }).catch(() => {});
+const count = (school: CountingSchool) => void own.keep({ player: own.mine?.player ?? player.value, counting: school }).catch(() => {});
+</script>
+
+<template>
+  <section class="card who" aria-label="Who plays">
+    <h1>Who plays</h1>
+    <div class="group" role="group" aria-label="The hand that leads">
+      <button v-for="[key, label] in HANDS" :key="key" :class="['plain', { on: player.hand === key }]" :aria-pressed="player.hand === key" @click="say({ hand: key })">{{ label }}</button>
+    </div>
+    <div class="group" role="group" aria-label="Pedals">
+      <button v-for="[key, label] in PEDALS" :key="key" :class="['plain', { on: player.pedals === key }]" :aria-pressed="player.pedals === key" @click="say({ pedals: key })">{{ label }}</button>
+    </div>
+    <h2>School</h2>
+    <div class="schools" role="radiogroup" aria-label="School">
+      <button v-for="[key, label, says] in SCHOOLS" :key="key" role="radio" :class="['plain', 'school', { on: player.school === key }]" :aria-checked="player.school === key" @click="say({ school: key })"><strong>{{ label }}</strong><span>{{ says }}</span></button>
+    </div>
+    <h2>My kit has</h2>
+    <div class="pieces" role="group" aria-label="What my kit has">
+      <button v-for="piece in MAY_LACK" :key="piece" :class="['plain', 'piece', { on: owns(piece), played: plays.has(piece) }]" :aria-pressed="owns(piece)" :title="plays.has(piece) ? 'The song plays it' : undefined" @click="turn(piece)">{{ part(piece).label.toLowerCase() }}</button>
+    </div>
+    <div class="line">
+      <button v-if="own.mine && !asUsual" class="plain" @click="usual">As my usual kit</button>
+      <button v-if="!asUsual" class="plain" @click="keep">Make it my usual one</button>
+      <span v-else class="soft">This is your usual kit; new songs start with it.</span>
+    </div>
+    <h2>I count</h2>
+    <div class="group" role="group" aria-label="How I count">
+      <button v-for="[key, label] in COUNTS" :key="key" :class="['plain', { on: counting === key }]" :aria-pressed="counting === key" @click="count(key)">{{ label }}</button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.card { padding: 0.7rem 0.9rem; display: grid; gap: 0.5rem; align-content: start; }
+.group { display: flex; }
+.group .plain { flex: 1; border-radius: 0; margin-left: -1px; padding: 0.3rem 0.4rem; white-space: nowrap; }
+.group .plain:first-child { border-radius: 8px 0 0 8px; }
+.group .plain:last-child { border-radius: 0 8px 8px 0; }
+.schools { display: grid; gap: 0.25rem; }
+.school { display: grid; gap: 0; text-align: left; padding: 0.22rem 0.6rem; line-height: 1.2; }
+.school span { font-size: 0.86rem; }
+.pieces { display: flex; flex-wrap: wrap; gap: 0.25rem; }
+.piece { padding: 0.1rem 0.45rem; font-size: 0.9rem; }
+.piece:not(.on) { text-decoration: line-through; color: var(--ink-faint); }
+.piece.played { border-color: var(--ink-soft); }
+.line { display: flex; flex-wrap: wrap; gap: 0.4rem; }
+</style>
