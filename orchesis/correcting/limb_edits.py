@@ -15,15 +15,20 @@ from orchesis.hands.rudiments import NAMES
 from orchesis.score.edit import Bar, Edit, Id, Part, must_have_bar, section_of
 from orchesis.score.player import MAY_LACK, Player
 from orchesis.score.song import Score
+from orchesis.score.untrusted import shown
 
 SchoolName = Literal["natural", "alternating", "lead", "fewest", "open"]
 Reach = Annotated[float, Field(ge=-3, le=3)]
 Piece = Annotated[str, Field(max_length=20)]
 
 
+#: A piece that stands elsewhere than usual: its name, how far to the right, how far away.
+Spot = Annotated[list[Piece | Reach], Field(min_length=3, max_length=3)]
+
+
 def _rudiment(name: str) -> str:
     if name not in NAMES:
-        raise ValueError(f"There is no rudiment “{name}”; there are {', '.join(NAMES)}.")
+        raise ValueError(f"There is no rudiment “{shown(name)}”; docs/meaning.md lists them all.")
     return name
 
 
@@ -37,17 +42,17 @@ class SetPlayer(Edit):
     school: SchoolName | None = None
     pedals: Literal[1, 2] | None = None
     lacks: Annotated[list[Piece], Field(max_length=len(MAY_LACK))] | None = None
-    plan: Annotated[list[tuple[Piece, Reach, Reach]], Field(max_length=30)] | None = None
+    plan: Annotated[list[Spot], Field(max_length=30)] | None = None
 
     def apply(self, score: Score) -> Score:
         given: dict[str, Any] = {"hand": self.hand, "school": self.school, "pedals": self.pedals}
         if self.lacks is not None:
-            given["lacks"] = tuple(dict.fromkeys(self.lacks))
+            given["lacks"] = list(dict.fromkeys(self.lacks))
         if self.plan is not None:
-            given["plan"] = tuple(self.plan)
+            given["plan"] = self.plan
         said = {k: v for k, v in given.items() if v is not None}
         try:
-            player: Player = replace(score.player, **said)
+            player = Player.from_json(score.player.to_json() | said)
         except BadScore as problem:
             raise BadEdit(str(problem)) from None
         return with_limbs(replace(score, player=player))

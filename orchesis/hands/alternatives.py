@@ -30,10 +30,11 @@ _MOST = 8  # that are offered
 @dataclass(frozen=True)
 class Facts:
     """What one sticking of a bar is like. doubles: fast strokes by the hand that played the one
-    before. way: reaches. crossings: moments at which the hands cross. accents, ghosts: by the lead
+    before, of so many fast ones. way: reaches. crossings: moments at which the hands cross. accents, ghosts: by the lead
     hand and by the other one. low: whether all ghosts lie in one hand that plays nothing loud."""
 
     doubles: int
+    fast: int
     way: float
     crossings: int
     accents: tuple[int, int]
@@ -145,6 +146,9 @@ def _by_rudiments(
     if longest is None or None in longest.strokes:
         return []
     own = [s for s in longest.strokes if s is not None]
+    length = score.seconds(own[-1].bar, own[-1].place) - score.seconds(own[0].bar, own[0].place)
+    if length > FAST * (len(own) - 1) or any(KIT[s.part].role == "time" for s in own):
+        return []  # a rudiment is fast; one hand keeps the time
     signs = [t[:-1] for t in longest.tokens]
     made = []
     for r in _TRIED:
@@ -169,15 +173,17 @@ def facts(score: Score, hands: Sequence[Stroke], limbs: dict[str, str], player: 
     """hands: strokes of the hands in order of time."""
     plan = plan_of(player.plan)
     lead = "RH" if player.hand == "right" else "LH"
-    doubles, way, crossings = 0, 0.0, 0
+    doubles, fast, way, crossings = 0, 0, 0.0, 0
     for a, b in pairwise(hands):
         gap = score.seconds(b.bar, b.place) - score.seconds(a.bar, a.place)
-        if 0 < gap < FAST and limbs[a.id] == limbs[b.id]:
-            doubles += 1
+        if 0 < gap < FAST:
+            fast += 1
+            doubles += limbs[a.id] == limbs[b.id]
         apart = limbs[a.id] != limbs[b.id] and gap < FAST
         if apart and PIECE[a.part] != PIECE[b.part]:
             right, left = (a, b) if limbs[a.id] == lead else (b, a)
-            crossings += plan.x_of(left.part) - plan.x_of(right.part) > 0.25
+            usual = KIT[right.part].family == "hat"  # over the snare to the hat is how most play
+            crossings += not usual and plan.x_of(left.part) - plan.x_of(right.part) > 0.25
     for hand in ("RH", "LH"):
         own = [s.part for s in hands if limbs[s.id] == hand]
         way += sum(plan.distance(a, b) for a, b in pairwise(own))
@@ -191,4 +197,4 @@ def facts(score: Score, hands: Sequence[Stroke], limbs: dict[str, str], player: 
     low = (0 in ghosts) and sum(ghosts) > 1 and not any(
         limbs[s.id] == soft_hand and s.dynamic == "accent" for s in hands
     )  # fmt: skip
-    return Facts(doubles, round(way, 1), crossings, accents, ghosts, low)
+    return Facts(doubles, fast, round(way, 1), crossings, accents, ghosts, low)

@@ -110,23 +110,31 @@ def proposals(
     asked = sorted(score.by_bar() if bars is None else bars)
     own = difficulty.played(score, asked)
     needed = _needed(score, asked, player)
-    before = difficulty.of_strokes(score, own).total
+    figures: dict[int, float] = {}
+
+    def hard(of: Score, bar: int) -> float:
+        return difficulty.of(of, [bar]).total
+
     made: list[tuple[float, Proposal]] = []
     for order, (way, change) in enumerate(WAYS.items()):
         if way in _ASKED:
             continue
         changes = change(score, own, player)
-        if not changes:
+        touched = sorted({s.bar for s in own if s.id in changes})
+        if not touched:
             continue
-        touched = tuple(sorted({s.bar for s in own if s.id in changes}))
-        after = difficulty.of(arranged(score, way, asked, player), asked).total
+        new = arranged(score, way, touched, player)
+        for bar in touched:
+            figures.setdefault(bar, hard(score, bar))
+        hardest = max(touched, key=figures.__getitem__)
+        gain = figures[hardest] - hard(new, hardest)
         lost = sum(_loss(score.strokes[i], s) for i, s in changes.items() if i in score.strokes)
-        gain = before - after
         must = needed.get(way, 0)
         if not must and gain <= _LEAST_GAIN and way != "cross_stick_to_snare":
             continue
         worth = 100.0 * must + gain / (0.4 + lost / max(1, len(own))) - 0.001 * order
-        made.append((worth, Proposal(way, touched, must > 0, round(gain, 2), len(changes), player)))
+        bars_of = tuple(touched)
+        made.append((worth, Proposal(way, bars_of, must > 0, round(gain, 2), len(changes), player)))
     return [p for _, p in sorted(made, key=lambda p: -p[0])]
 
 

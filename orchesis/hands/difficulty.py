@@ -112,9 +112,13 @@ def _speed(score: Score, strokes: Sequence[Stroke]) -> float:
         times = [score.seconds(s.bar, s.place) for s in strokes if s.limb == limb]
         extra = [_MORE.get(s.ornament or "", 0) for s in strokes if s.limb == limb]
         best = 0.0
+        last, load = 0, 0.0
         for n, start in enumerate(times):
-            inside = [k for k in range(n, len(times)) if times[k] < start + _WINDOW - 1e-6]
-            best = max(best, (len(inside) + sum(extra[k] for k in inside)) / _WINDOW)
+            while last < len(times) and times[last] < start + _WINDOW - 1e-6:
+                load += 1 + extra[last]
+                last += 1
+            best = max(best, load / _WINDOW)
+            load -= 1 + extra[n]
         foot = _FOOT if limb.endswith("F") else 1.0
         rates.append(max(0.0, foot * best - _EASY))
     rates.sort(reverse=True)

@@ -373,6 +373,8 @@ class _Solver:
     def _habit(self, past: _Past, moment: _Moment, s: Stroke, hand: int) -> float:
         """What the school says of a stroke."""
         school, role = moment.school, KIT[s.part].role
+        if s.id in self.heard and past.last in (0, 1):  # the recording goes before the school
+            return _HEARD * ((past.last != hand) != self.heard[s.id])
         total = 0.0
         if role == "time":
             keeper = 1 if school == "open" and KIT[s.part].family == "hat" else 0
@@ -396,8 +398,6 @@ class _Solver:
             total += _ACCENT * (loud and hand == 1) + _ACCENT * (not loud and hand == 0) * 0.5
         elif moment.lead is not None and school in ("natural", "open") and role != "time":
             total += _NATURAL * ((hand == 0) != moment.lead)
-        if s.id in self.heard and past.last in (0, 1):
-            total += _HEARD * ((past.last != hand) != self.heard[s.id])
         if past.last == -1 and (moment.lead is None or school in ("alternating", "lead")):
             total += _FIRST * (hand == 1)
         return total

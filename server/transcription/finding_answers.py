@@ -233,9 +233,9 @@ class ToldFill(Answer):
     starts: str
     resolves: str
     difficulty: float
-    hard_by: str
     like: list[Like]
     marked: bool = False
+    hard_by: str = ""
 
 
 class DeniedFill(Answer):

@@ -216,6 +216,7 @@ class KitOfMineView(APIView):
         if asked.counting not in counting.SCHOOLS:
             raise ValidationError(f"There are {', '.join(counting.SCHOOLS)} to count by.")
         Preferences.objects.update_or_create(
-            user_id=int(request.user.pk or 0), defaults={"player": player, "counting": asked.counting}
+            user_id=int(request.user.pk or 0),
+            defaults={"player": player, "counting": asked.counting},
         )
         return answered(hand_answers.KitOfMine, player=player, counting=asked.counting)

@@ -97,8 +97,8 @@ def test_a_groove_is_named_its_unit_and_core_are_set_by_hand(demo):
 
 def test_who_plays_is_set_and_the_limbs_follow(demo):
     page = demo("hands")
-    expect(page.get_by_role("img", name="The kit from above")).to_be_visible()
-    line = page.locator("dl dd")
+    expect(page.get_by_role("group", name="The kit from above")).to_be_visible()
+    line = page.locator(".both dl dd")
     expect(line).to_have_count(4)
     right = line.nth(0).inner_text()
     page.get_by_role("button", name="Left-handed").click()

@@ -81,7 +81,8 @@ def test_the_bass_is_told_of_some_bars_and_becomes_their_cue(get, edit, monkeypa
 
 
 def test_who_plays_is_set_and_what_cannot_be_played_is_told(get, edit):
-    assert get("hands") == {"version": 0, "unplayable": [], "chosen": 0}
+    before = get("hands")
+    assert (before["version"], before["unplayable"], before["chosen"]) == (0, [], 0)
     edit("set_player", hand="left")
     score = Arrangement.objects.get().score
     assert score.player.hand == "left"

@@ -12,9 +12,9 @@ def test_findings_and_scores_are_kept_by_their_size(heard, monkeypatch):
     kept = NewestKept(100_000)
     monkeypatch.setattr(findings, "_found", kept)
     for n in range(50):
-        findings._kept(found, "big", lambda: "x" * 10_000, n)
+        findings.kept(found, "big", lambda: "x" * 10_000, n)
     assert 90_000 <= kept.size <= 100_000
-    assert findings._kept(found, "huge", lambda: "x" * 200_000) == "x" * 200_000
+    assert findings.kept(found, "huge", lambda: "x" * 200_000) == "x" * 200_000
     assert kept.get(("huge", found.pk), found.version) is None
     assert kept.get(("big", found.pk, found.created, 49), found.version) == "x" * 10_000
 

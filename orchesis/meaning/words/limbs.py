@@ -49,9 +49,8 @@ def alternative(a: Alternative, *, left_handed: bool = False) -> list[str]:
     """What a sticking keeps even, soft or short of way."""
     lead, other = ("left", "right") if left_handed else ("right", "left")
     f = a.facts
-    says = [
-        "hands take turns" if not f.doubles else f"{f.doubles} fast double{'s' * (f.doubles > 1)}"
-    ]
+    turns = "hands take turns" if f.fast > 1 else "each hand has its own"
+    says = [f"{f.doubles} fast double{'s' * (f.doubles > 1)}" if f.doubles else turns]
     if f.way:
         says.append(f"the hands go {f.way:.1f} reaches")
     if f.crossings:

@@ -3188,11 +3188,7 @@ export interface components {
              * Plan
              * @default null
              */
-            plan?: [
-                string,
-                number,
-                number
-            ][] | null;
+            plan?: (string | number)[][] | null;
         };
         /**
          * SetSchool
@@ -3722,8 +3718,6 @@ export interface components {
             resolves: string;
             /** Difficulty */
             difficulty: number;
-            /** Hard By */
-            hard_by: string;
             /** Like */
             like: components["schemas"]["Like"][];
             /**
@@ -3731,6 +3725,11 @@ export interface components {
              * @default false
              */
             marked?: boolean;
+            /**
+             * Hard By
+             * @default
+             */
+            hard_by?: string;
         };
         /**
          * Transcription

@@ -83,15 +83,20 @@ export const useSong = defineStore("song", () => {
   /** Shows another arrangement of the song; what was written before is sent first. */
   async function showArrangement(wanted: number): Promise<void> {
     while (queue.length) await new Promise((done) => setTimeout(done, 30));
-    const song = id.value;
-    close();
-    try {
-      if (wanted) sessionStorage.setItem(`${ARRANGEMENT}${song}`, `${wanted}`);
-      else sessionStorage.removeItem(`${ARRANGEMENT}${song}`);
-    } catch {
-      // A browser without storage shows the recorded part again after a reload.
-    }
-    await open(song);
+    const [song, before] = [id.value, arrangement.value];
+    choose(wanted);
+    const found = await fetched(song).catch((problem: unknown) => {
+      choose(before);
+      throw problem;
+    });
+    const unsent = await adopt(room());
+    if (id.value !== song || arrangement.value !== wanted) return;
+    sessionStorage.setItem(`${ARRANGEMENT}${song}`, `${wanted}`);
+    offer.value = clash.value = null;
+    queue = unsent;
+    pending.value = queue.length;
+    show(found);
+    if (queue.length) void send();
   }
 
   function close(): void {

@@ -222,7 +222,7 @@ useKeys("fills", {
         <Column field="cell" header="Figure" sortable />
         <Column field="way" header="Over the drums" />
         <Column field="linear" header="Linear" sortable><template #body="{ data }">{{ data.linear ? "linear" : "" }}</template></Column>
-        <Column field="difficulty" header="Hard" sortable><template #body="{ data }"><span class="hard" :title="`${data.difficulty} of 10, by ${data.hard_by} first`"><i :style="{ width: `${data.difficulty * 10}%` }" /></span> <span class="figure">{{ data.difficulty.toFixed(1) }}</span></template></Column>
+        <Column field="difficulty" header="Hard" sortable><template #body="{ data }"><span class="hard" :title="`${data.difficulty} of 10${data.hard_by ? `, by ${data.hard_by} first` : ''}`"><i :style="{ width: `${data.difficulty * 10}%` }" /></span> <span class="figure">{{ data.difficulty.toFixed(1) }}</span></template></Column>
         <Column field="again" header="Again" sortable><template #body="{ data }">{{ data.again ? `${data.again}×` : "" }}</template></Column>
       </DataTable>
       <p v-if="denied.length" class="denied">No fill, you said: <button v-for="d in denied" :key="d.start" class="plain tiny" :title="'Told as it was found again'" @click="say('forget_fill', stretchOf(d))">bar {{ d.bar }} <i class="pi pi-undo" /></button></p>
