@@ -18,7 +18,19 @@ from pathlib import Path
 
 import numpy as np
 
-from bench import across, basses, echoes, limb_rules, pairs, reuses, reviewing, stickings
+from bench import (
+    across,
+    arrangings,
+    basses,
+    echoes,
+    levels,
+    limb_rules,
+    pairs,
+    reuses,
+    reviewing,
+    rudiment_rows,
+    stickings,
+)
 from bench import figures as written_figures
 from bench import fills as written_fills
 from bench import sections as written_sections
@@ -362,6 +374,11 @@ def table(heard: dict[str, Score]) -> list[str]:
         ("errors that the first 15 answers of the review mend", mended, 0.50, False),
         ("stickings as expected, 60 written cases", stickings.share_right(), 0.95, False),
         ("first rule between the limbs, 30 written grooves", limb_rules.share_right(), 0.90, False),
+        ("rudiments named, 60 written rows", rudiment_rows.share_right(), 0.95, False),
+        ("order of 40 graded patterns, rank correlation", levels.spearman(levels.CALIBRATION), 0.90,
+         False),
+        ("the same, 20 kept apart", levels.spearman(levels.APART), 0.80, False),
+        ("30 bars arranged as expected, all playable", arrangings.share_right(), 0.90, False),
         ("bass notes of four mixes, F", bass_notes, None, False),
         ("pitch classes of those found", bass_pitches, None, False),
         ("swing ratio, error, true times", given["swing error"], 0.02, True),

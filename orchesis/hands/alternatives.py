@@ -30,8 +30,9 @@ _MOST = 8  # that are offered
 @dataclass(frozen=True)
 class Facts:
     """What one sticking of a bar is like. doubles: fast strokes by the hand that played the one
-    before, of so many fast ones. way: reaches. crossings: moments at which the hands cross. accents, ghosts: by the lead
-    hand and by the other one. low: whether all ghosts lie in one hand that plays nothing loud."""
+    before, of so many fast ones. way: reaches. crossings: moments at which the hands cross.
+    accents, ghosts: by the lead hand and by the other one. low: whether all ghosts lie in one hand
+    that plays nothing loud."""
 
     doubles: int
     fast: int

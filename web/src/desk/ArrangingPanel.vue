@@ -28,7 +28,7 @@ async function list(): Promise<void> {
   }
 }
 onMounted(() => void list());
-watch([() => desk.shown?.version, () => desk.arrangement, () => desk.isSaved], ([, , saved]) => saved && void list());
+watch([() => desk.state, () => desk.arrangement, () => desk.isSaved], ([, , saved]) => saved && void list());
 
 const isOn = (a: Arrangement) => (a.is_recorded ? !desk.arrangement : a.id === desk.arrangement);
 const show = (a: Arrangement) => void desk.showArrangement(a.is_recorded ? 0 : a.id).catch((p: Error) => (complaint.value = p.message));

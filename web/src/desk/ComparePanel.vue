@@ -40,7 +40,7 @@ watch(
     if (other.value === before - 1) other.value = Math.max(1, bar - 1);
   },
 );
-watch([() => props.bar, other, () => desk.shown?.version], () => void compare(), { immediate: true });
+watch([() => props.bar, other, () => desk.state], () => void compare(), { immediate: true });
 
 const takes = computed(() => usable(shelf.get(desk.id)?.takes ?? []));
 const takeName = computed(() => takes.value.find((t) => `take${t.id}` === other.value)?.name);

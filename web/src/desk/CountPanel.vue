@@ -37,7 +37,7 @@ watch(
   },
   { immediate: true },
 );
-watch(() => desk.shown?.version, () => void fetchText());
+watch(() => desk.state, () => void fetchText());
 
 async function write(): Promise<void> {
   complaint.value = "";

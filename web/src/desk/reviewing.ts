@@ -30,7 +30,7 @@ export function useReviewing(go: (bar: number) => void) {
     const queue = await brought(server.GET("/api/songs/{id}/transcription/review", { params: of(song) })).catch(() => null);
     if (queue && desk.id === song) found.value = queue;
   }
-  watch(() => desk.shown?.version, () => isOn.value && desk.isSaved && void fetchQueue());
+  watch(() => desk.state, () => isOn.value && desk.isSaved && void fetchQueue());
 
   async function start(): Promise<void> {
     isOn.value = true;

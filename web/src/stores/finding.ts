@@ -20,7 +20,7 @@ export function useFinding<T extends { version: number }>(
 
   async function fetchIt(): Promise<void> {
     const song = desk.id;
-    const key = `${song} ${String(asked())} ${desk.shown?.version}`;
+    const key = `${song} ${desk.state} ${String(asked())}`;
     wanted = key;
     try {
       const found = await retryWhileAway(() => brought(call(song)), undefined, () => wanted === key);
@@ -32,7 +32,7 @@ export function useFinding<T extends { version: number }>(
     }
   }
   watch(
-    [asked, () => desk.id, () => desk.shown?.version, () => desk.isSaved],
+    [asked, () => desk.id, () => desk.state, () => desk.isSaved],
     ([, song, , saved]) => song && desk.shown && saved && void fetchIt(),
     { immediate: true },
   );

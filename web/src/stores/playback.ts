@@ -132,7 +132,7 @@ export const usePlayback = defineStore("playback", () => {
   }
 
   watch([() => song.score, muted, sketch, feel, shifts], rewrite);
-  watch([feel, () => song.shown?.version, () => song.isSaved], ([how, , saved]) => {
+  watch([feel, () => song.state, () => song.isSaved], ([how, , saved]) => {
     if (how === "song" && saved) void learnFeel();
   });
   watch(sounding, (s) => {

@@ -52,6 +52,8 @@ export const useSong = defineStore("song", () => {
     }
     return bars;
   });
+  /** Changes with the arrangement and with its version: what follows from the score is read anew. */
+  const state = computed(() => shown.value && `${arrangement.value}.${shown.value.version}`);
   const isSaved = computed(() => pending.value === 0);
 
   async function open(song: number): Promise<void> {
@@ -251,6 +253,6 @@ export const useSong = defineStore("song", () => {
 
   return {
     id, shown, score, clock, byBar, pending, isSaved, isAway, isKept, complaint, offer, clash,
-    arrangement, open, close, showArrangement, edit, editMany, tryEdit, undo, redo, decide,
+    arrangement, state, open, close, showArrangement, edit, editMany, tryEdit, undo, redo, decide,
   };
 });

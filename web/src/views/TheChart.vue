@@ -19,11 +19,13 @@ const FILES = [
 ];
 
 async function fetchPages(): Promise<void> {
+  const state = desk.state;
   try {
     chart.value = await brought(
       server.GET("/api/songs/{id}/chart", { params: { ...of(props.songId), query: { footnotes: footnotes.value } } }),
     );
     complaint.value = "";
+    drawn = state;
     lit = 0;
     await nextTick();
     light();
@@ -31,8 +33,9 @@ async function fetchPages(): Promise<void> {
     complaint.value = (problem as Error).message;
   }
 }
-watch([() => desk.shown?.version, () => desk.isSaved], ([version, saved]) => {
-  if (saved && version !== chart.value?.version) void fetchPages();
+let drawn: string | null = null;
+watch([() => desk.state, () => desk.isSaved], ([state, saved]) => {
+  if (saved && state !== drawn) void fetchPages();
 }, { immediate: true });
 
 watch(footnotes, () => void fetchPages());
