@@ -168,7 +168,12 @@ def _cuts(tokens: Sequence[str], at: int, last: int) -> bool:
 
 def _worth(rudiment: Rudiment, row: Row, at: int, last: int) -> float:
     strokes = sum(t != "-" for t in row.tokens[at:last])
-    return strokes * (1.0 if rudiment.is_common else 1.2) - 0.7
+    first = row.strokes[at]
+    off = first is not None and first.place.denominator > 1  # rudiments begin on the beat
+    return strokes * (1.0 if rudiment.is_common else 1.2) - 0.7 - _OFF * off
+
+
+_OFF = 1.5  # strokes that it must name more to begin off the beat
 
 
 def _ends(rudiment: Rudiment, tokens: Sequence[str], at: int) -> Iterator[int]:

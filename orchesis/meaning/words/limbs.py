@@ -49,7 +49,9 @@ def alternative(a: Alternative, *, left_handed: bool = False) -> list[str]:
     """What a sticking keeps even, soft or short of way."""
     lead, other = ("left", "right") if left_handed else ("right", "left")
     f = a.facts
-    turns = "hands take turns" if f.fast > 1 else "each hand has its own"
+    alone = len(set(a.limbs.values())) == 1
+    turns = "one hand plays all" if alone else "each hand has its own"
+    turns = "hands take turns" if f.fast > 1 and not alone else turns
     says = [f"{f.doubles} fast double{'s' * (f.doubles > 1)}" if f.doubles else turns]
     if f.way:
         says.append(f"the hands go {f.way:.1f} reaches")
