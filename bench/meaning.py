@@ -401,6 +401,9 @@ def table(heard: dict[str, Score]) -> list[str]:
         "",
         f"Echo check on 150 of each, another seed: {many_alarms} false alarms, {many} found.",
         searching(),
+        "Limbs: a busy song of 160 bars in {:.2f} s, one bar of it in {:.1f} ms.".format(
+            *(lambda whole, bar: (whole, 1000 * bar))(*stickings.seconds())
+        ),
         "",
         "### What the strokes mean, from sound, song by song\n",
         *songs,

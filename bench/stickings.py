@@ -9,6 +9,7 @@ lanes separated by ";").
 
 from __future__ import annotations
 
+import time
 from collections import defaultdict
 from dataclasses import dataclass
 
@@ -138,6 +139,21 @@ def is_right(case: Case) -> bool:
         elif all(lanes.get(k) == v for k, v in wanted.items()):
             return True
     return False
+
+
+def seconds() -> tuple[float, float]:
+    """(seconds that a busy song of 160 bars takes, seconds that one of its bars takes)."""
+    bars = 160
+    lanes = {"hat": "8ths", "snare": "2 (2a) (3e) 4 (4a)", "kick": "1 1a 2& 3 4e"}
+    text = "".join(f"{part}: {' | '.join([bar] * bars)}\n" for part, bar in lanes.items())
+    score = count.read(f"tempo: 108\n== A\n{text}")
+    start = time.perf_counter()
+    solve(score)
+    whole = time.perf_counter() - start
+    start = time.perf_counter()
+    for bar in range(1, 41):
+        solve(score, None, [bar])
+    return whole, (time.perf_counter() - start) / 40
 
 
 def share_right(half: int | None = None) -> float:

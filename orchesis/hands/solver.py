@@ -14,7 +14,7 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections import defaultdict
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import NamedTuple
@@ -63,6 +63,7 @@ _HELD = 0.12  # seconds round a stroke on the shut hat within which its foot can
 _ORNAMENT = 0.06  # seconds that the other hand needs round an ornament
 _NONE = -1  # no hand: the stroke is left out
 _REST = 1.2  # seconds after which a hand has no past
+_RECENT = 0.75  # the same for the hand that did not strike last
 
 # -- what it costs
 
@@ -142,6 +143,11 @@ class _Step:
     past: _Past
     moment: _Moment
     hands: tuple[int, ...]
+
+
+#: What a stroke costs a hand, by what it hangs on; and hands with what a moment costs so.
+Prices = dict[tuple[object, ...], float]
+Way = tuple[tuple[int, ...], float]
 
 
 class _Solver:
@@ -272,13 +278,14 @@ class _Solver:
         paths: dict[_Past, tuple[float, _Step | None]] = {_NOBODY: (0.0, None)}
         for moment in moments:
             following: dict[_Past, tuple[float, _Step | None]] = {}
+            prices: Prices = {}
             for past, (cost, before) in paths.items():
-                for hands in self._playable(past, moment):
-                    total = cost + self._cost(past, moment, hands)
+                for hands, price in self._ways_on(past, moment, prices):
+                    total = cost + price
                     state = self._after(past, moment, hands)
                     if state not in following or total < following[state][0]:
                         following[state] = (total, _Step(before, past, moment, hands))
-            paths = following
+            paths = _hopeful(following)
         cost, step = min(paths.values(), key=lambda p: p[0])
         limbs: dict[str, str] = {}
         while step is not None:
@@ -289,26 +296,36 @@ class _Solver:
             step = step.before
         return limbs, cost
 
-    def _playable(self, past: _Past, moment: _Moment) -> list[tuple[int, ...]]:
-        """The ways of playing a moment after a past; where one of them can't be, also those that
-        leave strokes out."""
+    def _ways_on(self, past: _Past, moment: _Moment, prices: Prices) -> Iterator[Way]:
+        """The ways of playing a moment after a past, with what they cost; where one of them can't
+        be, also those that leave strokes out."""
         ways = _ways(moment)
-        can = [
-            w for w in ways
-            if all(
-                self._soon(past, moment, s, h) < _IMPOSSIBLE
-                for s, h in zip(moment.strokes, w, strict=True)
-            )
-        ]  # fmt: skip
-        if len(can) == len(ways):
-            return can
-        for left_out in _less(ways):
-            if all(
-                h == _NONE or self._soon(past, moment, s, h) < _IMPOSSIBLE
-                for s, h in zip(moment.strokes, left_out, strict=True)
-            ):
-                can.append(left_out)
-        return can
+        told = list(self._priced(past, moment, ways, prices))
+        yield from told
+        if len(told) < len(ways):
+            yield from self._priced(past, moment, _less(ways), prices)
+
+    def _priced(
+        self, past: _Past, moment: _Moment, ways: Iterable[tuple[int, ...]], prices: Prices
+    ) -> Iterator[Way]:
+        """Those of some ways that can be played, with their costs."""
+        for hands in ways:
+            total = self._crossed(past, moment, hands)
+            for n, hand in enumerate(hands):
+                if hand == _NONE:
+                    total += _IMPOSSIBLE + _weight(moment.strokes[n])
+                    continue
+                # What one hand's stroke costs hangs on this of the past, and many paths share it.
+                key = (n, hand, past.times[hand], past.parts[hand], past.last, past.run,
+                       max(past.times))  # fmt: skip
+                price = prices.get(key)
+                if price is None:
+                    price = prices[key] = self._price(past, moment, moment.strokes[n], hand)
+                if price >= _IMPOSSIBLE:
+                    break
+                total += price
+            else:
+                yield hands, total
 
     def _after(self, past: _Past, moment: _Moment, hands: tuple[int, ...]) -> _Past:
         times = list(past.times)
@@ -321,36 +338,37 @@ class _Solver:
                 times[1 - hand] = max(times[1 - hand], moment.time - _ORNAMENT)
         # A hand that rested long enough has no past: fewer states, the same costs.
         for hand in (0, 1):
-            if moment.time - times[hand] > _REST:
-                times[hand] = -99.0
+            gap = moment.time - times[hand]
+            if gap > _REST or (gap > _RECENT and times[1 - hand] > times[hand]):
+                times[hand], parts[hand] = -99.0, "snare"
         struck = [h for h in hands if h != _NONE]
         if not struck:
             return past
         last = 2 if len(struck) == 2 else struck[0]
         run = past.run + 1 if last == past.last else 1
-        return _Past((times[0], times[1]), (parts[0], parts[1]), last, min(run, 3))
+        return _Past((times[0], times[1]), (parts[0], parts[1]), last, min(run, 2))
 
-    def _cost(self, past: _Past, moment: _Moment, hands: tuple[int, ...]) -> float:
-        school = moment.school
-        total = 0.0
-        for s, hand in zip(moment.strokes, hands, strict=True):
-            if hand == _NONE:
-                total += _IMPOSSIBLE + _weight(s)
-                continue
-            reach = self.plan.distance(past.parts[hand], s.part) if past.times[hand] > -50 else 0.0
-            total += self._soon(past, moment, s, hand)
-            total += (3.0 if school == "fewest" else 1.0) * _MOVE * reach
-            total += self._habit(past, moment, s, hand)
+    def _price(self, past: _Past, moment: _Moment, s: Stroke, hand: int) -> float:
+        """What one hand's stroke costs: speed, way and habit."""
+        soon = self._soon(past, moment, s, hand)
+        if soon >= _IMPOSSIBLE:
+            return soon
+        reach = self.plan.distance(past.parts[hand], s.part) if past.times[hand] > -50 else 0.0
+        far = (3.0 if moment.school == "fewest" else 1.0) * _MOVE * reach
+        return soon + far + self._habit(past, moment, s, hand)
+
+    def _crossed(self, past: _Past, moment: _Moment, hands: tuple[int, ...]) -> float:
+        """What it costs that the hands cross."""
         at = {h: s for s, h in zip(moment.strokes, hands, strict=True) if h != _NONE}
         if len(at) == 2:
-            total += self._crossing(at[0].part, at[1].part, school)
-        elif at:
+            return self._crossing(at[0].part, at[1].part, moment.school)
+        if at:
             [(hand, s)] = at.items()
             other = past.parts[1 - hand]
             if moment.time - past.times[1 - hand] < FAST * 2:
                 pair = (s.part, other) if hand == 0 else (other, s.part)
-                total += self._crossing(*pair, school)
-        return total
+                return self._crossing(*pair, moment.school)
+        return 0.0
 
     def _soon(self, past: _Past, moment: _Moment, s: Stroke, hand: int) -> float:
         """What it costs one hand to strike again so soon."""
@@ -401,6 +419,18 @@ class _Solver:
         if past.last == -1 and (moment.lead is None or school in ("alternating", "lead")):
             total += _FIRST * (hand == 1)
         return total
+
+
+Paths = dict[_Past, tuple[float, _Step | None]]
+#: Above the cheapest path's cost by which another one has left out a stroke a hand more, and cannot
+#: make up for it: the cheapest one is ready for anything, too, once it leaves out as many.
+_HOPELESS = 2 * _IMPOSSIBLE + 100.0
+
+
+def _hopeful(paths: Paths) -> Paths:
+    """Paths that may still become the cheapest."""
+    most = min(cost for cost, _ in paths.values()) + _HOPELESS
+    return {past: path for past, path in paths.items() if path[0] <= most}
 
 
 def _is_near(times: Sequence[float], now: float) -> bool:
