@@ -47,7 +47,14 @@ def _parser() -> argparse.ArgumentParser:
     for name in ("pdf", "musicxml", "midi"):
         chart.add_argument(f"--{name}", type=Path, metavar="F")
     chart.add_argument("--svg", type=Path, metavar="DIR", help="one SVG a page")
-    chart.add_argument("--view", default="full", choices=["full"])
+    chart.add_argument("--png", type=Path, metavar="DIR", help="one picture a page")
+    chart.add_argument(
+        "--view", default="full", metavar="LIST",
+        help="full, road-map, limbs, excerpts; several with commas between",
+    )  # fmt: skip
+    chart.add_argument("--paper", default="A4", choices=["A4", "letter", "tablet"])
+    chart.add_argument("--sticking", default="none", choices=["none", "fills", "all"])
+    chart.add_argument("--counts", default="none", choices=["none", "hard", "all"])
     chart.set_defaults(run=_chart)
     read = commands.add_parser("read", help="grooves, fills, feel and doubts of a score")
     read.add_argument("score", type=Path, help="an analysis file or count text")
@@ -158,21 +165,33 @@ def _sound(args: argparse.Namespace) -> None:
 
 
 def _chart(args: argparse.Namespace) -> None:
-    from orchesis import engraving
+    from orchesis import charting, engraving
     from orchesis.formats import midi, musicxml
     from orchesis.score.notation import as_written
 
-    score = as_written(_read_score(args.score))
-    if args.pdf:
-        _write(args.pdf, engraving.pdf(score))
+    score = _read_score(args.score)
+    # As for “roadmap”, the way it is written on the shell.
+    views = ["road-map" if v == "roadmap" else v for v in args.view.split(",")]
+    wishes = [charting.Wish(view, args.paper, args.sticking, args.counts) for view in views]
     if args.musicxml:
-        _write(args.musicxml, musicxml.write(score))
+        _write(args.musicxml, musicxml.write(as_written(score)))
     if args.midi:
-        _write(args.midi, midi.write(score))
-    if args.svg:
-        args.svg.mkdir(parents=True, exist_ok=True)
-        for n, page in enumerate(engraving.svg_pages(score), 1):
-            _write(args.svg / f"{args.view}-{n}.svg", page.encode())
+        _write(args.midi, midi.write(as_written(score)))
+    if not (args.pdf or args.svg or args.png):
+        return
+    pages = {wish.view: charting.pages(score, wish) for wish in wishes}
+    if args.pdf:
+        whole = [page for own in pages.values() for page in own]
+        _write(args.pdf, engraving.pdf_of(whole, args.paper))
+    for view, own in pages.items():
+        if args.svg:
+            args.svg.mkdir(parents=True, exist_ok=True)
+            for n, page in enumerate(own, 1):
+                _write(args.svg / f"{view}-{n}.svg", page.encode())
+        if args.png:
+            args.png.mkdir(parents=True, exist_ok=True)
+            for n, picture in enumerate(engraving.png_of(own, args.paper), 1):
+                _write(args.png / f"{view}-{n}.png", picture)
 
 
 def _write(path: Path, content: bytes) -> None:

@@ -1,7 +1,5 @@
-"""Score -> pages: MEI for the engraver, SVG pages for the screen, PDF for the stand."""
+"""Page model -> pages: MEI for the engraver a system at a time, SVG pages, PDF, PNG."""
 
-from orchesis.engraving.footnotes import footnotes
-from orchesis.engraving.mei import mei
-from orchesis.engraving.pages import pdf, svg_pages
+from orchesis.engraving.pages import PAPERS, pdf_of, png_of, svg_pages
 
-__all__ = ["footnotes", "mei", "pdf", "svg_pages"]
+__all__ = ["PAPERS", "pdf_of", "png_of", "svg_pages"]

@@ -1,225 +1,131 @@
-"""Score -> MEI: a drum staff, hands with stems up and feet with stems down.
+"""One system of the page model -> MEI, as text: notes, rests and their signs; no words.
 
-Every note's id is ``n-`` and its stroke's id, every bar's is ``bar-`` and its number, so
-that the page can light them up.
+Every note's id is ``n-`` and its stroke's id, every bar's is ``bar-`` and its number, so that the
+page can light them up. Words, counts, sticking and brackets are set round the engraved system by
+``orchesis.engraving.rows``, where nothing collides.
 """
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Sequence
-from fractions import Fraction
-from xml.sax.saxutils import escape, quoteattr
+from xml.sax.saxutils import quoteattr
 
-from orchesis.engraving.footnotes import Footnote
-from orchesis.score import KIT, Cue, Meter, Score, Stroke
-from orchesis.score.counting import place_text
-from orchesis.score.rhythm import Event, Group, spell
-from orchesis.score.untrusted import printable
+from orchesis.page.model import Bar, Beam, Event, Group, Head, Staff, System, Voice
 
-BARS_A_LINE = 4
-_FEET = ("RF", "LF")
 _HEADS = {"": "", "x": "x", "diamond": "diamond", "triangle": "isotriangle", "slashed": "slash"}
 _STROKED = {"buzz": "z", "diddle": "1slash"}  # signs on the stem
-_GRACES = {"flam": 1, "drag": 2, "ruff": 3}
 _OPEN = '<artic artic="open" glyph.auth="smufl" glyph.num="U+E614" place="above"/>'
+_MARKS = {
+    "accent": '<artic artic="acc" place="{side}"/>',
+    "choked": '<artic artic="stacciss" place="above"/>',
+    "open": _OPEN,
+    "half": '<artic artic="stop" place="above"/>',
+}
 
 
-def mei(score: Score, notes: Sequence[Footnote] = ()) -> str:
-    """The full chart as an MEI document; notes: footnotes whose numbers stand over the bars."""
-    body = "\n".join(_bars(score, notes))
-    first = score.meters[0]
+def mei(system: System, staves: tuple[tuple[str, int], ...]) -> str:
+    """A system as an MEI document. staves: (label, lines) of each."""
+    first = system.bars[0]
+    shown = "" if first.shows_meter else ' meter.visible="false"'
+    defs = "".join(_staff_def(n, lines) for n, (_, lines) in enumerate(staves, 1))
+    group = f'<staffGrp bar.thru="true">{defs}</staffGrp>' if len(staves) > 1 else (
+        f"<staffGrp>{defs}</staffGrp>"
+    )  # fmt: skip
+    # A rest lies in the middle of the hands' half of a drum staff, or on a single line.
+    rest = 6 if staves[0][1] > 1 else 0
+    body = "\n".join(_measure(b, n > 0, rest) for n, b in enumerate(system.bars))
     return f"""<?xml version="1.0" encoding="UTF-8"?>
 <mei xmlns="http://www.music-encoding.org/ns/mei" meiversion="5.0">
-<meiHead><fileDesc><titleStmt><title>{escape(printable(score.title))}</title></titleStmt><pubStmt/>
-</fileDesc></meiHead>
+<meiHead><fileDesc><titleStmt><title/></titleStmt><pubStmt/></fileDesc></meiHead>
 <music><body><mdiv><score>
-<scoreDef meter.count="{first.count}" meter.unit="{first.unit}">
-{_head(score)}
-<staffGrp><staffDef n="1" lines="5" clef.shape="perc"/></staffGrp></scoreDef>
+<scoreDef meter.count="{first.meter.count}" meter.unit="{first.meter.unit}"{shown}>
+{group}</scoreDef>
 <section>
 {body}
 </section></score></mdiv></body></music></mei>
 """
 
 
-def _head(score: Score) -> str:
-    title, artist = (escape(printable(t)) for t in (score.title or "Untitled", score.artist))
-    return (
-        f'<pgHead func="first"><rend halign="center" valign="top" fontsize="200%">{title}</rend>'
-        f'<rend halign="right" valign="bottom" fontsize="100%">{artist}</rend></pgHead>'
-        f'<pgHead func="all"><rend halign="left" fontsize="85%">{title}</rend>'
-        '<rend halign="right" fontsize="85%"><num label="page">#</num></rend></pgHead>'
-    )
+def _staff_def(number: int, lines: int) -> str:
+    clef = ' clef.shape="perc"' if lines > 1 else ""
+    return f'<staffDef n="{number}" lines="{lines}"{clef}/>'
 
 
-def line_breaks(score: Score) -> set[int]:
-    """Bars that begin a line: every section does, then every fourth bar.
-
-    A single bar left over joins the line before it.
-    """
-    starts: set[int] = set()
-    for section in score.sections:
-        left, bar = section.bars, section.first_bar
-        while left > 0:
-            starts.add(bar)
-            take = left if left <= BARS_A_LINE + 1 else BARS_A_LINE
-            bar, left = bar + take, left - take
-    return starts or set(range(1, score.bar_count + 1, BARS_A_LINE))
+def _measure(bar: Bar, inside: bool, rest: int) -> str:
+    meter = ""
+    if inside and bar.shows_meter:
+        meter = f'<scoreDef meter.count="{bar.meter.count}" meter.unit="{bar.meter.unit}"/>\n'
+    right = f' right="{bar.end}"' if bar.end else ""
+    staves = "".join(_staff(n, s, bar, rest) for n, s in enumerate(bar.staves, 1))
+    return f'{meter}<measure xml:id="bar-{bar.number}"{right}>{staves}</measure>'
 
 
-def _bars(score: Score, notes: Sequence[Footnote]) -> list[str]:
-    by_bar = score.by_bar()
-    marks: dict[int, list[Footnote]] = defaultdict(list)
-    for note in notes:
-        marks[note.bar].append(note)
-    breaks = line_breaks(score)
-    sections = {s.first_bar: s for s in score.sections}
-    out: list[str] = []
-    meter = score.meters[0]
-    for bar in range(1, score.bar_count + 1):
-        own = score.meters[bar - 1]
-        if bar in breaks and bar > 1:
-            out.append("<sb/>")
-        if own != meter:
-            out.append(f'<scoreDef meter.count="{own.count}" meter.unit="{own.unit}"/>')
-            meter = own
-        right = ' right="end"' if bar == score.bar_count else ""
-        out.append(f'<measure xml:id="bar-{bar}" n="{bar}"{right}>')
-        hands, feet = _voices(by_bar.get(bar, []), own)
-        out.append(f'<staff n="1"><layer n="1">{hands}</layer><layer n="2">{feet}</layer></staff>')
-        if bar in sections:
-            name = escape(sections[bar].name)
-            out.append(f'<reh staff="1" tstamp="0"><rend rend="box">{name}</rend></reh>')
-        if bar in score.cues:
-            out.append(_cue(score.cues[bar], own))
-        out += [_mark(note, own) for note in marks[bar]]
-        if bar == 1:
-            out.append(_tempo(score))
-        out.append("</measure>")
-    return out
+def _staff(number: int, staff: Staff, bar: Bar, rest: int) -> str:
+    if bar.is_repeat:
+        return f'<staff n="{number}"><layer n="1"><mRpt num.visible="false"/></layer></staff>'
+    if not staff.voices:
+        return f'<staff n="{number}"><layer n="1"><mRest/></layer></staff>'
+    layers = [f'<layer n="{n}">{_voice(v, rest)}</layer>' for n, v in enumerate(staff.voices, 1)]
+    return f'<staff n="{number}">{"".join(layers)}</staff>'
 
 
-def _cue(cue: Cue, meter: Meter) -> str:
-    """What the band does, in small words over the bar: its rhythm by the count."""
-    words = [f"“{cue.words}”"] if cue.words else []
-    if cue.places:
-        words.append("band: " + " ".join(place_text(p, meter) for p in cue.places))
-    text = escape(", ".join(words))
-    return f'<dir staff="1" tstamp="1" place="above"><rend fontsize="small">{text}</rend></dir>'
+def _voice(voice: Voice, rest: int) -> str:
+    if not any(e.heads for b in voice.beams for e in b.events):
+        return "<mSpace/>" if voice.stem == "down" else f'<mRest loc="{rest}"/>'
+    return "".join(_beam(b, voice.stem, rest) for b in voice.beams)
 
 
-def _mark(note: Footnote, meter: Meter) -> str:
-    """A footnote's number over its place."""
-    at = float(1 + note.place * meter.beat_quarters * meter.unit / 4)
-    return (
-        f'<dir staff="1" tstamp="{at:.3f}" place="above">'
-        f'<rend fontsize="small">{note.number})</rend></dir>'
-    )
+def _beam(beam: Beam, stem: str, rest: int) -> str:
+    inner = "".join(_group(g, stem, beam.is_joined, rest) for g in beam.groups)
+    return f"<beam>{inner}</beam>" if beam.is_joined else inner
 
 
-def _tempo(score: Score) -> str:
-    median, low, high = score.pulse.tempo()
-    unit = "&#xECA5;&#xECB7;" if score.meters[0].is_compound else "&#xECA5;"
-    if score.meters[0].unit == 8 and not score.meters[0].is_compound:
-        unit = "&#xECA7;"
-    text = f"{median:.0f}" if high - low < 2.5 else f"about {median:.0f}"
-    level, ratio = score.swing
-    if level != "none":
-        which = "8ths" if level == "eighth" else "16ths"
-        text += f", {which} swung {ratio:.0%}"
-    return (
-        '<tempo staff="1" tstamp="1" place="above">'
-        f'<rend glyph.auth="smufl" fontfam="smufl">{unit}</rend>&#160;=&#160;{escape(text)}</tempo>'
-    )
-
-
-def _voices(strokes: Sequence[Stroke], meter: Meter) -> tuple[str, str]:
-    hands: dict[Fraction, list[Stroke]] = defaultdict(list)
-    feet: dict[Fraction, list[Stroke]] = defaultdict(list)
-    for s in strokes:
-        (feet if s.limb in _FEET else hands)[s.place].append(s)
-    if not hands and not feet:
-        return "<mRest/>", "<mSpace/>"
-    above = _voice(hands, meter, "up") if hands else '<mRest loc="6"/>'
-    if not hands and feet:
-        above = _voice({}, meter, "up", rests="rest")
-    below = _voice(feet, meter, "down", rests="space") if feet else "<mSpace/>"
-    return above, below
-
-
-def _voice(
-    strokes: dict[Fraction, list[Stroke]], meter: Meter, stem: str, rests: str = "rest"
-) -> str:
-    return "".join(_group(g, strokes, stem, rests) for g in spell(strokes, meter))
-
-
-def _group(group: Group, strokes: dict[Fraction, list[Stroke]], stem: str, rests: str) -> str:
-    inner = "".join(_event(e, strokes, stem, rests) for e in group.events)
-    sounding = [e for e in group.events if e.place is not None]
-    if len(sounding) > 1 and all(e.value >= 8 for e in sounding):
-        inner = f"<beam>{inner}</beam>"
-    if group.tuplet:
-        actual, normal = group.tuplet
-        inner = (
-            f'<tuplet num="{actual}" numbase="{normal}" bracket.visible="true"'
-            f' num.place="{"above" if stem == "up" else "below"}">{inner}</tuplet>'
+def _group(group: Group, stem: str, joined: bool, rest: int) -> str:
+    inner = "".join(_event(e, stem, rest) for e in group.events)
+    if not group.tuplet:
+        return inner
+    actual, normal = group.tuplet
+    # A beam shows what belongs together; only without one a bracket has to.
+    if not group.is_numbered:
+        return (
+            f'<tuplet num="{actual}" numbase="{normal}" bracket.visible="false"'
+            f' num.visible="false">{inner}</tuplet>'
         )
-    return inner
+    return (
+        f'<tuplet num="{actual}" numbase="{normal}" bracket.visible="{str(not joined).lower()}"'
+        f' num.place="{"above" if stem == "up" else "below"}">{inner}</tuplet>'
+    )
 
 
-def _event(event: Event, strokes: dict[Fraction, list[Stroke]], stem: str, rests: str) -> str:
+def _event(event: Event, stem: str, rest: int) -> str:
     dur = f'dur="{event.value}"' + (' dots="1"' if event.dots else "")
-    if event.place is None:
-        return f'<rest {dur} loc="6"/>' if rests == "rest" else f"<space {dur}/>"
-    own = _distinct(strokes[event.place])
-    marks = "".join(sorted({m for s in own for m in _marks(s, stem)}))
-    graces = "".join(_grace(s) for s in own)
-    stroked = next((_STROKED[s.ornament] for s in own if s.ornament in _STROKED), "")
-    buzz = f' stem.mod="{stroked}"' if stroked else ""
-    if len(own) == 1:
-        return f'{graces}<note {_pitch(own[0])} {dur} stem.dir="{stem}"{buzz}>{marks}</note>'
-    notes = "".join(f"<note {_pitch(s)}/>" for s in own)
-    return f'{graces}<chord {dur} stem.dir="{stem}"{buzz}>{marks}{notes}</chord>'
+    if not event.heads:
+        return f'<rest {dur} loc="{rest}"/>' if event.silence == "rest" else f"<space {dur}/>"
+    side = "above" if stem == "up" else "below"
+    marks = "".join(_MARKS[m].format(side=side) for m in event.marks)
+    graces = "".join(_grace(loc, count) for loc, count in event.graces)
+    stroked = f' stem.mod="{_STROKED[event.stroked]}"' if event.stroked else ""
+    # One note a staff place: of two (snare and rimshot) the louder is written.
+    heads = list({h.loc: h for h in event.heads}.values())
+    if len(heads) == 1:
+        [head] = heads
+        return f'{graces}<note {_head(head)} {dur} stem.dir="{stem}"{stroked}>{marks}</note>'
+    notes = "".join(f"<note {_head(h)}/>" for h in heads)
+    return f'{graces}<chord {dur} stem.dir="{stem}"{stroked}>{marks}{notes}</chord>'
 
 
-def _distinct(strokes: Sequence[Stroke]) -> list[Stroke]:
-    """One note a staff place: of two (snare and rimshot) the louder is written."""
-    by_loc: dict[int, Stroke] = {}
-    for s in sorted(strokes, key=lambda s: s.loudness):
-        by_loc[KIT[s.part].loc] = s
-    return [by_loc[loc] for loc in sorted(by_loc)]
-
-
-def _pitch(s: Stroke) -> str:
-    known = KIT[s.part]
-    head = _HEADS[known.head]
-    out = f'xml:id={quoteattr("n-" + s.id)} loc="{known.loc}"'
-    if head:
-        out += f' head.shape="{head}"'
-    if s.dynamic == "ghost":
+def _head(h: Head) -> str:
+    out = f'xml:id={quoteattr("n-" + h.id)} loc="{h.loc}"'
+    if _HEADS[h.shape]:
+        out += f' head.shape="{_HEADS[h.shape]}"'
+    if h.ghost:
         out += ' head.mod="paren"'
+    if h.small:
+        out += ' cue="true"'
     return out
 
 
-def _marks(s: Stroke, stem: str) -> list[str]:
-    marks = []
-    if s.dynamic == "accent":
-        marks.append(f'<artic artic="acc" place="{"above" if stem == "up" else "below"}"/>')
-    if s.choked:
-        marks.append('<artic artic="stacciss" place="above"/>')
-    if s.part in ("hat_open", "hat_splash"):
-        marks.append(_OPEN)
-    elif s.part == "hat_half":
-        marks.append('<artic artic="stop" place="above"/>')
-    return marks
-
-
-def _grace(s: Stroke) -> str:
-    count = _GRACES.get(s.ornament or "", 0)
-    if not count:
-        return ""
-    note = f'<note loc="{KIT[s.part].loc}" dur="{8 if count == 1 else 16}" grace="unacc"'
+def _grace(loc: int, count: int) -> str:
+    note = f'<note loc="{loc}" dur="{8 if count == 1 else 16}" grace="unacc"'
     if count == 1:
         return f'{note} stem.mod="1slash" stem.dir="up"/>'
     inner = "".join(f'{note} stem.dir="up"/>' for _ in range(count))

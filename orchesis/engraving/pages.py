@@ -1,70 +1,225 @@
-"""MEI -> SVG pages (Verovio) -> PDF (typst): the same pages on screen and on paper."""
+"""The page model -> SVG pages -> PDF and PNG: the same pages on screen and on paper.
+
+A page is a column of blocks (title, headings, systems, legend, footnotes) that are placed from top
+to bottom; a heading stays with what follows it. PDF and PNG are the SVG pages, placed by typst.
+Units: tenths of a millimetre.
+"""
 
 from __future__ import annotations
 
 import re
 import tempfile
-from collections.abc import Sequence
-from functools import lru_cache
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from pathlib import Path
-from threading import Lock
+from textwrap import wrap
+from typing import Literal
 
 import typst
-import verovio
 
-from orchesis.engraving.footnotes import Footnote, below
-from orchesis.engraving.mei import mei
-from orchesis.errors import OrchesisError
-from orchesis.score import Score
+from orchesis.engraving.legend import legend
+from orchesis.engraving.rows import TEXT_FONT, Box, around, set_text
+from orchesis.engraving.systems import engraved
+from orchesis.errors import BadScore
+from orchesis.page.model import Heading, Page, System
 
 FONTS = Path(__file__).parent / "fonts"
-TEXT_FONT = "Atkinson Hyperlegible"
 NOTE_FONT = "Orchesis Notes"
-_A4 = (2100, 2970)  # tenths of a millimetre
-_OPTIONS = {
-    "font": "Bravura",
-    "pageWidth": _A4[0],
-    "pageHeight": _A4[1],
-    "pageMarginLeft": 130,
-    "pageMarginRight": 110,
-    "pageMarginTop": 110,
-    "pageMarginBottom": 110,
-    "scale": 100,
-    "unit": 8.0,
-    "breaks": "line",
-    "header": "encoded",
-    "footer": "none",
-    "beamMaxSlope": 0,
-    "smuflTextFont": "none",
-    "spacingSystem": 10,
-    "spacingStaff": 6,
-    "minLastJustification": 0.5,
-    "justificationSystem": 1.0,
-    "svgViewBox": True,
-    "svgHtml5": False,
-    "xmlIdSeed": 1,
-    "mnumInterval": 0,
+
+
+@dataclass(frozen=True)
+class Paper:
+    """width, height, margin: tenths of a millimetre. unit: half the distance of two staff lines."""
+
+    width: float
+    height: float
+    margin: float
+    unit: float
+
+
+PAPERS = {
+    "A4": Paper(2100, 2970, 120, 8.0),
+    "letter": Paper(2159, 2794, 120, 8.0),
+    "tablet": Paper(1500, 2000, 60, 8.0),
 }
-_RESOURCES = str(Path(verovio.__file__).parent / "data")
-_engraver = Lock()
+_SYSTEM_GAP, _HEADING, _TITLE, _SMALL = 26.0, 34.0, 62.0, 26.0
+_FOOT = 22.0
+_NOTES = {"quarter": "\ueca5", "dotted": "\ueca5\u2009\uecb7", "eighth": "\ueca7", "half": "\ueca3",
+          "16th": "\ueca9"}  # fmt: skip
 
 
-def svg_pages(score: Score, notes: Sequence[Footnote] = ()) -> list[str]:
-    """The full chart, one SVG a page (A4), with its footnotes below the music."""
-    return below(_pages(mei(score, notes)), notes, TEXT_FONT)
+@dataclass(frozen=True)
+class Block:
+    """height: that it takes; svg: drawn from its own top left corner. keeps: with the block behind
+    it. boxes: what is drawn, for who counts collisions."""
+
+    height: float
+    svg: str
+    keeps: bool = False
+    boxes: tuple[Box, ...] = ()
 
 
-@lru_cache(maxsize=16)
-def _pages(document: str) -> tuple[str, ...]:
-    with _engraver:
-        # The engraver keeps its default folder per thread: in a server's thread it has none.
-        toolkit = verovio.toolkit(False)
-        toolkit.setResourcePath(_RESOURCES)
-        toolkit.setOptions(_OPTIONS)
-        if not toolkit.loadData(document):
-            raise OrchesisError("The engraver refused this chart; undo the last change.")
-        count = toolkit.getPageCount()
-        return tuple(_own_fonts(toolkit.renderToSVG(n)) for n in range(1, count + 1))
+def paper_of(name: str) -> Paper:
+    """The paper of that name; BadScore where there is none."""
+    if name not in PAPERS:
+        raise BadScore(f"There is no paper “{name}”; there are {', '.join(PAPERS)}.")
+    return PAPERS[name]
+
+
+def svg_pages(page: Page, paper: str = "A4") -> list[str]:
+    """The page model as one SVG a page."""
+    sheet = paper_of(paper)
+    width = sheet.width - 2 * sheet.margin
+    return sheets(list(_blocks(page, sheet, width)), sheet, page.title)
+
+
+def sheets(blocks: Sequence[Block], sheet: Paper, title: str) -> list[str]:
+    """Blocks on as many sheets as they take; later ones bear the title in small."""
+    made = _paginated(blocks, sheet)
+    return [_sheet(own, sheet, title if n else "", n + 1, len(made)) for n, own in enumerate(made)]
+
+
+def _blocks(page: Page, sheet: Paper, width: float) -> Iterator[Block]:
+    yield title_block(page, width)
+    for system in page.systems:
+        if system.heading is not None:
+            yield _heading(system.heading, width)
+        yield system_block(system, page, sheet.unit, width)
+    if page.signs:
+        yield legend(page.signs, width)
+    for n, line in enumerate(_footnotes(page.footnotes)):
+        yield Block(_SMALL * 1.3 + (12 if n == 0 else 0), set_text(
+            0, _SMALL + (12 if n == 0 else 0), line, _SMALL, "foot").svg)  # fmt: skip
+
+
+def title_block(page: Page, width: float) -> Block:
+    name = set_text(width / 2, _TITLE, page.title, _TITLE, "title", "middle")
+    artist = set_text(width, _TITLE + 40, page.artist, 30, "artist", "end")
+    note = (
+        f'<text x="0" y="{_TITLE + 40:.0f}" font-size="34px" font-family="{NOTE_FONT}">'
+        f"{_NOTES[page.beat]}</text>"
+    )
+    wide = 34 if page.beat == "dotted" else 24
+    tempo = set_text(wide, _TITLE + 40, f"= {page.tempo}", 30, "tempo", weight="bold")
+    return Block(_TITLE + 60, name.svg + artist.svg + note + tempo.svg, True,
+                 (name, artist, tempo))  # fmt: skip
+
+
+def clock(seconds: float) -> str:
+    """A moment as minutes and seconds."""
+    whole = max(0, round(seconds))
+    return f"{whole // 60}:{whole % 60:02d}"
+
+
+def _heading(heading: Heading, width: float) -> Block:
+    """A section's name, its moment and length, on a line of its own above the system."""
+    y = 24 + _HEADING
+    name = set_text(16, y, heading.name, _HEADING, "section", weight="bold")
+    bars = f"{heading.bars} bar{'s' * (heading.bars != 1)}"
+    says = ", ".join(filter(None, [clock(heading.seconds), bars, heading.note]))
+    rest = set_text(16 + name.width + 24, y, says, _SMALL, "said")
+    mark = f'<rect x="0" y="{y - 26:.0f}" width="6" height="32"/>'
+    return Block(y + 10, mark + name.svg + rest.svg, True, (name, rest))
+
+
+def system_block(system: System, page: Page, unit: float, width: float) -> Block:
+    """A system with all that stands round it."""
+    labels = any(label for label, _ in page.staves)
+    left = 64.0 if labels else 0.0
+    drawn = engraved(system, page, (width - left) * system.share, unit)
+    above, below, top, bottom = around(system, drawn)
+    frame = (
+        f'<svg class="engraved" x="0" y="0" width="{drawn.width:g}" height="{drawn.height:g}" '
+        f'viewBox="0 0 {drawn.width:g} {drawn.height:g}" overflow="visible">{drawn.drawing}</svg>'
+    )
+    names = ""
+    if labels:
+        step = (drawn.bottom - drawn.top) / max(1, len(page.staves) - 1)
+        names = "".join(
+            set_text(-14, drawn.top + n * step + 10, label, 28, "limb", "end", "bold").svg
+            for n, (label, _) in enumerate(page.staves)
+        )
+    body = frame + names + "".join(b.svg for b in (*above, *below))
+    boxes = (*above, *below)
+    return Block(
+        top + drawn.height + bottom + _SYSTEM_GAP,
+        f'<g transform="translate({left:g} {top:.1f})">{body}</g>', False, boxes,
+    )  # fmt: skip
+
+
+def _footnotes(notes: Sequence[str]) -> list[str]:
+    made: list[str] = []
+    for note in notes:
+        made += wrap(note, 120, subsequent_indent="    ")
+    return made
+
+
+def _paginated(blocks: Sequence[Block], sheet: Paper) -> list[list[Block]]:
+    """Blocks by page; a block that keeps goes over with the one behind it."""
+    room = sheet.height - 2 * sheet.margin - _FOOT
+    pages: list[list[Block]] = [[]]
+    used = 0.0
+    n = 0
+    while n < len(blocks):
+        together = [blocks[n]]
+        while together[-1].keeps and n + len(together) < len(blocks):
+            together.append(blocks[n + len(together)])
+        height = sum(b.height for b in together)
+        if used and used + height > room:
+            pages.append([])
+            used = 40.0  # the head of a later page
+        pages[-1] += together
+        used += height
+        n += len(together)
+    return pages
+
+
+def _sheet(blocks: Sequence[Block], sheet: Paper, title: str, number: int, of: int) -> str:
+    y = sheet.margin
+    parts = []
+    if title:
+        parts.append(set_text(sheet.margin, y, title, _SMALL, "head").svg)
+        y += 40.0
+    slack = sheet.height - sheet.margin - _FOOT - y - sum(b.height for b in blocks)
+    # A page that is nearly full is filled; a short one stays short.
+    gaps = max(1, len(blocks) - 1)
+    more = slack / gaps if 0 < slack < 0.22 * sheet.height and number < of else 0.0
+    for b in blocks:
+        parts.append(f'<g transform="translate({sheet.margin:g} {y:.1f})">{b.svg}</g>')
+        y += b.height + (0 if b.keeps else more)
+    if of > 1:
+        parts.append(
+            set_text(sheet.width - sheet.margin, sheet.height - sheet.margin + _FOOT,
+                     f"{number} of {of}", _SMALL, "folio", "end").svg
+        )  # fmt: skip
+    body = _own_fonts("".join(parts))
+    return (
+        '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" '
+        f'class="sheet" viewBox="0 0 {sheet.width:g} {sheet.height:g}">'
+        f"<style>{_STYLE}</style>{_once(body)}</svg>"
+    )
+
+
+#: Lines are drawn in the colour of the page's ink.
+_STYLE = (
+    ",".join(f".engraved {shape}" for shape in ("ellipse", "path", "polygon", "polyline", "rect"))
+    + "{stroke:currentColor}"
+)
+_GLYPH = re.compile(r'<g id="([0-9A-F]{4}-[^"]+)">.*?</g>', re.DOTALL)
+
+
+def _once(body: str) -> str:
+    """Every glyph defined once a page, whatever system it was engraved with."""
+    known: dict[str, str] = {}
+
+    def take(found: re.Match[str]) -> str:
+        known.setdefault(found[1].split("-")[0], found[0])
+        return ""
+
+    rest = re.sub(r"<defs>(.*?)</defs>", lambda d: _GLYPH.sub(take, d[0]), body, flags=re.DOTALL)
+    glyphs = {code: re.sub(r'id="[^"]+"', f'id="g{code}"', g, count=1) for code, g in known.items()}
+    rest = re.sub(r'href="#([0-9A-F]{4})-[^"]+"', r'href="#g\1"', rest)
+    return f"<defs>{''.join(glyphs.values())}</defs>{rest}"
 
 
 def _own_fonts(svg: str) -> str:
@@ -74,14 +229,29 @@ def _own_fonts(svg: str) -> str:
     return svg.replace('font-family="Bravura"', f'font-family="{NOTE_FONT}"')
 
 
-def pdf(score: Score, notes: Sequence[Footnote] = ()) -> bytes:
-    """The same pages as a PDF."""
+def pdf_of(pages: Sequence[str], paper: str = "A4") -> bytes:
+    """SVG pages as one PDF."""
+    [made] = _typeset(pages, paper, "pdf")
+    return made
+
+
+def png_of(pages: Sequence[str], paper: str = "A4", dots: float = 110.0) -> list[bytes]:
+    """SVG pages as PNG pictures, one a page. dots: an inch."""
+    return _typeset(pages, paper, "png", dots)
+
+
+def _typeset(
+    pages: Sequence[str], paper: str, kind: Literal["pdf", "png"], dots: float = 110.0
+) -> list[bytes]:
+    sheet = paper_of(paper)
+    width, height = sheet.width / 10, sheet.height / 10
     with tempfile.TemporaryDirectory(prefix="orchesis-") as folder:
         here = Path(folder)
-        lines = ["#set page(width: 210mm, height: 297mm, margin: 0mm)"]
-        for n, page in enumerate(svg_pages(score, notes), 1):
+        lines = [f"#set page(width: {width}mm, height: {height}mm, margin: 0mm)"]
+        for n, page in enumerate(pages, 1):
             (here / f"p{n}.svg").write_text(page, encoding="utf-8")
-            lines.append(f'#image("p{n}.svg", width: 210mm)')
+            lines.append(f'#image("p{n}.svg", width: {width}mm)')
         source = here / "chart.typ"
         source.write_text("\n".join(lines), encoding="utf-8")
-        return typst.compile(str(source), font_paths=[str(FONTS)])
+        made = typst.compile(str(source), font_paths=[str(FONTS)], format=kind, ppi=dots)
+        return list(made) if isinstance(made, list) else [made]

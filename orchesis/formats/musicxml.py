@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Sequence
 from fractions import Fraction
 from xml.etree import ElementTree as ET
 
-from orchesis.score import KIT, Meter, Score, Stroke
-from orchesis.score.rhythm import Event, Group, spell
+from orchesis.page import page_of
+from orchesis.page.model import Bar, Event, Group, Head, Voice
+from orchesis.score import KIT, Meter, Score
 from orchesis.score.untrusted import printable
 
 #: Parts of a quarter: divisible by 128ths, triplets, nonuplets, quintuplets, septuplets.
@@ -38,17 +37,18 @@ def write(score: Score) -> bytes:
     used = [name for name in KIT if any(s.part == name for s in score.strokes.values())]
     _part_list(root, used)
     part = ET.SubElement(root, "part", id="P1")
-    by_bar = score.by_bar()
+    page = page_of(score)
     sections = {s.first_bar: s.name for s in score.sections}
-    for bar, meter in enumerate(score.meters, 1):
+    for written in (b for system in page.systems for b in system.bars):
+        bar, meter = written.number, written.meter
         measure = ET.SubElement(part, "measure", number=str(bar))
-        if bar == 1 or meter != score.meters[bar - 2]:
+        if written.shows_meter:
             _attributes(measure, meter, first=bar == 1)
         if bar in sections:
             _words(measure, "rehearsal", sections[bar])
         if bar == 1:
             _metronome(measure, score)
-        _bar(measure, by_bar.get(bar, []), meter)
+        _bar(measure, written)
         if bar == score.bar_count:
             line = ET.SubElement(measure, "barline", location="right")
             ET.SubElement(line, "bar-style").text = "light-heavy"
@@ -97,51 +97,49 @@ def _metronome(measure: ET.Element, score: Score) -> None:
     ET.SubElement(direction, "sound", tempo=f"{bpm * float(meter.beat_quarters):.2f}")
 
 
-def _bar(measure: ET.Element, strokes: Sequence[Stroke], meter: Meter) -> None:
-    voices: list[dict[Fraction, list[Stroke]]] = [defaultdict(list), defaultdict(list)]
-    for s in strokes:
-        voices[s.limb in ("RF", "LF")][s.place].append(s)
-    if not strokes:
+def _bar(measure: ET.Element, bar: Bar) -> None:
+    voices = bar.staves[0].voices
+    if not voices:
         note = ET.SubElement(measure, "note")
         ET.SubElement(note, "rest", measure="yes")
-        ET.SubElement(note, "duration").text = str(int(meter.quarters * DIVISIONS))
+        ET.SubElement(note, "duration").text = str(int(bar.meter.quarters * DIVISIONS))
         ET.SubElement(note, "voice").text = "1"
         return
-    _voice(measure, voices[0], meter, 1)
-    if voices[1]:
-        back = ET.SubElement(measure, "backup")
-        ET.SubElement(back, "duration").text = str(int(meter.quarters * DIVISIONS))
-        _voice(measure, voices[1], meter, 2)
+    for number, voice in enumerate(voices, 1):
+        if number > 1:
+            back = ET.SubElement(measure, "backup")
+            ET.SubElement(back, "duration").text = str(int(bar.meter.quarters * DIVISIONS))
+        _voice(measure, voice, bar.meter, number)
 
 
-def _voice(
-    measure: ET.Element, strokes: dict[Fraction, list[Stroke]], meter: Meter, voice: int
-) -> None:
-    for group in spell(strokes, meter):
-        sounding = [e for e in group.events if e.place is not None]
-        at = group.start * meter.beat_quarters * DIVISIONS
-        for i, event in enumerate(group.events):
-            start, at = at, at + event.quarters * group.ratio * DIVISIONS
-            length = round(at) - round(start)  # rounded where it ends: the bar is always full
-            if event.place is None:
-                _silence(measure, event, length, voice, group)
-                continue
-            beam = _beam(sounding, sounding.index(event))
-            for k, s in enumerate(sorted(strokes[event.place], key=lambda s: KIT[s.part].loc)):
-                note = _note(measure, s, event, length, voice, group, chord=k > 0)
-                if k == 0 and beam:
-                    ET.SubElement(note, "beam", number="1").text = beam
-                _notations(note, s, group, i, first=k == 0)
+def _voice(measure: ET.Element, voice: Voice, meter: Meter, number: int) -> None:
+    for beam in voice.beams:
+        sounding = [e for e in beam.events if e.heads]
+        for group in beam.groups:
+            at = group.events[0].place * meter.beat_quarters * DIVISIONS
+            ratio = Fraction(group.tuplet[1], group.tuplet[0]) if group.tuplet else Fraction(1)
+            for i, event in enumerate(group.events):
+                start, at = at, at + event.quarters * ratio * DIVISIONS
+                length = round(at) - round(start)  # rounded where it ends: the bar is always full
+                if not event.heads:
+                    _silence(measure, event, length, number, group)
+                    continue
+                told = _beam(sounding, event) if beam.is_joined else None
+                _graces(measure, event, number)
+                for k, head in enumerate(event.heads):
+                    note = _note(measure, head, event, length, number, group, chord=k > 0)
+                    if k == 0 and told:
+                        ET.SubElement(note, "beam", number="1").text = told
+                    _notations(note, head, event, group, i, first=k == 0)
 
 
-def _beam(sounding: list[Event], index: int) -> str | None:
-    if len(sounding) < 2 or any(e.value < 8 for e in sounding):
-        return None
+def _beam(sounding: list[Event], event: Event) -> str:
+    index = sounding.index(event)
     return "begin" if index == 0 else "end" if index == len(sounding) - 1 else "continue"
 
 
 def _silence(measure: ET.Element, event: Event, length: int, voice: int, group: Group) -> None:
-    if voice == 2 and not group.tuplet:
+    if event.silence == "space" and not group.tuplet:
         ET.SubElement(ET.SubElement(measure, "forward"), "duration").text = str(length)
         return
     note = ET.SubElement(measure, "note")
@@ -161,40 +159,64 @@ def _value(note: ET.Element, event: Event, group: Group) -> None:
         ET.SubElement(change, "normal-notes").text = str(group.tuplet[1])
 
 
+def _graces(measure: ET.Element, event: Event, voice: int) -> None:
+    """Flams, drags and ruffs as grace notes before what they belong to."""
+    for loc, count in event.graces:
+        head = next(h for h in event.heads if h.loc == loc)
+        for _ in range(count):
+            note = ET.SubElement(measure, "note")
+            grace = ET.SubElement(note, "grace")
+            if count == 1:
+                grace.set("slash", "yes")
+            _unpitched(note, loc)
+            ET.SubElement(note, "instrument", id=f"P1-{head.part}")
+            ET.SubElement(note, "voice").text = str(voice)
+            ET.SubElement(note, "type").text = "eighth" if count == 1 else "16th"
+
+
+def _unpitched(note: ET.Element, loc: int) -> None:
+    pitch = ET.SubElement(note, "unpitched")
+    step = 2 + 7 * 4 + loc  # the bottom line is read as E4
+    ET.SubElement(pitch, "display-step").text = _STEPS[step % 7]
+    ET.SubElement(pitch, "display-octave").text = str(step // 7)
+
+
 def _note(
-    measure: ET.Element, s: Stroke, event: Event, length: int, voice: int, group: Group,
+    measure: ET.Element, head: Head, event: Event, length: int, voice: int, group: Group,
     *, chord: bool,
 ) -> ET.Element:  # fmt: skip
-    known = KIT[s.part]
     note = ET.SubElement(measure, "note")
     if chord:
         ET.SubElement(note, "chord")
-    pitch = ET.SubElement(note, "unpitched")
-    step = 2 + 7 * 4 + known.loc  # the bottom line is read as E4
-    ET.SubElement(pitch, "display-step").text = _STEPS[step % 7]
-    ET.SubElement(pitch, "display-octave").text = str(step // 7)
+    _unpitched(note, head.loc)
     ET.SubElement(note, "duration").text = str(length)
-    ET.SubElement(note, "instrument", id=f"P1-{s.part}")
+    ET.SubElement(note, "instrument", id=f"P1-{head.part}")
     ET.SubElement(note, "voice").text = str(voice)
     _value(note, event, group)
     ET.SubElement(note, "stem").text = "up" if voice == 1 else "down"
-    if known.head or s.dynamic == "ghost":
-        head = ET.SubElement(note, "notehead")
-        head.text = _HEADS.get(known.head, "normal")
-        if s.dynamic == "ghost":
-            head.set("parentheses", "yes")
+    if head.shape or head.ghost:
+        shape = ET.SubElement(note, "notehead")
+        shape.text = _HEADS.get(head.shape, "normal")
+        if head.ghost:
+            shape.set("parentheses", "yes")
     return note
 
 
-def _notations(note: ET.Element, s: Stroke, group: Group, index: int, *, first: bool) -> None:
+def _notations(
+    note: ET.Element, head: Head, event: Event, group: Group, index: int, *, first: bool
+) -> None:
     marks = ET.Element("notations")
     if group.tuplet and first and index in (0, len(group.events) - 1):
         ET.SubElement(marks, "tuplet", type="start" if index == 0 else "stop")
-    if s.part in ("hat_open", "hat_splash"):
+    if first and event.stroked:
+        ornaments = ET.SubElement(marks, "ornaments")
+        kind = "unmeasured" if event.stroked == "buzz" else "single"
+        ET.SubElement(ornaments, "tremolo", type=kind).text = "0" if kind == "unmeasured" else "1"
+    if head.part in ("hat_open", "hat_splash"):
         ET.SubElement(ET.SubElement(marks, "technical"), "open")
-    elif s.part == "hat_half":
+    elif head.part == "hat_half":
         ET.SubElement(ET.SubElement(marks, "technical"), "half-muted")
-    if s.dynamic == "accent":
+    if first and "accent" in event.marks:
         ET.SubElement(ET.SubElement(marks, "articulations"), "accent")
     if len(marks):
         note.append(marks)

@@ -19,17 +19,18 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from orchesis import engraving
+from orchesis import charting
 from orchesis.correcting.writing import cue_text
+from orchesis.engraving import PAPERS
 from orchesis.errors import BadScore
 from orchesis.formats import count_writer, midi, musicxml
 from orchesis.meaning import alike, other_takes, review, summary, words
 from orchesis.meaning.compare import compare
-from orchesis.score import Score, Stroke, notation
+from orchesis.score import Score, Stroke, counting, notation
 from orchesis.score.edit import malformed
 from orchesis.score.untrusted import read_whole
 from transcription import answers, findings, log
-from transcription.models import Arrangement, Edit
+from transcription.models import Arrangement, Edit, Preferences
 
 
 def asked_arrangement(request: Request, pk: int) -> Arrangement:
@@ -238,22 +239,47 @@ class BandView(APIView):
         return answered(answers.CountText, version=found.version, text=text)
 
 
+_CHOICES = {
+    "view": charting.VIEWS, "paper": tuple(PAPERS), "sticking": charting.STICKINGS,
+    "counts": charting.COUNTS,
+}  # fmt: skip
+_WISHED = [
+    *(OpenApiParameter(name, str, enum=known) for name, known in _CHOICES.items()),
+    OpenApiParameter("repeats", bool, description="bars that are the one before as a sign"),
+    OpenApiParameter("footnotes", bool, description="print what was decided"),
+]
+
+
+def _wish(request: Request) -> charting.Wish:
+    """The pages that a request wants; told in one sentence where there are none such."""
+    asked: dict[str, Any] = {
+        k: request.query_params[k] for k in _CHOICES if k in request.query_params
+    }
+    liked = Preferences.objects.filter(user=request.user.pk).first()
+    try:
+        return charting.Wish(
+            **asked, repeats=_is_on(request, "repeats"),
+            counting=liked.counting if liked else counting.SCHOOLS[0],
+        )  # fmt: skip
+    except BadScore as problem:
+        raise ValidationError(str(problem)) from None
+
+
+def _is_on(request: Request, name: str) -> bool:
+    return request.query_params.get(name) in ("1", "true")
+
+
 class ChartView(APIView):
-    @extend_schema(
-        parameters=[OpenApiParameter("footnotes", bool, description="print what was decided")],
-        responses=answers.Chart,
-    )
+    @extend_schema(parameters=_WISHED, responses=answers.Chart)
     def get(self, request: Request, pk: int) -> Response:
         found = own_arrangement(request, pk)
         written = notation.as_written(found.score)
         told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
+        noted = told if _is_on(request, "footnotes") else ()
         return answered(
             answers.Chart,
             version=found.version,
-            pages=engraving.svg_pages(
-                written,
-                engraving.footnotes(found.score, told) if _with_footnotes(request) else (),
-            ),
+            pages=charting.pages(found.score, _wish(request), noted),
             decisions=[says for _, says in told],
             bars=[written.seconds(b) for b in range(1, written.bar_count + 2)],
             notation=found.score.notation,
@@ -261,28 +287,28 @@ class ChartView(APIView):
         )
 
 
-def _with_footnotes(request: Request) -> bool:
-    return request.query_params.get("footnotes") in ("1", "true")
-
-
 WRITERS = {
-    "pdf": ("application/pdf", engraving.pdf),
-    "musicxml": ("application/vnd.recordare.musicxml+xml", musicxml.write),
-    "mid": ("audio/midi", midi.write),
+    "pdf": "application/pdf",
+    "musicxml": "application/vnd.recordare.musicxml+xml",
+    "mid": "audio/midi",
 }
 
 
 class ChartFileView(APIView):
-    @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    @extend_schema(
+        parameters=_WISHED, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY}
+    )
     def get(self, request: Request, pk: int, ending: str) -> HttpResponse:
         found = own_arrangement(request, pk)
-        kind, write = WRITERS[ending]
-        written = notation.as_written(found.score)
-        if ending == "pdf" and _with_footnotes(request):
+        kind = WRITERS[ending]
+        wish = _wish(request)
+        if ending == "pdf":
             told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
-            content = engraving.pdf(written, engraving.footnotes(found.score, told))
+            noted = told if _is_on(request, "footnotes") else ()
+            content = charting.pdf(found.score, wish, noted)
         else:
-            content = write(written)
+            write = musicxml.write if ending == "musicxml" else midi.write
+            content = write(notation.as_written(found.score))
         name = "".join(c if c.isalnum() or c in " -" else "_" for c in found.song.title)
         shown = content_disposition_header(as_attachment=True, filename=f"{name}.{ending}")
         return HttpResponse(

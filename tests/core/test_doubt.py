@@ -11,8 +11,8 @@ import pytest
 import soundfile as sf
 
 from bench import echoes as bench
+from orchesis import charting
 from orchesis.cli import main
-from orchesis.engraving import footnotes, pdf, svg_pages
 from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.hearing import align
@@ -21,7 +21,6 @@ from orchesis.meaning.echo import echoes
 from orchesis.reading_file import judged
 from orchesis.score import Measured
 from orchesis.score.decision import decided
-from orchesis.score.notation import as_written
 from orchesis.sounding import part
 from tests import songs
 
@@ -148,24 +147,25 @@ def test_decisions_say_what_why_who_and_when():
 
 def test_footnotes_stand_on_the_page_and_in_the_pdf():
     score, _ = with_decisions()
-    notes = footnotes(score, [(d, words.decision(d, score)) for d in decided(score)])
-    assert [(n.number, n.bar) for n in notes] == [(1, 2)]
-    pages = svg_pages(as_written(score), notes)
+    told = [(d, words.decision(d, score)) for d in decided(score)]
+    page = charting.full(score, decisions=told)
+    assert [(b.number, w.text) for b in bars_of(page) for w in b.words] == [(2, "1)")]
+    pages = charting.pages(score, decisions=told)
     assert "heard, but left out (the bass, not the kick)" in pages[-1]
-    assert 'class="footnotes"' in pages[-1]
-    assert len(pages) == len(svg_pages(as_written(score)))
-    assert pdf(as_written(score), notes)[:4] == b"%PDF"
+    assert len(pages) == len(charting.pages(score))
+    assert charting.pdf(score, decisions=told)[:4] == b"%PDF"
+
+
+def bars_of(page):
+    return [b for system in page.systems for b in system.bars]
 
 
 def test_many_footnotes_get_a_page_of_their_own():
     score, _ = with_decisions()
-    [note] = footnotes(score, [(d, words.decision(d, score)) for d in decided(score)])
-    from dataclasses import replace
-
-    many = [replace(note, number=n) for n in range(1, 120)]
-    pages = svg_pages(as_written(score), many)
-    assert len(pages) > len(svg_pages(as_written(score)))
-    assert "119)" in pages[-1]
+    [decision] = decided(score)
+    pages = charting.pages(score, decisions=[(decision, f"no. {n}") for n in range(1, 120)])
+    assert len(pages) > len(charting.pages(score))
+    assert "119) no. 119" in pages[-1]
 
 
 def test_footnotes_follow_the_way_of_writing():
@@ -173,8 +173,8 @@ def test_footnotes_follow_the_way_of_writing():
 
     score, _ = with_decisions()
     long = replace(score, notation="long")
-    [note] = footnotes(long, [(d, "") for d in decided(long)])
-    assert (note.bar, note.place) == (3, 3)
+    page = charting.full(long, decisions=[(d, "") for d in decided(long)])
+    assert [(b.number, w.place) for b in bars_of(page) for w in b.words] == [(3, 3)]
 
 
 # -- the shell

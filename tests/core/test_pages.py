@@ -11,11 +11,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from orchesis.engraving import mei, pdf, svg_pages
-from orchesis.engraving.mei import line_breaks
+from orchesis.charting import pages as svg_pages
+from orchesis.charting import pdf
+from orchesis.engraving.mei import mei
 from orchesis.formats import count, midi, musicxml
+from orchesis.page import page_of
+from orchesis.page.rhythm import spell
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
-from orchesis.score.rhythm import spell
 from tests.songs import ROCK
 
 SCORE = count.read(ROCK)
@@ -66,7 +68,8 @@ hat:   8ths 4&.o
 snare: 2.> (2a) 4.>
 kick:  1 3
 """)
-    text = mei(score)
+    page = page_of(score)
+    text = mei(page.systems[0], page.staves)
     root = ET.fromstring(text.split("?>", 1)[1])
     ns = {"m": "http://www.music-encoding.org/ns/mei"}
     layers = root.findall(".//m:layer", ns)
@@ -91,7 +94,8 @@ def test_four_bars_a_line_and_sections_begin_lines():
         + " 1 |" * 6
         + " 1"
     )
-    assert sorted(line_breaks(score)) == [1, 5, 9, 14, 18]
+    firsts = [s.bars[0].number for s in page_of(score).systems]
+    assert firsts == [1, 5, 9, 14, 18]
 
 
 def test_pages_carry_the_ids_of_strokes_and_bars():

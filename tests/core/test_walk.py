@@ -8,7 +8,7 @@ from dataclasses import replace
 
 import pytest
 
-from orchesis import engraving
+from orchesis import charting
 from orchesis.editing import EDITS
 from orchesis.errors import BadEdit
 from orchesis.formats import count, count_writer, midi, musicxml
@@ -44,8 +44,8 @@ OUTPUTS = {
     "feel": feel.read,
     "form": lambda s: summary.form_of(s, ()),
     "review": review.queue,
-    "chart": lambda s: engraving.svg_pages(as_written(s)),
-    "pdf": lambda s: engraving.pdf(as_written(s)),
+    "chart": lambda s: charting.pages(s),
+    "pdf": lambda s: charting.pdf(s),
     "musicxml": lambda s: musicxml.write(as_written(s)),
     "midi": lambda s: midi.write(as_written(s)),
     "count text": count_writer.write,
@@ -109,7 +109,7 @@ def test_every_kind_of_edit_is_walked():
 def test_a_meter_that_leaves_a_bar_of_an_eighth_is_charted():
     score, *_ = apply(count.read(ROCK), "set_meter", {"meter": "7/8", "bar": 3, "last": 4})
     assert "1/8" in map(str, score.meters)
-    assert engraving.svg_pages(as_written(score)) and musicxml.write(as_written(score))
+    assert charting.pages(score) and musicxml.write(as_written(score))
 
 
 def test_beats_are_inserted_until_there_is_no_room_and_the_song_still_opens():

@@ -4394,8 +4394,14 @@ export interface operations {
     songs_chart_retrieve: {
         parameters: {
             query?: {
+                counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
+                paper?: "A4" | "letter" | "tablet";
+                /** @description bars that are the one before as a sign */
+                repeats?: boolean;
+                sticking?: "all" | "fills" | "none";
+                view?: "excerpts" | "full" | "limbs" | "road-map";
             };
             header?: never;
             path: {
@@ -4417,7 +4423,16 @@ export interface operations {
     };
     "songs_chart.mid_retrieve": {
         parameters: {
-            query?: never;
+            query?: {
+                counts?: "all" | "hard" | "none";
+                /** @description print what was decided */
+                footnotes?: boolean;
+                paper?: "A4" | "letter" | "tablet";
+                /** @description bars that are the one before as a sign */
+                repeats?: boolean;
+                sticking?: "all" | "fills" | "none";
+                view?: "excerpts" | "full" | "limbs" | "road-map";
+            };
             header?: never;
             path: {
                 id: number;
@@ -4438,7 +4453,16 @@ export interface operations {
     };
     "songs_chart.musicxml_retrieve": {
         parameters: {
-            query?: never;
+            query?: {
+                counts?: "all" | "hard" | "none";
+                /** @description print what was decided */
+                footnotes?: boolean;
+                paper?: "A4" | "letter" | "tablet";
+                /** @description bars that are the one before as a sign */
+                repeats?: boolean;
+                sticking?: "all" | "fills" | "none";
+                view?: "excerpts" | "full" | "limbs" | "road-map";
+            };
             header?: never;
             path: {
                 id: number;
@@ -4459,7 +4483,16 @@ export interface operations {
     };
     "songs_chart.pdf_retrieve": {
         parameters: {
-            query?: never;
+            query?: {
+                counts?: "all" | "hard" | "none";
+                /** @description print what was decided */
+                footnotes?: boolean;
+                paper?: "A4" | "letter" | "tablet";
+                /** @description bars that are the one before as a sign */
+                repeats?: boolean;
+                sticking?: "all" | "fills" | "none";
+                view?: "excerpts" | "full" | "limbs" | "road-map";
+            };
             header?: never;
             path: {
                 id: number;

@@ -2,6 +2,8 @@
 /** Chart: what the player will get. The pages are those that print. */
 import { computed, nextTick, ref, shallowRef, watch } from "vue";
 import { brought, inArrangement, of, server, type Schemas } from "@/api/client";
+import { useLocalStorage } from "@vueuse/core";
+import type { paths } from "@/api/schema";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 
@@ -11,6 +13,15 @@ const playback = usePlayback();
 const chart = shallowRef<Schemas["Chart"] | null>(null);
 const complaint = ref("");
 const footnotes = ref(false);
+const VIEWS = [["full", "Full chart"], ["road-map", "Road map"], ["limbs", "Limbs"], ["excerpts", "Excerpts"]] as const;
+const STICKINGS = [["none", "no sticking"], ["fills", "sticking in fills"], ["all", "sticking"]] as const;
+const COUNTS = [["none", "no counts"], ["hard", "counts in hard bars"], ["all", "counts"]] as const;
+const PAPERS = [["A4", "A4"], ["letter", "Letter"], ["tablet", "Tablet"]] as const;
+/** How this browser likes its pages. */
+const look = useLocalStorage("orchesis.chart", { view: "full", paper: "A4", sticking: "none", counts: "none", repeats: false }, { mergeDefaults: true });
+type Wished = NonNullable<paths["/api/songs/{id}/chart"]["get"]["parameters"]["query"]>;
+const wished = computed(() => ({ ...look.value, footnotes: footnotes.value }) as Wished);
+const hasCounts = computed(() => look.value.view !== "road-map");
 const pages = ref<HTMLElement | null>(null);
 const FILES = [
   { ending: "pdf", label: "PDF" },
@@ -22,7 +33,7 @@ async function fetchPages(): Promise<void> {
   const state = desk.state;
   try {
     chart.value = await brought(
-      server.GET("/api/songs/{id}/chart", { params: { ...of(props.songId), query: { footnotes: footnotes.value } } }),
+      server.GET("/api/songs/{id}/chart", { params: { ...of(props.songId), query: wished.value } }),
     );
     complaint.value = "";
     drawn = state;
@@ -38,8 +49,8 @@ watch([() => desk.state, () => desk.isSaved], ([state, saved]) => {
   if (saved && state !== drawn) void fetchPages();
 }, { immediate: true });
 
-watch(footnotes, () => void fetchPages());
-const href = (ending: string) => inArrangement(`/api/songs/${props.songId}/chart.${ending}${ending === "pdf" && footnotes.value ? "?footnotes=1" : ""}`);
+watch(wished, () => void fetchPages());
+const href = (ending: string) => inArrangement(`/api/songs/${props.songId}/chart.${ending}${ending === "pdf" ? `?${new URLSearchParams(Object.entries(wished.value).map(([k, v]) => [k, String(v)]))}` : ""}`);
 
 /** The bar as it is written, which may be half or twice the counted one. */
 const bar = computed(() => {
@@ -95,8 +106,15 @@ function jump(event: MouseEvent): void {
 <template>
   <div class="chart">
     <header>
-      <h1>Full chart</h1>
-      <span class="soft">As on the screen, so on paper. Click a bar to hear it.</span>
+      <div class="group" role="group" aria-label="Pages">
+        <button v-for="[key, label] in VIEWS" :key="key" :class="['plain', { on: look.view === key }]" :aria-pressed="look.view === key" @click="look.view = key">{{ label }}</button>
+      </div>
+      <template v-if="hasCounts">
+        <select v-model="look.sticking" class="plain" aria-label="Sticking"><option v-for="[key, label] in STICKINGS" :key="key" :value="key">{{ label }}</option></select>
+        <select v-model="look.counts" class="plain" aria-label="Counts"><option v-for="[key, label] in COUNTS" :key="key" :value="key">{{ label }}</option></select>
+        <label v-if="look.view === 'full'"><input v-model="look.repeats" type="checkbox"> repeats as signs</label>
+      </template>
+      <select v-model="look.paper" class="plain" aria-label="Paper"><option v-for="[key, label] in PAPERS" :key="key" :value="key">{{ label }}</option></select>
       <span class="grow" />
       <label v-if="chart && chart.notations.length > 1">Written
         <select class="plain" aria-label="Way of writing" :value="chart.notation" @change="desk.edit({ operation: 'set_notation', notation: ($event.target as HTMLSelectElement).value as 'counted' })">
@@ -118,7 +136,11 @@ function jump(event: MouseEvent): void {
 
 <style scoped>
 .chart { height: 100%; display: grid; grid-template-rows: auto 1fr; }
-header { display: flex; gap: 0.7rem; align-items: center; padding: 0.6rem 1rem; }
+header { display: flex; flex-wrap: wrap; gap: 0.5rem; align-items: center; padding: 0.5rem 1rem; }
+.group { display: flex; }
+.group .plain { border-radius: 0; margin-left: -1px; }
+.group .plain:first-child { border-radius: 8px 0 0 8px; }
+.group .plain:last-child { border-radius: 0 8px 8px 0; }
 .grow { flex: 1; }
 header .plain { text-decoration: none; }
 .pages { position: relative; overflow: auto; background: var(--well); padding: 1rem; display: grid; gap: 1rem; justify-content: center; align-content: start; }

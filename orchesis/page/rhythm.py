@@ -1,15 +1,15 @@
 """Spelling rhythm: places in a bar -> notes, rests, tuplets and beam groups.
 
-Shared by the engraver and by MusicXML. One group is what one beam joins: a beat, a
-dotted beat, or two to three 8ths in meters such as 7/8. Spelling can't fail: what has no
-idiomatic spelling (a triplet against 32nds in one beat, say) is written plainly and exactly,
-each note and silence with a ratio of its own.
+What one beam joins is a beat, a dotted beat, or two to three 8ths in meters such as 7/8; it is
+divided where its halves are plainer than the whole (16ths and a 32nd triplet). Spelling can't
+fail: what has no idiomatic spelling (a triplet against 32nds in one beat, say) is written plainly
+and exactly, each note and silence with a ratio of its own.
 """
 
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import pairwise
 from math import lcm
@@ -45,11 +45,13 @@ class Event:
 
 @dataclass(frozen=True, slots=True)
 class Group:
-    """Events under one beam. tuplet: (actual, normal) or None. start: felt beats."""
+    """Events of one tuplet (actual, normal), or of none. start: felt beats. beam: where what one
+    beam joins begins, felt beats."""
 
     start: Fraction
     events: tuple[Event, ...]
     tuplet: tuple[int, int] | None = None
+    beam: Fraction = Fraction(0)
 
     @property
     def ratio(self) -> Fraction:
@@ -81,8 +83,39 @@ def spell(places: Collection[Fraction], meter: Meter) -> list[Group]:
     groups: list[Group] = []
     for start, length in beam_groups(meter):
         inside = [p for p in ordered if start <= p < start + length]
-        groups += _groups(start, length, inside, meter)
+        groups += [replace(g, beam=start) for g in _plainest(start, length, inside, meter)]
     return groups
+
+
+def _plainest(
+    start: Fraction, length: Fraction, inside: list[Fraction], meter: Meter, depth: int = 2
+) -> list[Group]:
+    """The groups of a stretch, or of its halves (a dotted beat's thirds) where they read easier."""
+    whole = _groups(start, length, inside, meter)
+    if depth == 0 or len(inside) < 2 or _cost(whole) <= len(inside) + _TUPLET:
+        return whole
+    parts = 3 if meter.is_compound and length == 1 else 2
+    each = length / parts
+    divided: list[Group] = []
+    for k in range(parts):
+        first = start + k * each
+        own = [p for p in inside if first <= p < first + each]
+        divided += _plainest(first, each, own, meter, depth - 1)
+    return divided if _cost(divided) < _cost(whole) else whole
+
+
+_TUPLET = 0.5  # what reading a tuplet costs, beside a note
+_BIG = 7  # notes up to which a tuplet is read at a glance
+
+
+def _cost(groups: list[Group]) -> float:
+    """How hard some groups are to read: signs, tuplets, dots inside of tuplets."""
+    total = 0.0
+    for g in groups:
+        total += len(g.events) + sum(0.4 for e in g.events if e.place is None)
+        if g.tuplet:
+            total += _TUPLET + sum(e.dots for e in g.events) + 2.0 * (g.tuplet[0] > _BIG)
+    return total
 
 
 def _groups(start: Fraction, length: Fraction, inside: list[Fraction], meter: Meter) -> list[Group]:

@@ -1,0 +1,133 @@
+"""One system, engraved: its drawing, how high it is, and where every place of every bar lies.
+
+Verovio engraves a system at a time; what was engraved before is kept by its MEI, so that an edit of
+one bar costs one system. Units: tenths of a millimetre.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import lru_cache
+from pathlib import Path
+from threading import Lock
+
+import verovio
+
+from orchesis.engraving.mei import mei
+from orchesis.errors import OrchesisError
+from orchesis.page.model import Page, System
+
+_OPTIONS = {
+    "font": "Bravura",
+    "pageHeight": 6000,
+    "pageMarginLeft": 0,
+    "pageMarginRight": 0,
+    "pageMarginTop": 0,
+    "pageMarginBottom": 0,
+    "scale": 100,
+    "breaks": "encoded",
+    "header": "none",
+    "footer": "none",
+    "adjustPageHeight": True,
+    "minLastJustification": 0,
+    "beamMaxSlope": 0,
+    "smuflTextFont": "none",
+    "spacingStaff": 5,
+    "svgViewBox": True,
+    "svgHtml5": False,
+    "xmlIdSeed": 1,
+    "mnumInterval": 0,
+}
+_RESOURCES = str(Path(verovio.__file__).parent / "data")
+_engraver = Lock()
+verovio.enableLog(verovio.LOG_ERROR)  # one system has no line breaks: it says so each time
+_SCALE = 10  # of the engraver's own units in ours
+#: A note's head and where it stands; the id of a note; bars.
+_HEAD = re.compile(
+    r'<g id="n-(?P<id>[^"]+)" class="note[^"]*">.*?<use [^>]*translate\((?P<x>-?[\d.]+), '
+    r"(?P<y>-?[\d.]+)\)",
+    re.DOTALL,
+)
+_MEASURE = re.compile(r'<g id="bar-(\d+)" class="measure">')
+_LINE = re.compile(r'<path d="M(-?\d+) (-?\d+) L(-?\d+) \2"')
+#: What the engraver hides by its own style: marks of what is not drawn.
+_UNSEEN = re.compile(r"<style.*?</style>|<ellipse[^>]*/>(?=\s*</g>)", re.DOTALL)
+_HEAD_WIDTH = 19.0  # of half a black head, tenths of a millimetre
+
+
+@dataclass(frozen=True)
+class Engraved:
+    """drawing: SVG without its frame. x_of: by bar, the middles of the heads by place; edges: by
+    bar, where its staff begins and ends. top, bottom: of the first and the last staff line."""
+
+    drawing: str
+    width: float
+    height: float
+    x_of: dict[int, dict[Fraction, float]]
+    edges: dict[int, tuple[float, float]]
+    top: float
+    bottom: float
+
+    def x(self, bar: int, place: Fraction, beats: int) -> float:
+        """Where a place of a bar lies, also one on which nothing sounds."""
+        known = self.x_of[bar]
+        if place in known:
+            return known[place]
+        left, right = self.edges[bar]
+        before = [(p, x) for p, x in known.items() if p < place]
+        after = [(p, x) for p, x in known.items() if p > place]
+        p0, x0 = max(before, default=(Fraction(0), left + 4 * _HEAD_WIDTH))
+        p1, x1 = min(after, default=(Fraction(beats), right))
+        if p1 == p0:
+            return x0
+        return x0 + (x1 - x0) * float((place - p0) / (p1 - p0))
+
+
+def engraved(system: System, page: Page, width: float, unit: float) -> Engraved:
+    """width: of the system; unit: half the distance of two staff lines (both in tenths of a
+    millimetre)."""
+    svg = _engrave(mei(system, page.staves), round(width), unit)
+    return _read(svg, system)
+
+
+@lru_cache(maxsize=400)
+def _engrave(document: str, width: int, unit: float) -> str:
+    with _engraver:
+        # The engraver keeps its default folder per thread: in a server's thread it has none.
+        toolkit = verovio.toolkit(False)
+        toolkit.setResourcePath(_RESOURCES)
+        toolkit.setOptions({**_OPTIONS, "pageWidth": width, "unit": unit})
+        if not toolkit.loadData(document):
+            raise OrchesisError("The engraver refused this chart; undo the last change.")
+        return str(toolkit.renderToSVG(1))
+
+
+def _read(svg: str, system: System) -> Engraved:
+    width, height = map(float, re.findall(r'viewBox="0 0 ([\d.]+) ([\d.]+)"', svg)[0])
+    svg = _UNSEEN.sub("", svg)
+    inner = svg[svg.index("<defs>") : svg.rindex("</svg>")] if "<defs>" in svg else (
+        svg[svg.index(">") + 1 : svg.rindex("</svg>")]
+    )  # fmt: skip
+    places = {
+        h.id: (b.number, e.place)
+        for b in system.bars if not b.is_repeat
+        for staff in b.staves for v in staff.voices for beam in v.beams
+        for e in beam.events for h in e.heads
+    }  # fmt: skip
+    x_of: dict[int, dict[Fraction, float]] = {b.number: {} for b in system.bars}
+    for found in _HEAD.finditer(svg):
+        if found["id"] in places:
+            bar, place = places[found["id"]]
+            x = float(found["x"]) / _SCALE + _HEAD_WIDTH / 2
+            x_of[bar][place] = min(x, x_of[bar].get(place, x))
+    marks = [(int(m[1]), m.end()) for m in _MEASURE.finditer(svg)]
+    edges, ys = {}, []
+    for n, (bar, at) in enumerate(marks):
+        end = marks[n + 1][1] if n + 1 < len(marks) else len(svg)
+        lines = _LINE.findall(svg, at, end)
+        if lines:
+            edges[bar] = (float(lines[0][0]) / _SCALE, float(lines[0][2]) / _SCALE)
+            ys += [float(line[1]) / _SCALE for line in lines]
+    return Engraved(inner, width, height, x_of, edges, min(ys, default=0), max(ys, default=height))

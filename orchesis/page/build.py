@@ -1,0 +1,329 @@
+"""Score -> page model, by rules; what is chosen by hand is the look."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from orchesis.page.model import (
+    SIGNS,
+    Bar,
+    Beam,
+    Bracket,
+    Event,
+    Group,
+    Head,
+    Heading,
+    Page,
+    Staff,
+    System,
+    Voice,
+    Word,
+)
+from orchesis.page.rhythm import spell
+from orchesis.page.systems import lines_of, share_of
+from orchesis.score import KIT, Meter, Score, Stroke
+from orchesis.score.counting import SAID, place_text
+from orchesis.score.untrusted import printable
+
+FEET = ("RF", "LF")
+LIMBS = ("RH", "LH", "RF", "LF")
+_GRACES = {"flam": 1, "drag": 2, "ruff": 3}
+_STROKED = ("buzz", "diddle")
+_HARD = 4  # parts of a beat from which on a bar is hard to count
+
+
+@dataclass(frozen=True)
+class Look:
+    """How a page looks, where that is a choice. view: "full" or "limbs". sticking: "none", "fills"
+    (and what is under brackets) or "all". counts: "none", "hard" (bars of 16ths and finer) or
+    "all". repeats: bars that are the one before as a sign. bars_a_line: at the most.
+    counting: a school. brackets: by bar, what lies under a bracket. notes: words at places
+    (footnotes, words of a section), by bar. surfaces: by bar, the new surface of the time."""
+
+    view: str = "full"
+    sticking: str = "none"
+    counts: str = "none"
+    repeats: bool = False
+    bars_a_line: int = 4
+    width: float = 58.0
+    counting: str = "letters"
+    brackets: Mapping[int, Sequence[Bracket]] = field(default_factory=dict)
+    words: Mapping[int, Sequence[Word]] = field(default_factory=dict)
+    headings: Mapping[int, str] = field(default_factory=dict)
+    bars: tuple[int, int] | None = None
+
+
+PLAIN = Look()
+
+
+def page_of(score: Score, look: Look = PLAIN, footnotes: Sequence[str] = ()) -> Page:
+    """The page of a score as it is written (or of some of its bars)."""
+    first, last = look.bars or (1, score.bar_count)
+    bars = {b: _bar(score, b, look, first) for b in range(first, last + 1)}
+    headings = {
+        s.first_bar: Heading(printable(s.name), score.seconds(s.first_bar), s.bars,
+                             look.headings.get(s.first_bar, ""))
+        for s in score.sections if first <= s.first_bar <= last
+    }  # fmt: skip
+    systems = [
+        System(
+            tuple(bars[b] for b in line),
+            headings.get(line[0]),
+            share_of([bars[b] for b in line], look),
+        )
+        for line in lines_of(score, bars, look, first, last)
+    ]
+    signs = {sign for b in bars.values() for sign in _signs_of(b)}
+    beat, tempo = _tempo(score)
+    staves = (("", 5),) if look.view == "full" else tuple((limb, 1) for limb in LIMBS)
+    return Page(
+        printable(score.title or "Untitled"), printable(score.artist), beat, tempo, staves,
+        tuple(systems), tuple(s for s in SIGNS if s in signs), tuple(footnotes),
+    )  # fmt: skip
+
+
+def _tempo(score: Score) -> tuple[str, str]:
+    """(the beat's value, the tempo with its mark of feel in words)."""
+    median, low, high = score.pulse.tempo()
+    meter = score.meters[0]
+    beat = "dotted" if meter.is_compound else {8: "eighth", 2: "half", 16: "16th"}.get(
+        meter.unit, "quarter"
+    )  # fmt: skip
+    says = [f"{median:.0f}" if high - low < 2.5 else f"about {median:.0f}"]
+    level, ratio = score.swing
+    if level != "none":
+        which = "8ths" if level == "eighth" else "16ths"
+        says.append(f"{which} swung, {_ratio(ratio)}")
+    elif any(s.place.denominator in (2, 4) for s in score.strokes.values()):
+        says.append("straight")
+    return beat, ", ".join(says)
+
+
+def _ratio(ratio: float) -> str:
+    """The swing in words: how a drummer would call it, and its share."""
+    word = "a triplet" if abs(ratio - 2 / 3) < 0.025 else (
+        "lightly" if ratio < 0.57 else "half-way" if ratio < 0.64 else "hard"
+    )  # fmt: skip
+    return f"{word} ({100 * ratio:.0f} : {100 - 100 * ratio:.0f})"
+
+
+def _bar(score: Score, number: int, look: Look, first: int) -> Bar:
+    meter = score.meters[number - 1]
+    strokes = score.strokes_of(number)
+    words = [*look.words.get(number, ())]
+    if number in score.cues:
+        words.append(Word(Fraction(0), _cue(score, number), "cue"))
+    if score.notes.get(number):
+        words.append(Word(Fraction(0), printable(score.notes[number]), "note"))
+    brackets = tuple(look.brackets.get(number, ()))
+    is_repeat = (
+        look.repeats and number > first and bool(strokes) and not words and not brackets
+        and score.section_at(number) == score.section_at(number - 1)
+        and meter == score.meters[number - 2]
+        and _same(strokes, score.strokes_of(number - 1))
+    )  # fmt: skip
+    if not is_repeat:
+        words += _counts(strokes, meter, look)
+        words += _sticking(strokes, brackets, look)
+    return Bar(
+        number, meter, score.seconds(number), _staves(strokes, meter, look),
+        number == first or meter != score.meters[number - 2], is_repeat, tuple(words), brackets,
+        "end" if number == score.bar_count else "",
+    )  # fmt: skip
+
+
+def _same(a: Sequence[Stroke], b: Sequence[Stroke]) -> bool:
+    def shape(own: Sequence[Stroke]) -> list[tuple[object, ...]]:
+        return [(s.place, s.part, s.dynamic, s.ornament, s.choked, s.limb) for s in own]
+
+    return shape(a) == shape(b)
+
+
+def _cue(score: Score, bar: int) -> str:
+    """What the band does: its words, and its rhythm by the count."""
+    cue, meter = score.cues[bar], score.meters[bar - 1]
+    words = [f"“{cue.words}”"] if cue.words else []
+    if cue.places:
+        words.append("band: " + " ".join(place_text(p, meter) for p in cue.places))
+    return ", ".join(words)
+
+
+# -- notes
+
+
+def _staves(strokes: Sequence[Stroke], meter: Meter, look: Look) -> tuple[Staff, ...]:
+    if look.view == "limbs":
+        return tuple(
+            Staff(_limb_voice([s for s in strokes if s.limb == limb], meter)) for limb in LIMBS
+        )
+    hands = [s for s in strokes if s.limb not in FEET]
+    feet = [s for s in strokes if s.limb in FEET]
+    if not strokes:
+        return (Staff(()),)
+    voices = [_voice(hands, meter, "up", "rest")]
+    if feet:
+        voices.append(_told_once(_voice(feet, meter, "down", "space"), voices[0]))
+    return (Staff(tuple(voices)),)
+
+
+def _told_once(voice: Voice, other: Voice) -> Voice:
+    """A voice whose tuplets bear no number where the other voice has the same ones."""
+    told = {(g.events[0].place, g.tuplet) for b in other.beams for g in b.groups if g.tuplet}
+
+    def once(g: Group) -> Group:
+        known = (g.events[0].place, g.tuplet) in told
+        return Group(g.events, g.tuplet, False) if known else g
+
+    return Voice(
+        voice.stem, tuple(Beam(tuple(map(once, b.groups)), b.is_joined) for b in voice.beams)
+    )
+
+
+def _limb_voice(strokes: Sequence[Stroke], meter: Meter) -> tuple[Voice, ...]:
+    return (_voice(strokes, meter, "up", "rest", 0),) if strokes else ()
+
+
+def _voice(
+    strokes: Sequence[Stroke], meter: Meter, stem: str, silence: str, loc: int | None = None
+) -> Voice:
+    by_place: dict[Fraction, list[Stroke]] = defaultdict(list)
+    for s in strokes:
+        by_place[s.place].append(s)
+    beams: list[Beam] = []
+    own: list[Group] = []
+    start: Fraction | None = None
+
+    def close() -> None:
+        if own:
+            sounding = [e for g in own for e in g.events if e.heads]
+            joined = len(sounding) > 1 and all(e.value >= 8 for e in sounding)
+            beams.append(Beam(tuple(own), joined))
+
+    for g in spell(by_place, meter):
+        if g.beam != start:
+            close()
+            own, start = [], g.beam
+        at, events = g.start, []
+        for e in g.events:
+            events.append(
+                _event(at, e.value, e.dots, by_place.get(e.place, ()) if e.place is not None
+                       else (), silence, loc)
+            )  # fmt: skip
+            at += e.quarters * g.ratio / meter.beat_quarters
+        own.append(Group(tuple(events), g.tuplet))
+    close()
+    return Voice(stem, tuple(beams))
+
+
+def _event(
+    place: Fraction, value: int, dots: int, strokes: Sequence[Stroke], silence: str,
+    loc: int | None,
+) -> Event:  # fmt: skip
+    own = sorted(strokes, key=lambda s: (KIT[s.part].loc, s.loudness))
+    marks = tuple(m for m in SIGNS if any(m in _marks(s) for s in own))
+    graces = tuple(
+        (KIT[s.part].loc if loc is None else loc, _GRACES[s.ornament])
+        for s in own if s.ornament in _GRACES
+    )  # fmt: skip
+    stroked = next((s.ornament for s in own if s.ornament in _STROKED), "") or ""
+    return Event(place, value, dots, tuple(_head(s, loc) for s in own), silence, marks, graces,
+                 stroked)  # fmt: skip
+
+
+def _head(s: Stroke, loc: int | None) -> Head:
+    known = KIT[s.part]
+    return Head(s.id, s.part, known.loc if loc is None else loc, known.head,
+                s.dynamic == "ghost", s.doubt == "layer")  # fmt: skip
+
+
+def _marks(s: Stroke) -> list[str]:
+    """Signs over or under a head."""
+    marks = []
+    if s.dynamic == "accent" or s.ornament == "drop":
+        marks.append("accent")
+    if s.choked:
+        marks.append("choked")
+    if s.part in ("hat_open", "hat_splash"):
+        marks.append("open")
+    elif s.part == "hat_half":
+        marks.append("half")
+    return marks
+
+
+_PART_SIGNS = {
+    "hat_foot": "foot", "hat_splash": "splash", "cross_stick": "cross_stick",
+    "rimshot": "rimshot", "ride_bell": "bell",
+}  # fmt: skip
+
+
+def _signs_of(bar: Bar) -> set[str]:
+    if bar.is_repeat:
+        return {"repeat"}
+    made: set[str] = set()
+    for staff in bar.staves:
+        for e in (e for v in staff.voices for b in v.beams for e in b.events):
+            made |= set(e.marks)
+            made |= {name for _, count in e.graces for name, n in _GRACES.items() if n == count}
+            made |= {e.stroked} - {""}
+            for h in e.heads:
+                made |= {"ghost"} if h.ghost else set()
+                made |= {"layer"} if h.small else set()
+                made |= {_PART_SIGNS[h.part]} if h.part in _PART_SIGNS else set()
+    return made
+
+
+# -- words under the notes
+
+
+def _counts(strokes: Sequence[Stroke], meter: Meter, look: Look) -> list[Word]:
+    """The count row of a bar: what sounds is spoken, the beats always stand there."""
+    if look.counts == "none" or not strokes:
+        return []
+    grids = [s.place.denominator for s in strokes]
+    if look.counts == "hard" and max(grids) < _HARD:
+        return []
+    struck = {s.place for s in strokes}
+    places = struck | {Fraction(b) for b in range(meter.beats)}
+    made = []
+    for place in sorted(places):
+        text = count_word(place, struck, meter, look.counting)
+        if text:
+            made.append(Word(place, text, "count" if place in struck else "uncounted"))
+    return made
+
+
+def count_word(
+    place: Fraction, struck: set[Fraction], meter: Meter, school: str = "letters"
+) -> str:
+    """What is said at a place of a bar; "" where nobody says anything there."""
+    beat, inside = int(place), place % 1
+    if inside == 0:
+        return str(beat + 1)
+    if school != "letters":
+        return SAID[school].get(inside, "")
+    if meter.is_compound:
+        return {Fraction(1, 3): "&", Fraction(2, 3): "a"}.get(inside, "")
+    grid = max((p % 1).denominator for p in struck if int(p) == beat)
+    if grid == 3:
+        return {Fraction(1, 3): "trip", Fraction(2, 3): "let"}.get(inside, "")
+    if grid == 6:
+        return ("", "trip", "let", "&", "trip", "let")[int(inside * 6)]
+    return SAID["letters"].get(inside, "") if inside.denominator in (2, 4) else ""
+
+
+def _sticking(strokes: Sequence[Stroke], brackets: Sequence[Bracket], look: Look) -> list[Word]:
+    """R and L under the hands."""
+    if look.sticking == "none":
+        return []
+    made: dict[Fraction, set[str]] = defaultdict(set)
+    for s in strokes:
+        inside = any(b.start <= s.place < b.end for b in brackets)
+        if s.limb not in FEET and s.doubt != "layer" and (look.sticking == "all" or inside):
+            made[s.place].add(s.limb[0])
+    return [
+        Word(place, "R" if hands == {"R"} else "L" if hands == {"L"} else "B", "stick")
+        for place, hands in sorted(made.items())
+    ]

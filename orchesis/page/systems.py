@@ -1,0 +1,73 @@
+"""Which bars share a line: four, where there is room, and no phrase is torn."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING
+
+from orchesis.page.model import Bar
+from orchesis.score import Score
+
+if TYPE_CHECKING:
+    from orchesis.page.build import Look
+
+_SIGNATURE = 3.0  # room of a meter
+_BARLINE = 2.0
+_GRACE = 0.8
+_LEAST = 6.0  # room that a bar takes, however empty
+
+
+def lines_of(
+    score: Score, bars: Mapping[int, Bar], look: Look, first: int, last: int
+) -> list[list[int]]:
+    """Bars by line. Every section begins one, then every fourth bar; a single bar left over joins
+    the line before it where there is room."""
+    made: list[list[int]] = []
+    for stretch in _stretches(score, first, last):
+        while stretch:
+            size = _size(stretch, bars, look)
+            made.append(stretch[:size])
+            stretch = stretch[size:]
+    return made
+
+
+def _stretches(score: Score, first: int, last: int) -> list[list[int]]:
+    """The bars of each section; bars before the first one are a stretch too."""
+    starts = sorted({first, *(s.first_bar for s in score.sections if first < s.first_bar <= last)})
+    ends = [*(s - 1 for s in starts[1:]), last]
+    return [list(range(a, b + 1)) for a, b in zip(starts, ends, strict=True)]
+
+
+def _size(left: list[int], bars: Mapping[int, Bar], look: Look) -> int:
+    """How many bars the next line takes."""
+    most = look.bars_a_line
+    sizes = [most + 1] if len(left) == most + 1 else []
+    for size in (*sizes, *range(most, 0, -1)):
+        own = left[:size]
+        if sum(room(bars[b], look) for b in own) <= look.width or size == 1:
+            return len(own)
+    return 1
+
+
+def room(bar: Bar, look: Look) -> float:
+    """How wide a bar is: its moments, the ornaments before them, what is written under them."""
+    if bar.is_repeat:
+        return _LEAST + _BARLINE
+    places, graces = set(), 0
+    for staff in bar.staves:
+        for voice in staff.voices:
+            for e in (e for b in voice.beams for e in b.events):
+                places.add(e.place)
+                graces += sum(n for _, n in e.graces) if e.heads else 0
+    words = any(w.kind in ("count", "stick") for w in bar.words)
+    wide = len(places) * (1.15 if words else 1.0) + _GRACE * graces + _BARLINE
+    return max(_LEAST, wide) + (_SIGNATURE if bar.shows_meter else 0)
+
+
+def share_of(line: Sequence[Bar], look: Look) -> float:
+    """How much of the width a line takes: all of it, but where it holds much less than fits."""
+    used = sum(room(b, look) for b in line) / look.width
+    return 1.0 if used > _SHORT else max(_LEAST_SHARE, used * _LOOSE)
+
+
+_SHORT, _LOOSE, _LEAST_SHARE = 0.5, 1.7, 0.3

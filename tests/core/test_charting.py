@@ -1,0 +1,208 @@
+"""The page model and the views made of it: what stands on a page, and that nothing collides."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+from fractions import Fraction
+
+import pytest
+
+from bench import page_bars
+from orchesis import charting, engraving
+from orchesis.cli import main
+from orchesis.engraving.legend import WORDS
+from orchesis.engraving.mei import mei
+from orchesis.errors import BadScore
+from orchesis.formats import count, musicxml
+from orchesis.hands import with_limbs
+from orchesis.meaning.road_map import road_map
+from orchesis.page import Look, page_of
+from orchesis.page.model import SIGNS
+from orchesis.page.rhythm import spell
+from orchesis.score import Meter, Score
+from tests.songs import ROCK
+
+FIFTY = with_limbs(page_bars.song())
+
+
+def read(text: str) -> Score:
+    return with_limbs(count.read(text))
+
+
+def bars(page):
+    return [b for s in page.systems for b in s.bars]
+
+
+def words(page, kind):
+    return [[w.text for w in b.words if w.kind == kind] for b in bars(page)]
+
+
+@pytest.mark.parametrize(
+    ("places", "spelled"),
+    [
+        ("0 1/2 9/12 10/12 11/12", "8 16 3:2(32 32 32)"),
+        ("0 1/12 2/12 1/4 1/2 3/4", "3:2(32 32 32) 16 16 16"),
+        ("0 1/6 1/3 1/2 3/4", "3:2(16 16 16) 16 16"),
+        ("0 1/3 2/3", "3:2(8 8 8)"),
+        ("0 1/6 1/3 1/2 2/3 5/6", "6:4(16 16 16 16 16 16)"),
+        ("0 1/5 2/5 3/5 4/5", "5:4(16 16 16 16 16)"),
+        ("0 3/4", "8. 16"),
+        ("0 1/8 1/4 1/2", "32 32 16 8"),
+    ],
+)
+def test_a_beat_is_spelled_as_a_reader_expects(places, spelled):
+    told = []
+    for g in spell({Fraction(p) for p in places.split()}, Meter(1, 4)):
+        own = " ".join(f"{e.value}{'.' * e.dots}" for e in g.events)
+        told.append(f"{g.tuplet[0]}:{g.tuplet[1]}({own})" if g.tuplet else own)
+    assert " ".join(told) == spelled
+
+
+def test_the_mei_of_a_bar_is_readable():
+    page = page_of(read("tempo: 90\nsnare: 1.f 2 2t 2l\nkick: 1 3\n"))
+    [line] = re.findall(r"<layer n=\"1\">.*?</layer>", mei(page.systems[0], page.staves))
+    plain = re.sub(r' xml:id="[^"]*"| stem.dir="up"', "", line)
+    assert plain.startswith(
+        '<layer n="1"><note loc="5" dur="8" grace="unacc" stem.mod="1slash"/>'
+        '<note loc="5" dur="4"></note><beam><tuplet num="3" numbase="2"'
+    )
+
+
+def test_counts_and_sticking_stand_under_the_notes():
+    score = read("tempo: 90\nsnare: 1 1e 1& 1a 2 2t 2l\nkick: 3\nhat: 4\n")
+    page = page_of(score, Look(counts="all", sticking="all"))
+    assert words(page, "count") == [["1", "e", "&", "a", "2", "trip", "let", "3", "4"]]
+    assert words(page, "stick")[0][:4] == ["R", "L", "R", "L"]
+    spoken = page_of(score, Look(counts="all", counting="ta_te"))
+    assert words(spoken, "count") == [["1", "ta", "te", "ta", "2", "la", "li", "3", "4"]]
+    assert words(page_of(score, Look(counts="hard")), "count")[0]
+    assert not words(page_of(read(f"tempo: 90\n{PLAIN}"), Look(counts="hard")), "count")[0]
+
+
+PLAIN = "hat: 8ths\nsnare: 2 4\nkick: 1 3\n"
+
+
+def test_a_bar_that_is_the_one_before_is_a_sign():
+    score = read("tempo: 90\n== A\nhat: 8ths | = | = | 8ths 4&.o\nkick: 1 | = | = | =\n")
+    page = page_of(score, Look(repeats=True))
+    assert [b.is_repeat for b in bars(page)] == [False, True, True, False]
+    assert page.signs == ("open", "repeat")
+    assert all(f'id="bar-{b}"' in engraving.svg_pages(page)[0] for b in (1, 2, 3, 4))
+
+
+def test_dense_bars_share_no_line_with_many():
+    sizes = [len(s.bars) for s in page_of(FIFTY).systems]
+    assert sum(sizes) == 50 and max(sizes) <= 5 and min(sizes) >= 1
+    thin = read("tempo: 90\n== A\nkick: " + " | ".join(["1"] * 16) + "\n")
+    assert [len(s.bars) for s in page_of(thin).systems] == [4, 4, 4, 4]
+
+
+def test_the_legend_has_only_the_signs_that_occur():
+    assert page_of(read(f"tempo: 90\n{PLAIN}")).signs == ()
+    page = page_of(read("tempo: 90\nsnare: 1.f (2) 3.> 4.z\nhat: 1.o\n"))
+    assert page.signs == ("accent", "ghost", "flam", "buzz", "open")
+    text = "".join(engraving.svg_pages(page))
+    assert all(WORDS[s] in text for s in page.signs)
+    assert "half-open" not in text
+
+
+def test_every_sign_is_drawn_in_the_legend():
+    page = replace(page_of(FIFTY), systems=(), signs=SIGNS)
+    text = "".join(engraving.svg_pages(page))
+    assert text.count('class="sign"') == len(SIGNS) == len(WORDS)
+
+
+def overlaps(boxes) -> list[tuple[str, str]]:
+    found = []
+    for n, a in enumerate(boxes):
+        for b in boxes[n + 1 :]:
+            if (a.x < b.x + b.width - 1 and b.x < a.x + a.width - 1
+                    and a.y < b.y + b.height - 1 and b.y < a.y + a.height - 1):  # fmt: skip
+                found.append((a.svg, b.svg))
+    return found
+
+
+def test_no_words_collide_on_fifty_nasty_bars():
+    from orchesis.engraving.pages import PAPERS, system_block
+
+    look = Look(counts="all", sticking="all", brackets=charting._brackets(FIFTY))
+    page = page_of(FIFTY, look)
+    for system in page.systems:
+        block = system_block(system, page, PAPERS["A4"].unit, 1860)
+        assert not overlaps(block.boxes)
+
+
+@pytest.mark.parametrize("view", charting.VIEWS)
+@pytest.mark.parametrize("paper", engraving.PAPERS)
+def test_each_view_is_made_for_each_paper(view, paper):
+    score = with_limbs(count.read(ROCK))
+    pages = charting.pages(score, charting.Wish(view, paper))
+    sheet = engraving.PAPERS[paper]
+    assert pages and all(f'viewBox="0 0 {sheet.width:g} {sheet.height:g}"' in p for p in pages)
+    assert "Plain Rock" in pages[0]
+
+
+def test_what_is_no_view_is_told():
+    with pytest.raises(BadScore, match="There is no view “map”"):
+        charting.Wish(view="map")
+
+
+def test_the_limb_chart_has_a_line_for_each_limb():
+    score = with_limbs(count.read(ROCK))
+    page = charting.limbs(score, charting.Wish("limbs"))
+    assert [label for label, _ in page.staves] == ["RH", "LH", "RF", "LF"]
+    heads = [
+        [h.part for v in s.voices for b in v.beams for e in b.events for h in e.heads]
+        for s in bars(page)[1].staves
+    ]
+    assert set(heads[0]) == {"hat_closed"} and set(heads[2]) == {"kick"}
+    assert page.systems[0].heading.note.endswith(".")  # a rule between the limbs
+
+
+ROAD = (
+    "tempo: 100\n== Verse\nhat: 8ths | = | = | = | = | = | = | 1 1& 2 2&\n"
+    "snare: 2 4 | = | = | = | = | = | = | 2 3 3e 3& 3a 4 4e 4& 4a\n"
+    "kick: 1 3 | = | = | = | = | = | = | 1\n"
+    "== Bridge\nride: 8ths | = | = | = | = | = | -\nsnare: 2 4 | = | = | = | = | = | -\n"
+    "kick: 1 3 | = | = | = | = | = | 1 2&\n"
+    "== Verse\nhat: 8ths | = | = | = | = | = | = | -\nsnare: 2 4 | = | = | = | = | = | = | -\n"
+    "kick: 1 3 | = | = | = | = | = | = | 1\n"
+)
+
+
+def test_the_road_map_says_what_a_substitute_needs():
+    verse, bridge, last = road_map(read(ROAD))
+    assert (verse.bars, verse.shape, verse.like) == (8, "", "")
+    assert {s.part for s in verse.core} == {"hat_closed", "snare", "kick"}
+    assert any(line.text.startswith("fill, bar 8: 16ths on 3") for line in verse.lines)
+    assert (bridge.bars, bridge.shape) == (7, "4 + 3")
+    assert ("stop, bar 7: 1 2&", True) in [(x.text, x.is_loud) for x in bridge.lines]
+    assert last.like == verse.name and not last.core
+    assert ("ends on 1 of bar 8", True) in [(x.text, x.is_loud) for x in last.lines]
+
+
+def test_excerpts_are_the_passages_that_tell_most():
+    page = charting.excerpts(read(ROAD), charting.Wish("excerpts"))
+    headings = [s.heading for s in page.systems if s.heading]
+    assert headings[0].name.startswith("1  ")
+    assert "tells bars" in headings[0].note
+
+
+def test_musicxml_keeps_the_ornaments():
+    text = musicxml.write(read("tempo: 90\nsnare: 1.f 2.d 3.z 4.i\n")).decode()
+    assert text.count("<grace") == 3 and 'slash="yes"' in text
+    assert 'type="unmeasured">0' in text and 'type="single">1' in text
+
+
+def test_the_shell_writes_several_views(tmp_path):
+    source, out = tmp_path / "song.count", tmp_path / "out"
+    source.write_text(ROAD)
+    args = ["chart", str(source), "--view", "full,roadmap,limbs", "--paper", "letter"]
+    assert (
+        main([*args, "--pdf", str(tmp_path / "a.pdf"), "--svg", str(out), "--png", str(out)]) == 0
+    )
+    made = {p.name for p in out.iterdir()}
+    assert {"full-1.svg", "road-map-1.svg", "limbs-1.png"} <= made
+    assert (tmp_path / "a.pdf").read_bytes()[:4] == b"%PDF"
+    assert main([*args[:3], "poster", "--pdf", str(tmp_path / "b.pdf")]) == 2
