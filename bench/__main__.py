@@ -27,7 +27,7 @@ import librosa
 import numpy as np
 import soundfile as sf
 
-from bench import corrections, desk, meaning, measures, summary
+from bench import corrections, desk, meaning, measures, pages, summary
 from orchesis.hearing import Hearing, listen_to, take_in
 from orchesis.score import Score
 from orchesis.transcribing import transcribe
@@ -300,6 +300,7 @@ def main() -> None:
         lines += summary.rereading(corrections.score_of(paths[-1]))
         lines += meaning.table(scores)
         lines += desk.table()
+        lines += pages.table()
     worst = sorted(figures, key=lambda n: figures[n]["every part"])[:5]
     lines.append("Worst five by every part: " + ", ".join(worst) + ".\n")
     if not only:

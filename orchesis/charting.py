@@ -175,7 +175,7 @@ def _road_map(score: Score, wish: Wish) -> list[str]:
                   [(line.text, line.is_loud) for line in r.lines])
         for r in road_map(score)
     ]  # fmt: skip
-    return road_map_pages(page_of(score.played()), blocks, wish.paper)
+    return road_map_pages(page_of(score.played(), Look(bars=(1, 1))), blocks, wish.paper)
 
 
 def _groove(r: RoadSection, score: Score) -> Page | None:

@@ -134,10 +134,9 @@ def system_block(system: System, page: Page, unit: float, width: float) -> Block
     )
     names = ""
     if labels:
-        step = (drawn.bottom - drawn.top) / max(1, len(page.staves) - 1)
         names = "".join(
-            set_text(-14, drawn.top + n * step + 10, label, 28, "limb", "end", "bold").svg
-            for n, (label, _) in enumerate(page.staves)
+            set_text(-14, y + 10, label, 28, "limb", "end", "bold").svg
+            for y, (label, _) in zip(drawn.lines, page.staves, strict=False)
         )
     body = frame + names + "".join(b.svg for b in (*above, *below))
     boxes = (*above, *below)

@@ -60,15 +60,14 @@ _HEAD_WIDTH = 19.0  # of half a black head, tenths of a millimetre
 @dataclass(frozen=True)
 class Engraved:
     """drawing: SVG without its frame. x_of: by bar, the middles of the heads by place; edges: by
-    bar, where its staff begins and ends. top, bottom: of the first and the last staff line."""
+    bar, where its staff begins and ends. lines: of the first bar's staves, from above."""
 
     drawing: str
     width: float
     height: float
     x_of: dict[int, dict[Fraction, float]]
     edges: dict[int, tuple[float, float]]
-    top: float
-    bottom: float
+    lines: tuple[float, ...]
 
     def x(self, bar: int, place: Fraction, beats: int) -> float:
         """Where a place of a bar lies, also one on which nothing sounds."""
@@ -123,11 +122,12 @@ def _read(svg: str, system: System) -> Engraved:
             x = float(found["x"]) / _SCALE + _HEAD_WIDTH / 2
             x_of[bar][place] = min(x, x_of[bar].get(place, x))
     marks = [(int(m[1]), m.end()) for m in _MEASURE.finditer(svg)]
-    edges, ys = {}, []
+    edges: dict[int, tuple[float, float]] = {}
+    ys: tuple[float, ...] = ()
     for n, (bar, at) in enumerate(marks):
         end = marks[n + 1][1] if n + 1 < len(marks) else len(svg)
         lines = _LINE.findall(svg, at, end)
         if lines:
             edges[bar] = (float(lines[0][0]) / _SCALE, float(lines[0][2]) / _SCALE)
-            ys += [float(line[1]) / _SCALE for line in lines]
-    return Engraved(inner, width, height, x_of, edges, min(ys, default=0), max(ys, default=height))
+            ys = ys or tuple(sorted({float(line[1]) / _SCALE for line in lines}))
+    return Engraved(inner, width, height, x_of, edges, ys)

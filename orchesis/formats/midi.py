@@ -7,6 +7,7 @@ from io import BytesIO
 import mido
 
 from orchesis.score import KIT, Score
+from orchesis.score.stroke import GRACES
 
 TICKS = 480
 _LENGTH = TICKS // 8
@@ -61,11 +62,25 @@ def _drums(score: Score) -> mido.MidiTrack:
         meter = score.meters[s.bar - 1]
         at = starts[s.bar - 1] + round(s.place * meter.beat_quarters * TICKS)
         key, velocity = KIT[s.part].midi, max(1, round(s.loudness * 127))
-        events.append((at, mido.Message("note_on", channel=_CHANNEL, note=key, velocity=velocity)))
-        events.append(
-            (at + _LENGTH, mido.Message("note_off", channel=_CHANNEL, note=key, velocity=0))
+        events += _note(at, key, velocity)
+        # What sounds with an ornament, as hands play it: seconds by the tempo of its beat.
+        beat = float(score.beat_of(s.bar, s.place))
+        quarter = (score.pulse.seconds(beat + 0.5) - score.pulse.seconds(beat - 0.5)) / float(
+            meter.beat_quarters
         )
+        for grace in GRACES.get(s.ornament or "", ()):
+            off = grace.beats * float(meter.beat_quarters) + grace.seconds / max(quarter, 0.05)
+            soft = max(1, round(velocity * grace.share))
+            events += _note(max(0, at + round(off * TICKS)), key, soft)
     return _track(events, [mido.MetaMessage("track_name", name="Drums")])
+
+
+def _note(at: int, key: int, velocity: int) -> list[tuple[int, mido.Message]]:
+    sent = {"channel": _CHANNEL, "note": key}
+    return [
+        (at, mido.Message("note_on", velocity=velocity, **sent)),
+        (at + _LENGTH, mido.Message("note_off", velocity=0, **sent)),
+    ]
 
 
 def _track(events: list[tuple[int, mido.Message]], head: list[mido.MetaMessage]) -> mido.MidiTrack:

@@ -25,6 +25,7 @@ from orchesis.page.model import (
 from orchesis.page.rhythm import spell
 from orchesis.page.systems import lines_of, share_of
 from orchesis.score import KIT, Meter, Score, Stroke
+from orchesis.score.bar import of_bar
 from orchesis.score.counting import SAID, place_text
 from orchesis.score.untrusted import printable
 
@@ -129,7 +130,7 @@ def _bar(score: Score, number: int, look: Look, first: int) -> Bar:
         words += _counts(strokes, meter, look)
         words += _sticking(strokes, brackets, look)
     return Bar(
-        number, meter, score.seconds(number), _staves(strokes, meter, look),
+        number, meter, score.seconds(number), _staves(strokes, meter, look.view),
         number == first or meter != score.meters[number - 2], is_repeat, tuple(words), brackets,
         "end" if number == score.bar_count else "",
     )  # fmt: skip
@@ -154,8 +155,9 @@ def _cue(score: Score, bar: int) -> str:
 # -- notes
 
 
-def _staves(strokes: Sequence[Stroke], meter: Meter, look: Look) -> tuple[Staff, ...]:
-    if look.view == "limbs":
+@of_bar
+def _staves(strokes: Sequence[Stroke], meter: Meter, view: str) -> tuple[Staff, ...]:
+    if view == "limbs":
         return tuple(
             Staff(_limb_voice([s for s in strokes if s.limb == limb], meter)) for limb in LIMBS
         )

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import lru_cache
 from itertools import pairwise
 from math import lcm
 
@@ -79,12 +80,17 @@ def spell(places: Collection[Fraction], meter: Meter) -> list[Group]:
     >>> [(g.tuplet, [e.value for e in g.events]) for g in spell({Fraction(0)}, Meter(1, 8))]
     [(None, [8])]
     """
-    ordered = sorted(set(places))
+    return list(_spelled(frozenset(places), meter))
+
+
+@lru_cache(maxsize=2000)  # most bars of a song are spelled as an earlier one
+def _spelled(places: frozenset[Fraction], meter: Meter) -> tuple[Group, ...]:
+    ordered = sorted(places)
     groups: list[Group] = []
     for start, length in beam_groups(meter):
         inside = [p for p in ordered if start <= p < start + length]
         groups += [replace(g, beam=start) for g in _plainest(start, length, inside, meter)]
-    return groups
+    return tuple(groups)
 
 
 def _plainest(

@@ -90,3 +90,24 @@ def test_a_proposal_is_accepted_as_an_arrangement(hands: Page):
     page.once("dialog", lambda d: d.accept())
     page.get_by_role("button", name="Take My own away").click()
     expect(page.get_by_role("button", name="My own", exact=True)).to_have_count(0)
+
+
+def test_the_chart_has_its_views_and_counts(song: Song):
+    page = song.page
+    page.goto(f"{song.address}/songs/{song.pk}/chart")
+    sheet = page.locator(".page svg.sheet").first
+    expect(sheet).to_contain_text("Steady Rock")
+    expect(page.locator(".page .count")).to_have_count(0)
+    page.get_by_label("Counts").select_option("all")
+    expect(page.locator(".page .count").first).to_be_visible()
+    page.get_by_role("button", name="Limbs").click()
+    expect(page.locator(".page .limb").first).to_have_text("RH")
+    page.get_by_role("button", name="Road map").click()
+    expect(sheet).to_contain_text("bars")
+    expect(page.locator(".page .limb")).to_have_count(0)
+    with page.expect_download() as found:
+        page.get_by_role("link", name="PDF").click()
+    assert found.value.suggested_filename == "Steady Rock.pdf"
+    page.get_by_role("button", name="Full chart").click()
+    page.get_by_label("Counts").select_option("none")
+    expect(page.locator(".page .count")).to_have_count(0)

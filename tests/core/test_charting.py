@@ -5,16 +5,19 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 from fractions import Fraction
+from io import BytesIO
 
+import mido
 import pytest
 
 from bench import page_bars
+from bench import pages as page_speed
 from orchesis import charting, engraving
 from orchesis.cli import main
 from orchesis.engraving.legend import WORDS
 from orchesis.engraving.mei import mei
 from orchesis.errors import BadScore
-from orchesis.formats import count, musicxml
+from orchesis.formats import count, midi, musicxml
 from orchesis.hands import with_limbs
 from orchesis.meaning.road_map import road_map
 from orchesis.page import Look, page_of
@@ -113,24 +116,8 @@ def test_every_sign_is_drawn_in_the_legend():
     assert text.count('class="sign"') == len(SIGNS) == len(WORDS)
 
 
-def overlaps(boxes) -> list[tuple[str, str]]:
-    found = []
-    for n, a in enumerate(boxes):
-        for b in boxes[n + 1 :]:
-            if (a.x < b.x + b.width - 1 and b.x < a.x + a.width - 1
-                    and a.y < b.y + b.height - 1 and b.y < a.y + a.height - 1):  # fmt: skip
-                found.append((a.svg, b.svg))
-    return found
-
-
 def test_no_words_collide_on_fifty_nasty_bars():
-    from orchesis.engraving.pages import PAPERS, system_block
-
-    look = Look(counts="all", sticking="all", brackets=charting._brackets(FIFTY))
-    page = page_of(FIFTY, look)
-    for system in page.systems:
-        block = system_block(system, page, PAPERS["A4"].unit, 1860)
-        assert not overlaps(block.boxes)
+    assert page_speed.collisions() == 0
 
 
 @pytest.mark.parametrize("view", charting.VIEWS)
@@ -206,3 +193,9 @@ def test_the_shell_writes_several_views(tmp_path):
     assert {"full-1.svg", "road-map-1.svg", "limbs-1.png"} <= made
     assert (tmp_path / "a.pdf").read_bytes()[:4] == b"%PDF"
     assert main([*args[:3], "poster", "--pdf", str(tmp_path / "b.pdf")]) == 2
+
+
+def test_midi_sounds_the_ornaments():
+    song = mido.MidiFile(file=BytesIO(midi.write(read("tempo: 90\nsnare: 1 2.f 3.d 4.i\n"))))
+    notes = [m for m in song.tracks[1] if m.type == "note_on"]
+    assert len(notes) == 4 + 1 + 2 + 1

@@ -112,11 +112,11 @@ function jump(event: MouseEvent): void {
       <template v-if="hasCounts">
         <select v-model="look.sticking" class="plain" aria-label="Sticking"><option v-for="[key, label] in STICKINGS" :key="key" :value="key">{{ label }}</option></select>
         <select v-model="look.counts" class="plain" aria-label="Counts"><option v-for="[key, label] in COUNTS" :key="key" :value="key">{{ label }}</option></select>
-        <label v-if="look.view === 'full'"><input v-model="look.repeats" type="checkbox"> repeats as signs</label>
+        <label v-if="look.view === 'full'"><input v-model="look.repeats" type="checkbox"> repeat signs</label>
       </template>
       <select v-model="look.paper" class="plain" aria-label="Paper"><option v-for="[key, label] in PAPERS" :key="key" :value="key">{{ label }}</option></select>
       <span class="grow" />
-      <label v-if="chart && chart.notations.length > 1">Written
+      <label v-if="chart && chart.notations.length > 1" title="How it is written">
         <select class="plain" aria-label="Way of writing" :value="chart.notation" @change="desk.edit({ operation: 'set_notation', notation: ($event.target as HTMLSelectElement).value as 'counted' })">
           <option v-for="n in chart.notations" :key="n" :value="n">{{ WRITINGS[n] ?? n }}</option>
         </select>
