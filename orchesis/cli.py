@@ -43,8 +43,8 @@ def _parser() -> argparse.ArgumentParser:
     )  # fmt: skip
     listen.set_defaults(run=_listen)
     chart = commands.add_parser("chart", help="write pages and files")
-    chart.add_argument("score", type=Path, help="an analysis file or count text")
-    for name in ("pdf", "musicxml", "midi"):
+    chart.add_argument("score", type=Path, help="an analysis file, or any format we read")
+    for name in ("pdf", "musicxml", "midi", "tab"):
         chart.add_argument(f"--{name}", type=Path, metavar="F")
     chart.add_argument("--svg", type=Path, metavar="DIR", help="one SVG a page")
     chart.add_argument("--png", type=Path, metavar="DIR", help="one picture a page")
@@ -57,7 +57,7 @@ def _parser() -> argparse.ArgumentParser:
     chart.add_argument("--counts", default="none", choices=["none", "hard", "all"])
     chart.set_defaults(run=_chart)
     read = commands.add_parser("read", help="grooves, fills, feel and doubts of a score")
-    read.add_argument("score", type=Path, help="an analysis file or count text")
+    read.add_argument("score", type=Path, help="an analysis file, or any format we read")
     read.add_argument("--json", type=Path, required=True, metavar="OUT")
     read.add_argument(
         "--threshold", type=float, default=0.75,
@@ -65,14 +65,18 @@ def _parser() -> argparse.ArgumentParser:
     )  # fmt: skip
     read.set_defaults(run=_read)
     stick = commands.add_parser("stick", help="a limb for each stroke, and how hard it is")
-    stick.add_argument("score", type=Path, help="an analysis file or count text")
+    stick.add_argument("score", type=Path, help="an analysis file, or any format we read")
     stick.add_argument("--hand", choices=HANDS)
     stick.add_argument("--school", choices=SCHOOLS)
     stick.add_argument("--kit", type=Path, metavar="FILE", help="a player and the kit, as JSON")
     stick.add_argument("--json", type=Path, required=True, metavar="OUT")
     stick.set_defaults(run=_stick)
+    convert = commands.add_parser("convert", help="between formats, told by their endings")
+    convert.add_argument("score", type=Path, help=".json, .count, .musicxml, .mid, .tab or .csv")
+    convert.add_argument("out", type=Path, metavar="OUT")
+    convert.set_defaults(run=_convert)
     sound = commands.add_parser("sound", help="the written part as sound")
-    sound.add_argument("score", type=Path, help="an analysis file or count text")
+    sound.add_argument("score", type=Path, help="an analysis file, or any format we read")
     sound.add_argument("out", type=Path, metavar="OUT.wav")
     sound.add_argument("--tempo", type=float, metavar="BPM")
     sound.add_argument("--click", choices=["quarters", "8ths", "16ths", "triplets"], default="")
@@ -105,20 +109,31 @@ def _listen(args: argparse.Namespace) -> None:
 
 
 def _read_score(path: Path) -> Score:
+    """A score of any format we read; an analysis file by its ending .json."""
     from orchesis.analysis_file import score_of
-    from orchesis.formats import count
+    from orchesis.formats import registry
 
+    if path.suffix != ".json":
+        score, lost = registry.read(path.name, path.read_bytes(), path.stem)
+        for what in lost:
+            print(f"orchesis: not kept: {what}.", file=sys.stderr)
+        return score
     try:
-        text = path.read_text(encoding="utf-8")
+        data = json.loads(path.read_text(encoding="utf-8"))
     except UnicodeDecodeError:
         raise BadScore(f"“{path.name}” is not a text file; give an analysis file.") from None
-    if path.suffix == ".count":
-        return count.read(text)
-    try:
-        data = json.loads(text)
     except json.JSONDecodeError as problem:
         raise BadScore(f"“{path.name}” is not JSON (line {problem.lineno}).") from None
     return score_of(data, title=path.stem)
+
+
+def _convert(args: argparse.Namespace) -> None:
+    from orchesis.formats import registry
+
+    content, lost = registry.write(args.out.name, _read_score(args.score))
+    _write(args.out, content)
+    for what in lost:
+        print(f"orchesis: this format can't hold {what}.", file=sys.stderr)
 
 
 def _read(args: argparse.Namespace) -> None:
@@ -166,7 +181,7 @@ def _sound(args: argparse.Namespace) -> None:
 
 def _chart(args: argparse.Namespace) -> None:
     from orchesis import charting, engraving
-    from orchesis.formats import midi, musicxml
+    from orchesis.formats import midi, musicxml, tab
     from orchesis.score.notation import as_written
 
     score = _read_score(args.score)
@@ -177,6 +192,8 @@ def _chart(args: argparse.Namespace) -> None:
         _write(args.musicxml, musicxml.write(as_written(score)))
     if args.midi:
         _write(args.midi, midi.write(as_written(score)))
+    if args.tab:
+        _write(args.tab, tab.write(as_written(score)))
     if not (args.pdf or args.svg or args.png):
         return
     pages = {wish.view: charting.pages(score, wish) for wish in wishes}

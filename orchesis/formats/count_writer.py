@@ -128,3 +128,39 @@ def _cue_text(cue: Cue | None, meter: Meter) -> str:
         return "-"
     words = [f'"{cue.words}"'] if cue.words else []
     return " ".join([*words, *(place_text(p, meter) for p in cue.places)])
+
+
+_BARS_A_BLOCK = 4
+
+
+def whole(score: Score) -> str:
+    """A whole song as count text: its names, tempo, swing and meters, section by section."""
+    head = [f"title: {score.title}"] if score.title else []
+    head += [f"artist: {score.artist}"] if score.artist else []
+    if score.swing[0] != "none":
+        head.append(f"swing: {score.swing[0]} {score.swing[1]:.3f}")
+    made = ["\n".join(head)] if head else []
+    tempos = score.tempo_changes()
+    names = {s.first_bar: s.name for s in score.sections}
+    bar, meter = 1, None
+    while bar <= score.bar_count:
+        block = [f"== {names[bar]}"] if bar in names else []
+        if score.meters[bar - 1] != meter:
+            meter = score.meters[bar - 1]
+            block.append(f"meter: {meter}")
+        if bar in tempos:
+            block.append(f"tempo: {min(400.0, max(20.0, tempos[bar])):.2f}")
+        last = bar
+        while (
+            last < score.bar_count and last - bar + 1 < _BARS_A_BLOCK
+            and last + 1 not in names and last + 1 not in tempos
+            and score.meters[last] == meter
+        ):  # fmt: skip
+            last += 1
+        text = write(score, bar, last)
+        silent = "kick: " + " | ".join(["-"] * (last - bar + 1))
+        lanes_of = [line for line in text.splitlines() if not line.startswith("cue:")]
+        block += [text] if lanes_of else [*text.splitlines(), silent]
+        made.append("\n".join(block))
+        bar = last + 1
+    return "\n\n".join(made) + "\n"

@@ -38,6 +38,7 @@ def write(score: Score) -> bytes:
     _part_list(root, used)
     part = ET.SubElement(root, "part", id="P1")
     page = page_of(score)
+    tempos = score.tempo_changes()
     sections = {s.first_bar: s.name for s in score.sections}
     for written in (b for system in page.systems for b in system.bars):
         bar, meter = written.number, written.meter
@@ -46,8 +47,8 @@ def write(score: Score) -> bytes:
             _attributes(measure, meter, first=bar == 1)
         if bar in sections:
             _words(measure, "rehearsal", sections[bar])
-        if bar == 1:
-            _metronome(measure, score)
+        if bar in tempos:
+            _metronome(measure, score, bar, tempos[bar])
         _bar(measure, written)
         if bar == score.bar_count:
             line = ET.SubElement(measure, "barline", location="right")
@@ -84,17 +85,16 @@ def _words(measure: ET.Element, kind: str, text: str) -> None:
     ET.SubElement(ET.SubElement(direction, "direction-type"), kind).text = text
 
 
-def _metronome(measure: ET.Element, score: Score) -> None:
-    bpm = score.pulse.tempo()[0]
-    meter = score.meters[0]
+def _metronome(measure: ET.Element, score: Score, bar: int, tempo: float) -> None:
+    """tempo: quarters a minute, dotted ones in a compound meter."""
+    compound = score.meters[bar - 1].is_compound
     direction = ET.SubElement(measure, "direction", placement="above")
     mark = ET.SubElement(ET.SubElement(direction, "direction-type"), "metronome")
-    unit = "quarter" if meter.is_compound else _TYPES[meter.unit]
-    ET.SubElement(mark, "beat-unit").text = unit
-    if meter.is_compound:
+    ET.SubElement(mark, "beat-unit").text = "quarter"
+    if compound:
         ET.SubElement(mark, "beat-unit-dot")
-    ET.SubElement(mark, "per-minute").text = f"{bpm:.0f}"
-    ET.SubElement(direction, "sound", tempo=f"{bpm * float(meter.beat_quarters):.2f}")
+    ET.SubElement(mark, "per-minute").text = f"{tempo:.0f}"
+    ET.SubElement(direction, "sound", tempo=f"{tempo * (1.5 if compound else 1):.2f}")
 
 
 def _bar(measure: ET.Element, bar: Bar) -> None:

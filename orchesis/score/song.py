@@ -203,6 +203,26 @@ class Score:
         first = self._starts[min(max(bar - 1, 0), len(self.meters))]
         return self.pulse.seconds(first + float(place))
 
+    def told_tempo(self, bar: int) -> float:
+        """The tempo of a bar as it is written: quarters a minute, dotted ones in 6/8, 9/8, 12/8."""
+        meter = self.meters[bar - 1]
+        quarters = meter.beats if meter.is_compound else float(meter.quarters)
+        return 60 * quarters / (self.bar_seconds[bar] - self.bar_seconds[bar - 1])
+
+    def tempo_changes(self) -> dict[int, float]:
+        """By bar: the told tempo where it is another than the one told last (by two in a hundred,
+        or more where beats merely breathe)."""
+        made: dict[int, float] = {}
+        last = 0.0
+        for bar in range(1, self.bar_count + 1):
+            now = self.told_tempo(bar)
+            other_unit = bar > 1 and (
+                self.meters[bar - 1].is_compound != self.meters[bar - 2].is_compound
+            )
+            if abs(now - last) > 0.02 * last or other_unit:
+                made[bar] = last = now
+        return made
+
     @cached_property
     def bar_seconds(self) -> tuple[float, ...]:
         """The moments (seconds) at which the bars begin, and the last one ends."""

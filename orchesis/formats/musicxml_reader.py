@@ -1,0 +1,201 @@
+"""MusicXML -> Score: the percussion part, its ornaments, ghosts, openings, sections and tempo."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass, field
+from fractions import Fraction
+from xml.etree import ElementTree as ET
+
+from orchesis.errors import BadScore
+from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
+from orchesis.score.kit import MIDI_PARTS
+from orchesis.score.stroke import CLASS_LOUDNESS
+from orchesis.score.untrusted import printable
+
+_STEPS = "CDEFGAB"
+_MOST_BARS = 3000
+_GRACES = {1: "flam", 2: "drag", 3: "ruff"}
+#: Heads as MusicXML calls them -> as the kit table does.
+_HEADS = {"x": "x", "diamond": "diamond", "triangle": "triangle", "slash": "slashed"}
+_BY_PLACE = {(p.loc, p.head): name for name, p in reversed(KIT.items())}
+
+
+@dataclass
+class _Reading:
+    """What was read so far. parts: instrument id -> part of the kit."""
+
+    parts: dict[str, str] = field(default_factory=dict)
+    meters: list[Meter] = field(default_factory=list)
+    tempos: list[float] = field(default_factory=list)
+    names: dict[int, str] = field(default_factory=dict)
+    strokes: list[Stroke] = field(default_factory=list)
+    lost: Counter[str] = field(default_factory=Counter)
+    divisions: int = 1
+    tempo: float = 100.0
+
+
+def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
+    """(the score, what could not be kept). Raises BadScore where it is no MusicXML."""
+    if b"<!ENTITY" in data:
+        raise BadScore("A MusicXML file with entities of its own is not read.")
+    try:
+        root = ET.fromstring(data)
+    except ET.ParseError as problem:
+        raise BadScore(f"This is not XML ({problem}).") from None
+    if root.tag != "score-partwise":
+        raise BadScore("Only partwise MusicXML is read; export it so.")
+    part = _part(root)
+    r = _Reading(_instruments(root, part.get("id") or ""))
+    try:
+        for number, measure in enumerate(part.iterfind("measure"), 1):
+            if number > _MOST_BARS:
+                raise BadScore(f"This file has more than {_MOST_BARS} bars.")
+            _measure(r, measure, number)
+    except (TypeError, ValueError, ZeroDivisionError) as problem:
+        raise BadScore(f"Bar {len(r.meters)} can't be read ({problem}).") from None
+    if not r.meters:
+        raise BadScore("There is no bar in this file.")
+    named = root.findtext("work/work-title") or root.findtext("movement-title") or ""
+    artist = root.findtext("identification/creator") or ""
+    score = Score(
+        tuple(r.meters), PulseMap.of(_times(r)), {s.id: s for s in r.strokes}, _sections(r),
+        title=title or printable(named.strip()), artist=printable(artist.strip()),
+    )  # fmt: skip
+    return score, [f"{n} x {what}" if n > 1 else what for what, n in r.lost.items()]
+
+
+def _part(root: ET.Element) -> ET.Element:
+    """The part with unpitched notes, the first of them."""
+    parts = root.findall("part")
+    found = next((p for p in parts if p.find("measure/note/unpitched") is not None), None)
+    if found is None and len(parts) == 1:
+        found = parts[0]
+    if found is None:
+        raise BadScore("There is no percussion part in this file.")
+    return found
+
+
+def _instruments(root: ET.Element, part: str) -> dict[str, str]:
+    made = {}
+    for i in root.iterfind(f"part-list/score-part[@id='{part}']/midi-instrument"):
+        key = i.findtext("midi-unpitched")
+        if key and key.isdigit() and int(key) - 1 in MIDI_PARTS:
+            made[i.get("id") or ""] = MIDI_PARTS[int(key) - 1]
+    return made
+
+
+def _measure(r: _Reading, measure: ET.Element, bar: int) -> None:
+    meter = r.meters[-1] if r.meters else Meter()
+    for a in measure.iterfind("attributes"):
+        r.divisions = int(a.findtext("divisions") or r.divisions)
+        if a.find("time/beats") is not None:
+            beats = [int(n) for n in (a.findtext("time/beats") or "4").split("+")]
+            meter = Meter(sum(beats), int(a.findtext("time/beat-type") or 4))
+    r.meters.append(meter)
+    at, last = Fraction(0), Fraction(0)
+    graces = 0
+    for child in measure:
+        length = Fraction(int(child.findtext("duration") or 0), r.divisions)
+        if child.tag == "direction":
+            _direction(r, child, bar)
+        elif child.tag == "backup":
+            at -= length
+        elif child.tag == "forward":
+            at += length
+        elif child.tag == "note":
+            if child.find("grace") is not None:
+                graces += child.find("chord") is None
+                continue
+            start = last if child.find("chord") is not None else at
+            if child.find("rest") is None:
+                _note(r, child, bar, start / meter.beat_quarters, graces)
+            graces = 0
+            if child.find("chord") is None:
+                last, at = at, at + length
+    r.tempos.append(r.tempo)
+
+
+def _direction(r: _Reading, direction: ET.Element, bar: int) -> None:
+    name = direction.findtext("direction-type/rehearsal")
+    if name:
+        r.names[bar] = printable(name.strip())
+    sound = direction.find("sound")
+    if sound is not None and sound.get("tempo"):
+        r.tempo = min(400.0, max(10.0, float(sound.get("tempo") or 100)))
+    words = direction.findtext("direction-type/words")
+    if words:
+        r.lost["words over the staff"] += 1
+
+
+def _note(r: _Reading, note: ET.Element, bar: int, place: Fraction, graces: int) -> None:
+    part = _part_of(r, note)
+    if part is None or not 0 <= place < r.meters[-1].beats:
+        r.lost["note on no drum of ours" if part is None else "note outside of its bar"] += 1
+        return
+    if place.denominator > 48:
+        r.lost["note on a grid finer than ours"] += 1
+        return
+    head = note.find("notehead")
+    ghost = head is not None and head.get("parentheses") == "yes"
+    accent = note.find("notations/articulations/accent") is not None
+    dynamic = "ghost" if ghost else "accent" if accent else "normal"
+    if any(s.bar == bar and s.place == place and s.part == part for s in r.strokes[-12:]):
+        return
+    r.strokes.append(
+        Stroke(
+            f"s{len(r.strokes) + 1}", bar, place, part, KIT[part].limb, dynamic,
+            CLASS_LOUDNESS[dynamic], _ornament(note, graces),
+        )
+    )  # fmt: skip
+
+
+def _ornament(note: ET.Element, graces: int) -> str | None:
+    tremolo = note.find("notations/ornaments/tremolo")
+    if tremolo is not None:
+        is_roll = tremolo.get("type") == "unmeasured" or (tremolo.text or "0").strip() in "03"
+        return "buzz" if is_roll else "diddle"
+    return _GRACES.get(min(graces, 3))
+
+
+def _part_of(r: _Reading, note: ET.Element) -> str | None:
+    """A note's part: by its instrument, else by where it stands and its head; openings by sign."""
+    instrument = note.find("instrument")
+    part = r.parts.get(instrument.get("id") or "") if instrument is not None else None
+    if part is None:
+        step = note.findtext("unpitched/display-step")
+        octave = note.findtext("unpitched/display-octave")
+        if step is None or octave is None:
+            return None
+        loc = _STEPS.index(step.strip()) + 7 * int(octave) - (2 + 7 * 4)
+        head = _HEADS.get((note.findtext("notehead") or "").strip(), "")
+        part = _BY_PLACE.get((loc, head)) or _BY_PLACE.get((loc, ""))
+    if part == "hat_closed":
+        technical = note.find("notations/technical")
+        if technical is not None and technical.find("open") is not None:
+            return "hat_open"
+        if technical is not None and technical.find("half-muted") is not None:
+            return "hat_half"
+    return part
+
+
+def _times(r: _Reading) -> list[float]:
+    """Beats by the tempo (quarters a minute) of each bar."""
+    times = [0.0]
+    for meter, tempo in zip(r.meters, r.tempos, strict=True):
+        for _ in range(meter.beats):
+            times.append(times[-1] + float(meter.beat_quarters) * 60 / tempo)
+    return times
+
+
+def _sections(r: _Reading) -> tuple[Section, ...]:
+    names = {1: "Song", **r.names}
+    firsts = sorted(names)
+    labels: dict[str, str] = {}
+    made = []
+    for n, first in enumerate(firsts):
+        end = firsts[n + 1] if n + 1 < len(firsts) else len(r.meters) + 1
+        stem = names[first].rstrip(" 0123456789")
+        label = labels.setdefault(stem, chr(65 + len(labels) % 26))
+        made.append(Section(f"sec{n + 1}", names[first], label, first, end - first))
+    return tuple(made)
