@@ -286,9 +286,17 @@ class CountText(Answer):
     text: str
 
 
+class ChartFile(Answer):
+    """lost: what the format can't hold of this song."""
+
+    ending: str
+    name: str
+    lost: list[str]
+
+
 class Chart(Answer):
     """decisions: what was decided of single strokes, in words. bars: seconds of each written
-    bar, and of the end."""
+    bar, and of the end. files: formats that it can be taken as, beside PDF."""
 
     version: int
     decisions: list[str]
@@ -296,3 +304,4 @@ class Chart(Answer):
     bars: list[float]
     notation: str
     notations: list[str]
+    files: list[ChartFile]

@@ -23,7 +23,7 @@ from orchesis import charting
 from orchesis.correcting.writing import cue_text
 from orchesis.engraving import PAPERS
 from orchesis.errors import BadScore
-from orchesis.formats import count_writer, midi, musicxml
+from orchesis.formats import count_writer, registry
 from orchesis.meaning import alike, other_takes, review, summary, words
 from orchesis.meaning.compare import compare
 from orchesis.score import Score, Stroke, counting, notation
@@ -284,13 +284,17 @@ class ChartView(APIView):
             bars=[written.seconds(b) for b in range(1, written.bar_count + 2)],
             notation=found.score.notation,
             notations=notation.possible(found.score),
-        )
+            files=[
+                {"ending": f.endings[0].removeprefix("."), "name": f.name,
+                 "lost": registry.lost(f, written)}
+                for f in registry.FORMATS if f.write is not None
+            ],
+        )  # fmt: skip
 
 
-WRITERS = {
-    "pdf": "application/pdf",
-    "musicxml": "application/vnd.recordare.musicxml+xml",
-    "mid": "audio/midi",
+#: Endings of the files that a chart is given as, and what they are.
+WRITERS = {"pdf": "application/pdf"} | {
+    f.endings[0].removeprefix("."): f.kind for f in registry.FORMATS if f.write is not None
 }
 
 
@@ -301,14 +305,14 @@ class ChartFileView(APIView):
     def get(self, request: Request, pk: int, ending: str) -> HttpResponse:
         found = own_arrangement(request, pk)
         kind = WRITERS[ending]
-        wish = _wish(request)
         if ending == "pdf":
+            wish = _wish(request)
             told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
             noted = told if _is_on(request, "footnotes") else ()
             content = charting.pdf(found.score, wish, noted)
         else:
-            write = musicxml.write if ending == "musicxml" else midi.write
-            content = write(notation.as_written(found.score))
+            written = notation.as_written(found.score)
+            content, _ = registry.write(f"chart.{ending}", written)
         name = "".join(c if c.isalnum() or c in " -" else "_" for c in found.song.title)
         shown = content_disposition_header(as_attachment=True, filename=f"{name}.{ending}")
         return HttpResponse(

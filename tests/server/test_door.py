@@ -94,7 +94,7 @@ def test_a_title_from_before_with_control_signs_still_prints(client, heard):
     song = Arrangement.objects.get().song
     song.title = "Plain \x0bRock\x07"
     song.save()
-    for ending in ("pdf", "musicxml", "mid"):
+    for ending in ("pdf", "musicxml", "mid", "tab", "csv", "count", "beats.tsv"):
         assert client.get(f"/api/songs/{heard['id']}/chart.{ending}").status_code == 200
     assert "Plain Rock" in client.get(f"/api/songs/{heard['id']}/chart").json()["pages"][0]
 

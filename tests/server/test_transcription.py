@@ -101,6 +101,7 @@ def test_tempo_and_fills_follow_the_edits(edit):
 def test_the_chart_and_its_files(client, heard):
     chart = client.get(f"/api/songs/{heard['id']}/chart").json()
     assert chart["version"] == 0 and "Plain Rock" in chart["pages"][0]
+    assert {"MusicXML", "MIDI", "text tab"} <= {f["name"] for f in chart["files"]}
     for ending, start in (("pdf", b"%PDF"), ("musicxml", b"<?xml"), ("mid", b"MThd")):
         answer = client.get(f"/api/songs/{heard['id']}/chart.{ending}")
         assert answer.content.startswith(start)

@@ -249,6 +249,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/chart.beats.tsv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_chart.beats.tsv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/chart.count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_chart.count_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/chart.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_chart.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/chart.mid": {
         parameters: {
             query?: never;
@@ -289,6 +337,54 @@ export interface paths {
             cookie?: never;
         };
         get: operations["songs_chart.pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/chart.sections.tsv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_chart.sections.tsv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/chart.strokes.tsv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_chart.strokes.tsv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/chart.tab": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_chart.tab_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1020,7 +1116,7 @@ export interface components {
         /**
          * Chart
          * @description decisions: what was decided of single strokes, in words. bars: seconds of each written
-         *     bar, and of the end.
+         *     bar, and of the end. files: formats that it can be taken as, beside PDF.
          */
         Chart: {
             /** Version */
@@ -1035,6 +1131,20 @@ export interface components {
             notation: string;
             /** Notations */
             notations: string[];
+            /** Files */
+            files: components["schemas"]["ChartFile"][];
+        };
+        /**
+         * ChartFile
+         * @description lost: what the format can't hold of this song.
+         */
+        ChartFile: {
+            /** Ending */
+            ending: string;
+            /** Name */
+            name: string;
+            /** Lost */
+            lost: string[];
         };
         /**
          * Comparison
@@ -4421,6 +4531,96 @@ export interface operations {
             };
         };
     };
+    "songs_chart.beats.tsv_retrieve": {
+        parameters: {
+            query?: {
+                counts?: "all" | "hard" | "none";
+                /** @description print what was decided */
+                footnotes?: boolean;
+                paper?: "A4" | "letter" | "tablet";
+                /** @description bars that are the one before as a sign */
+                repeats?: boolean;
+                sticking?: "all" | "fills" | "none";
+                view?: "excerpts" | "full" | "limbs" | "road-map";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "songs_chart.count_retrieve": {
+        parameters: {
+            query?: {
+                counts?: "all" | "hard" | "none";
+                /** @description print what was decided */
+                footnotes?: boolean;
+                paper?: "A4" | "letter" | "tablet";
+                /** @description bars that are the one before as a sign */
+                repeats?: boolean;
+                sticking?: "all" | "fills" | "none";
+                view?: "excerpts" | "full" | "limbs" | "road-map";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "songs_chart.csv_retrieve": {
+        parameters: {
+            query?: {
+                counts?: "all" | "hard" | "none";
+                /** @description print what was decided */
+                footnotes?: boolean;
+                paper?: "A4" | "letter" | "tablet";
+                /** @description bars that are the one before as a sign */
+                repeats?: boolean;
+                sticking?: "all" | "fills" | "none";
+                view?: "excerpts" | "full" | "limbs" | "road-map";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
     "songs_chart.mid_retrieve": {
         parameters: {
             query?: {
@@ -4482,6 +4682,96 @@ export interface operations {
         };
     };
     "songs_chart.pdf_retrieve": {
+        parameters: {
+            query?: {
+                counts?: "all" | "hard" | "none";
+                /** @description print what was decided */
+                footnotes?: boolean;
+                paper?: "A4" | "letter" | "tablet";
+                /** @description bars that are the one before as a sign */
+                repeats?: boolean;
+                sticking?: "all" | "fills" | "none";
+                view?: "excerpts" | "full" | "limbs" | "road-map";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "songs_chart.sections.tsv_retrieve": {
+        parameters: {
+            query?: {
+                counts?: "all" | "hard" | "none";
+                /** @description print what was decided */
+                footnotes?: boolean;
+                paper?: "A4" | "letter" | "tablet";
+                /** @description bars that are the one before as a sign */
+                repeats?: boolean;
+                sticking?: "all" | "fills" | "none";
+                view?: "excerpts" | "full" | "limbs" | "road-map";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "songs_chart.strokes.tsv_retrieve": {
+        parameters: {
+            query?: {
+                counts?: "all" | "hard" | "none";
+                /** @description print what was decided */
+                footnotes?: boolean;
+                paper?: "A4" | "letter" | "tablet";
+                /** @description bars that are the one before as a sign */
+                repeats?: boolean;
+                sticking?: "all" | "fills" | "none";
+                view?: "excerpts" | "full" | "limbs" | "road-map";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "songs_chart.tab_retrieve": {
         parameters: {
             query?: {
                 counts?: "all" | "hard" | "none";

@@ -23,12 +23,6 @@ type Wished = NonNullable<paths["/api/songs/{id}/chart"]["get"]["parameters"]["q
 const wished = computed(() => ({ ...look.value, footnotes: footnotes.value }) as Wished);
 const hasCounts = computed(() => look.value.view !== "road-map");
 const pages = ref<HTMLElement | null>(null);
-const FILES = [
-  { ending: "pdf", label: "PDF" },
-  { ending: "musicxml", label: "MusicXML" },
-  { ending: "mid", label: "MIDI" },
-];
-
 async function fetchPages(): Promise<void> {
   const state = desk.state;
   try {
@@ -122,7 +116,13 @@ function jump(event: MouseEvent): void {
         </select>
       </label>
       <label v-if="chart?.decisions.length" class="notes"><input v-model="footnotes" type="checkbox"> {{ chart.decisions.length }} decision{{ chart.decisions.length > 1 ? "s" : "" }} as footnotes</label>
-      <a v-for="f in FILES" :key="f.ending" class="plain" :href="href(f.ending)" :download="true"><i class="pi pi-download" aria-hidden="true" /> {{ f.label }}</a>
+      <a class="plain" :href="href('pdf')" :download="true"><i class="pi pi-download" aria-hidden="true" /> PDF</a>
+      <details v-if="chart" class="files">
+        <summary class="plain">Files</summary>
+        <ul class="card">
+          <li v-for="f in chart.files" :key="f.ending"><a :href="href(f.ending)" :download="true">{{ f.name }}</a> <span class="soft">.{{ f.ending }}{{ f.lost.length ? `: without ${f.lost.join(", ")}` : "" }}</span></li>
+        </ul>
+      </details>
     </header>
     <p v-if="complaint" class="notice" role="alert">{{ complaint }}</p>
     <div ref="pages" class="pages">
@@ -149,5 +149,9 @@ header .plain { text-decoration: none; }
 .page :deep(.measure) { cursor: pointer; }
 .bar-now { position: absolute; background: color-mix(in srgb, #0b7a75 14%, transparent); border-radius: 4px; pointer-events: none; }
 .bar-now i { position: absolute; top: -4px; bottom: -4px; width: 2px; background: #c1121f; }
+.files { position: relative; }
+.files summary { list-style: none; cursor: pointer; }
+.files ul { position: absolute; right: 0; z-index: 5; margin: 0.3rem 0 0; padding: 0.6rem 0.9rem; list-style: none; display: grid; gap: 0.35rem; width: 24rem; }
+.files a { font-weight: 700; color: var(--ink); }
 .notice { margin: 0 1rem; background: var(--warn-well); color: var(--warn); padding: 0.6rem 1rem; border-radius: 8px; }
 </style>
