@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from orchesis import engraving
+from orchesis.engraving.counting import counting_pages
 from orchesis.engraving.road_map import RoadBlock, road_map_pages
 from orchesis.errors import BadScore
 from orchesis.hands import rules
@@ -19,7 +20,7 @@ from orchesis.score import Meter, PulseMap, Score, Section
 from orchesis.score.decision import Decision
 from orchesis.score.notation import as_written, in_notation
 
-VIEWS = ("full", "road-map", "limbs", "excerpts")
+VIEWS = ("full", "road-map", "limbs", "counting", "excerpts")
 STICKINGS = ("none", "fills", "all")
 COUNTS = ("none", "hard", "all")
 
@@ -59,6 +60,9 @@ def pages(
         "full": lambda: engraving.svg_pages(full(score, wish, decisions), wish.paper),
         "limbs": lambda: engraving.svg_pages(limbs(score, wish), wish.paper),
         "road-map": lambda: _road_map(score, wish),
+        "counting": lambda: counting_pages(
+            as_written(score), full(score, replace(wish, brackets=False)), wish.counting, wish.paper
+        ),
         "excerpts": lambda: engraving.svg_pages(excerpts(score, wish), wish.paper),
     }
     return made[wish.view]()

@@ -15,6 +15,7 @@ from orchesis.score.counting import SAID, SYLLABLES
 from orchesis.score.kit import PIECE, kit_json
 from orchesis.score.perhaps import SHOWN
 from orchesis.score.player import MAY_LACK
+from orchesis.score.shapes import SHAPES
 from orchesis.score.stroke import ACCENT_ABOVE, CLASS_LOUDNESS, GHOST_BELOW, GRACES, ORNAMENTS
 from orchesis.sounding import KIT_FOLDER
 from orchesis.sounding.part import CLICK, CLICKS, CUE
@@ -39,6 +40,7 @@ def rules() -> dict[str, Any]:
             school: {str(place): name for place, name in said.items()}
             for school, said in SAID.items()
         },
+        "shapes": {name: s._asdict() for name, s in SHAPES.items()},
         "may_lack": MAY_LACK,
         "pieces": PIECE,
         "click": {**CLICK, "parts": CLICKS},

@@ -83,7 +83,7 @@ def _blocks(page: Page, sheet: Paper, width: float) -> Iterator[Block]:
     yield title_block(page, width)
     for system in page.systems:
         if system.heading is not None:
-            yield _heading(system.heading, width)
+            yield heading_block(system.heading, width)
         yield system_block(system, page, sheet.unit, width)
     if page.signs:
         yield legend(page.signs, width)
@@ -111,7 +111,7 @@ def clock(seconds: float) -> str:
     return f"{whole // 60}:{whole % 60:02d}"
 
 
-def _heading(heading: Heading, width: float) -> Block:
+def heading_block(heading: Heading, width: float) -> Block:
     """A section's name, its moment and length, on a line of its own above the system."""
     y = 24 + _HEADING
     name = set_text(16, y, heading.name, _HEADING, "section", weight="bold")

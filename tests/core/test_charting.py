@@ -199,3 +199,15 @@ def test_midi_sounds_the_ornaments():
     song = mido.MidiFile(file=BytesIO(midi.write(read("tempo: 90\nsnare: 1 2.f 3.d 4.i\n"))))
     notes = [m for m in song.tracks[1] if m.type == "note_on"]
     assert len(notes) == 4 + 1 + 2 + 1
+
+
+def test_the_counting_sheet_is_the_spine_on_paper():
+    score = read("tempo: 90\n== A\nhat: 8ths | =\nsnare: 2.> (2a) 4.f | =\nkick: 1 3 | =\n")
+    [page] = charting.pages(score, charting.Wish("counting"))
+    from orchesis.score.shapes import SHAPES
+
+    assert page.count(SHAPES["lens"].path) == 16 and page.count(SHAPES["barrel"].path) == 4
+    said = re.findall(r'class="count"[^>]*>([^<]+)<', page)
+    assert said[:9] == ["1", "&amp;", "2", "&amp;", "a", "3", "&amp;", "4", "&amp;"]
+    spoken = charting.pages(score, charting.Wish("counting", counting="ta_te"))[0]
+    assert ">te<" in spoken

@@ -4511,7 +4511,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
             };
             header?: never;
             path: {
@@ -4541,7 +4541,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
             };
             header?: never;
             path: {
@@ -4571,7 +4571,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
             };
             header?: never;
             path: {
@@ -4601,7 +4601,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
             };
             header?: never;
             path: {
@@ -4631,7 +4631,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
             };
             header?: never;
             path: {
@@ -4661,7 +4661,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
             };
             header?: never;
             path: {
@@ -4691,7 +4691,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
             };
             header?: never;
             path: {
@@ -4721,7 +4721,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
             };
             header?: never;
             path: {
@@ -4751,7 +4751,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
             };
             header?: never;
             path: {
@@ -4781,7 +4781,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
             };
             header?: never;
             path: {

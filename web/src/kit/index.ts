@@ -29,6 +29,8 @@ export const SYLLABLES = new Map(Object.entries(rules.syllables).map(([name, pla
 export const PLAN = rules.plan as unknown as Record<string, [number, number]>;
 /** Part -> the piece of the kit that is struck. */
 export const PIECE = rules.pieces as Record<string, string>;
+/** Heads of the spine, by the kit table's shapes. */
+export const SHAPES = rules.shapes as Record<string, { path: string; is_hollow: boolean; letter_y: number; extra: string }>;
 /** Pieces that a kit may lack. */
 export const MAY_LACK = rules.may_lack as string[];
 /** Counting schools: what is said, by the place in the beat. */

@@ -13,7 +13,7 @@ const playback = usePlayback();
 const chart = shallowRef<Schemas["Chart"] | null>(null);
 const complaint = ref("");
 const footnotes = ref(false);
-const VIEWS = [["full", "Full chart"], ["road-map", "Road map"], ["limbs", "Limbs"], ["excerpts", "Excerpts"]] as const;
+const VIEWS = [["full", "Full chart"], ["road-map", "Road map"], ["limbs", "Limbs"], ["counting", "Counting"], ["excerpts", "Excerpts"]] as const;
 const STICKINGS = [["none", "no sticking"], ["fills", "sticking in fills"], ["all", "sticking"]] as const;
 const COUNTS = [["none", "no counts"], ["hard", "counts in hard bars"], ["all", "counts"]] as const;
 const PAPERS = [["A4", "A4"], ["letter", "Letter"], ["tablet", "Tablet"]] as const;
@@ -21,7 +21,7 @@ const PAPERS = [["A4", "A4"], ["letter", "Letter"], ["tablet", "Tablet"]] as con
 const look = useLocalStorage("orchesis.chart", { view: "full", paper: "A4", sticking: "none", counts: "none", repeats: false }, { mergeDefaults: true });
 type Wished = NonNullable<paths["/api/songs/{id}/chart"]["get"]["parameters"]["query"]>;
 const wished = computed(() => ({ ...look.value, footnotes: footnotes.value }) as Wished);
-const hasCounts = computed(() => look.value.view !== "road-map");
+const hasCounts = computed(() => !["road-map", "counting"].includes(look.value.view));
 const pages = ref<HTMLElement | null>(null);
 async function fetchPages(): Promise<void> {
   const state = desk.state;
@@ -90,6 +90,9 @@ function light(): void {
 }
 watch(() => playback.now, light);
 
+/** The pages alone on the whole screen: for the stand. */
+const stand = () => void pages.value?.requestFullscreen?.().catch(() => {});
+
 function jump(event: MouseEvent): void {
   const measure = (event.target as Element).closest("[id^='bar-']");
   const start = chart.value?.bars[Number(measure?.id.slice(4)) - 1];
@@ -117,6 +120,7 @@ function jump(event: MouseEvent): void {
       </label>
       <label v-if="chart?.decisions.length" class="notes"><input v-model="footnotes" type="checkbox"> {{ chart.decisions.length }} decision{{ chart.decisions.length > 1 ? "s" : "" }} as footnotes</label>
       <a class="plain" :href="href('pdf')" :download="true"><i class="pi pi-download" aria-hidden="true" /> PDF</a>
+      <button class="plain" title="The pages alone, on the whole screen; Esc comes back" @click="stand"><i class="pi pi-window-maximize" aria-hidden="true" /> Stand</button>
       <details v-if="chart" class="files">
         <summary class="plain">Files</summary>
         <ul class="card">
@@ -145,6 +149,9 @@ header { display: flex; flex-wrap: wrap; gap: 0.5rem; align-items: center; paddi
 header .plain { text-decoration: none; }
 .pages { position: relative; overflow: auto; background: var(--well); padding: 1rem; display: grid; gap: 1rem; justify-content: center; align-content: start; }
 .page { width: min(860px, calc(100vw - 3rem)); background: #fff; color: #000; box-shadow: 0 1px 8px rgb(0 0 0 / 0.18); }
+:root.dark .page { filter: invert(0.93) hue-rotate(180deg); }
+.pages:fullscreen { padding: 0; gap: 0; grid-template-columns: repeat(auto-fit, minmax(min(100%, 70vh), 1fr)); }
+.pages:fullscreen .page { width: 100%; box-shadow: none; }
 .page :deep(svg) { display: block; width: 100%; height: auto; }
 .page :deep(.measure) { cursor: pointer; }
 .bar-now { position: absolute; background: color-mix(in srgb, #0b7a75 14%, transparent); border-radius: 4px; pointer-events: none; }
