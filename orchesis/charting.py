@@ -15,12 +15,14 @@ from orchesis.hands import rules
 from orchesis.meaning import fill_facts, grooves, passages, words
 from orchesis.meaning.road_map import RoadSection, road_map
 from orchesis.page import Look, Page, page_of
-from orchesis.page.model import Bracket, Heading, System, Word
-from orchesis.score import Meter, PulseMap, Score, Section
+from orchesis.page.model import SIGNS, Bracket, Heading, System, Word
+from orchesis.score import Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.decision import Decision
+from orchesis.score.groove import Option
 from orchesis.score.notation import as_written, in_notation
+from orchesis.score.stroke import CLASS_LOUDNESS
 
-VIEWS = ("full", "road-map", "limbs", "counting", "excerpts")
+VIEWS = ("full", "road-map", "limbs", "counting", "excerpts", "variations")
 STICKINGS = ("none", "fills", "all")
 COUNTS = ("none", "hard", "all")
 
@@ -63,6 +65,7 @@ def pages(
         "counting": lambda: counting_pages(
             as_written(score), full(score, replace(wish, brackets=False)), wish.counting, wish.paper
         ),
+        "variations": lambda: engraving.svg_pages(variations(score, wish), wish.paper),
         "excerpts": lambda: engraving.svg_pages(excerpts(score, wish), wish.paper),
     }
     return made[wish.view]()
@@ -96,6 +99,7 @@ def _look(score: Score, written: Score, wish: Wish) -> Look:
         sticking=wish.sticking, counts=wish.counts, repeats=wish.repeats,
         bars_a_line=3 if narrow else 4, width=58.0 * wide, counting=wish.counting,
         brackets=_brackets(written) if wish.brackets else {}, headings=_headings(score, written),
+        breaks=written.breaks_by_bar(),
     )  # fmt: skip
 
 
@@ -189,17 +193,81 @@ def _groove(r: RoadSection, score: Score) -> Page | None:
     meter = score.meters[r.first_bar - 1]
     small = _small(r.core, [meter] * r.length, score)
     page = page_of(small, Look(bars_a_line=r.length, width=1e9))
-    bars = [replace(b, end="", number=0 if n == 0 else b.number)
-            for n, b in enumerate(page.systems[0].bars)]  # fmt: skip
-    return replace(page, systems=(System(tuple(bars)),))
+    return _unnumbered(replace(page, systems=(System(page.systems[0].bars),)))
 
 
-def _small(strokes: Sequence[object], meters: list[Meter], score: Score) -> Score:
+def _small(strokes: Sequence[Stroke], meters: list[Meter], score: Score) -> Score:
     beats = sum(m.beats for m in meters)
     pulse = PulseMap.even(max(20.0, score.pulse.tempo()[0]), beats)
-    own = {f"c{n}": s.changed(id=f"c{n}") for n, s in enumerate(strokes)}  # type: ignore[attr-defined]
+    own = {f"c{n}": s.changed(id=f"c{n}") for n, s in enumerate(strokes)}
     return Score(tuple(meters), pulse, own, (Section("a", "", "A", 1, len(meters)),),
                  swing=score.swing)  # fmt: skip
+
+
+# -- variations
+
+
+def variations(score: Score, wish: Wish) -> Page:
+    """The grooves of a song, each with its options one by one, then its fills; numbered by groove,
+    then step."""
+    played = score.played()
+    look = replace(_look(score, played, wish), headings={}, brackets={})
+    systems: list[System] = []
+    signs: set[str] = set()
+
+    def add(name: str, says: str, part: Page, seconds: float, bars: int) -> None:
+        signs.update(part.signs)
+        first, *rest = part.systems
+        systems.append(replace(first, heading=Heading(name, seconds, bars, says)))
+        systems.extend(replace(s, heading=None) for s in rest)
+
+    number = 0
+    for g in grooves.grooves(score):
+        if not g.core or (g.relation is not None and g.relation.how == "same"):
+            continue
+        number += 1
+        meter = score.meters[g.first_bar - 1]
+        section = score.section_at(g.first_bar)
+        name = section.name if section is not None else "Groove"
+        meters = [meter] * g.length
+        at = played.seconds(g.first_bar)
+        add(f"{number}  {name}", "core", _unnumbered(page_of(_small(g.core, meters, score), look)),
+            at, g.length)  # fmt: skip
+        for step, o in enumerate(sorted(g.options, key=lambda o: -o.share)[:_MOST_OPTIONS], 1):
+            with_it = [*g.core, *_optional(o, g.length, score)]
+            says = f"with {words.option_name(o, meter)}, in {words.option_bars(o)}"
+            page = page_of(_small(with_it, meters, score), look)
+            add(f"{number}.{step}", says, _unnumbered(page), played.seconds(o.bars[0]), g.length)
+    for n, f in enumerate(fill_facts.told(score), 1):
+        if any(how == "same" and k < n - 1 for k, how in f.like):
+            continue
+        part = page_of(played, replace(look, bars=(f.span.bar, f.span.last_bar)))
+        says = ", ".join(f.subdivisions) + f"; bar {f.span.bar}, {f.difficulty:.0f} of 10"
+        add(f"Fill {n}", says, part, played.seconds(f.span.bar), f.span.last_bar - f.span.bar + 1)
+    whole = page_of(played, replace(look, bars=(1, 1)))
+    return replace(whole, systems=tuple(systems),
+                   signs=tuple(s for s in SIGNS if s in signs))  # fmt: skip
+
+
+_MOST_OPTIONS = 6
+
+
+def _optional(o: Option, length: int, score: Score) -> list[Stroke]:
+    """The strokes of an option in the groove's unit."""
+    bars = [o.bar] if o.bar else list(range(1, length + 1))
+    return [
+        Stroke(f"o{b}", b, o.place, o.part, o.limb, o.dynamic, CLASS_LOUDNESS[o.dynamic])
+        for b in bars
+    ]
+
+
+def _unnumbered(page: Page) -> Page:
+    """A page whose bars are no bars of the song."""
+    return replace(page, systems=tuple(
+        replace(s, bars=tuple(replace(b, end="", number=b.number - 1 if n == 0 and k == 0
+                                      else b.number) for k, b in enumerate(s.bars)))
+        for n, s in enumerate(page.systems)
+    ))  # fmt: skip
 
 
 # -- excerpts

@@ -237,6 +237,23 @@ class SetNotation(Edit):
         return replace(score, notation=self.notation)
 
 
+class SetBreak(Edit):
+    """How a bar stands on the page; "found": as the rules have it."""
+
+    words: ClassVar[str] = "page laid out"
+    operation: Literal["set_break"] = "set_break"
+    bar: Bar
+    kind: Literal["line", "page", "joined", "found"]
+
+    def apply(self, score: Score) -> Score:
+        must_have_bar(score, self.bar)
+        said = {b: k for b, k in score.breaks_by_bar().items() if b != self.bar}
+        if self.kind != "found":
+            said[self.bar] = self.kind
+        breaks = tuple((round(score.seconds(b), 4), k) for b, k in sorted(said.items()))
+        return replace(score, breaks=breaks)
+
+
 class ConfirmBars(Edit):
     """Bars are right, or no longer said to be. last: the last of them."""
 

@@ -10,7 +10,7 @@ from __future__ import annotations
 import re
 import tempfile
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from textwrap import wrap
 from typing import Literal
@@ -51,12 +51,13 @@ _NOTES = {"quarter": "\ueca5", "dotted": "\ueca5\u2009\uecb7", "eighth": "\ueca7
 @dataclass(frozen=True)
 class Block:
     """height: that it takes; svg: drawn from its own top left corner. keeps: with the block behind
-    it. boxes: what is drawn, for who counts collisions."""
+    it. begins_page: on a new page. boxes: what is drawn, for who counts collisions."""
 
     height: float
     svg: str
     keeps: bool = False
     boxes: tuple[Box, ...] = ()
+    begins_page: bool = False
 
 
 def paper_of(name: str) -> Paper:
@@ -83,7 +84,7 @@ def _blocks(page: Page, sheet: Paper, width: float) -> Iterator[Block]:
     yield title_block(page, width)
     for system in page.systems:
         if system.heading is not None:
-            yield heading_block(system.heading, width)
+            yield replace(heading_block(system.heading, width), begins_page=system.begins_page)
         yield system_block(system, page, sheet.unit, width)
     if page.signs:
         yield legend(page.signs, width)
@@ -143,6 +144,7 @@ def system_block(system: System, page: Page, unit: float, width: float) -> Block
     return Block(
         top + drawn.height + bottom + _SYSTEM_GAP,
         f'<g transform="translate({left:g} {top:.1f})">{body}</g>', False, boxes,
+        system.begins_page and system.heading is None,
     )  # fmt: skip
 
 
@@ -164,7 +166,7 @@ def _paginated(blocks: Sequence[Block], sheet: Paper) -> list[list[Block]]:
         while together[-1].keeps and n + len(together) < len(blocks):
             together.append(blocks[n + len(together)])
         height = sum(b.height for b in together)
-        if used and used + height > room:
+        if used and (used + height > room or any(b.begins_page for b in together)):
             pages.append([])
             used = 40.0  # the head of a later page
         pages[-1] += together

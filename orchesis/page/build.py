@@ -39,10 +39,11 @@ _HARD = 4  # parts of a beat from which on a bar is hard to count
 @dataclass(frozen=True)
 class Look:
     """How a page looks, where that is a choice. view: "full" or "limbs". sticking: "none", "fills"
-    (and what is under brackets) or "all". counts: "none", "hard" (bars of 16ths and finer) or
-    "all". repeats: bars that are the one before as a sign. bars_a_line: at the most.
-    counting: a school. brackets: by bar, what lies under a bracket. notes: words at places
-    (footnotes, words of a section), by bar. surfaces: by bar, the new surface of the time."""
+    (what is under brackets) or "all". counts: "none", "hard" (bars of 16ths and finer) or "all".
+    repeats: bars that are the one before as a sign. bars_a_line: at the most. width: room of a
+    line (orchesis/page/systems.py). counting: a school. brackets, words: by bar, what stands there
+    besides. headings: by first bar, what is said of a section. bars: first and last, None: all.
+    breaks: by bar, of BREAKS (orchesis/score/song.py), by a person's word."""
 
     view: str = "full"
     sticking: str = "none"
@@ -55,6 +56,7 @@ class Look:
     words: Mapping[int, Sequence[Word]] = field(default_factory=dict)
     headings: Mapping[int, str] = field(default_factory=dict)
     bars: tuple[int, int] | None = None
+    breaks: Mapping[int, str] = field(default_factory=dict)
 
 
 PLAIN = Look()
@@ -74,6 +76,7 @@ def page_of(score: Score, look: Look = PLAIN, footnotes: Sequence[str] = ()) -> 
             tuple(bars[b] for b in line),
             headings.get(line[0]),
             share_of([bars[b] for b in line], look),
+            look.breaks.get(line[0]) == "page",
         )
         for line in lines_of(score, bars, look, first, last)
     ]

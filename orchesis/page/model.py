@@ -135,11 +135,13 @@ class Heading:
 
 @dataclass(frozen=True, slots=True)
 class System:
-    """share: of the width that it takes: a line of little music is short."""
+    """share: of the width that it takes: a line of little music is short. begins_page: by a
+    person's word."""
 
     bars: tuple[Bar, ...]
     heading: Heading | None = None
     share: float = 1.0
+    begins_page: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,19 +21,25 @@ def lines_of(
     score: Score, bars: Mapping[int, Bar], look: Look, first: int, last: int
 ) -> list[list[int]]:
     """Bars by line. Every section begins one, then every fourth bar; a single bar left over joins
-    the line before it where there is room."""
+    the line before it where there is room. A person's word goes before all of this."""
     made: list[list[int]] = []
-    for stretch in _stretches(score, first, last):
+    for stretch in _stretches(score, look, first, last):
         while stretch:
             size = _size(stretch, bars, look)
+            while size < len(stretch) and look.breaks.get(stretch[size]) == "joined":
+                size += 1
             made.append(stretch[:size])
             stretch = stretch[size:]
     return made
 
 
-def _stretches(score: Score, first: int, last: int) -> list[list[int]]:
+def _stretches(score: Score, look: Look, first: int, last: int) -> list[list[int]]:
     """The bars of each section; bars before the first one are a stretch too."""
-    starts = sorted({first, *(s.first_bar for s in score.sections if first < s.first_bar <= last)})
+    own = {s.first_bar for s in score.sections if first < s.first_bar <= last}
+    said = {b: kind for b, kind in look.breaks.items() if first < b <= last}
+    own |= {b for b, kind in said.items() if kind != "joined"}
+    own -= {b for b, kind in said.items() if kind == "joined"}
+    starts = sorted({first, *own})
     ends = [*(s - 1 for s in starts[1:]), last]
     return [list(range(a, b + 1)) for a, b in zip(starts, ends, strict=True)]
 

@@ -28,6 +28,10 @@ from orchesis.score.verdict import FillVerdict, GrooveVerdict
 SOUND_KEYS = ("implement", "wires", "damping", "tuning", "room", "borrowed")
 
 
+#: How a bar may stand on the page by a person's word: it begins a line or a page, or joins the line
+#: before it.
+BREAKS = ("line", "page", "joined")
+
 _ORDER = {name: i for i, name in enumerate(KIT)}
 
 
@@ -142,7 +146,8 @@ class Score:
     perhaps: by id, what was heard too unsurely to be written. sounds: the sounds of the song, by
     their numbers. evidence: how clearly each part was heard to begin when (stays as heard).
     fill_verdicts, groove_verdicts: what a person says of findings; swing_is_said: of the swing.
-    player: who plays it.
+    player: who plays it. breaks: how a bar stands on the page where a person says so, by the moment
+    (seconds) at which it begins: of BREAKS.
     """
 
     meters: tuple[Meter, ...]
@@ -170,6 +175,7 @@ class Score:
     groove_verdicts: tuple[GrooveVerdict, ...] = ()
     swing_is_said: bool = False
     player: Player = RIGHT_HANDED
+    breaks: tuple[tuple[float, str], ...] = ()
 
     def __post_init__(self) -> None:
         beats = sum(m.beats for m in self.meters)
@@ -202,6 +208,15 @@ class Score:
         """The moment (seconds) of a written place."""
         first = self._starts[min(max(bar - 1, 0), len(self.meters))]
         return self.pulse.seconds(first + float(place))
+
+    def breaks_by_bar(self) -> dict[int, str]:
+        """How bars stand on the page by a person's word; each of the bar that begins nearest."""
+        made: dict[int, str] = {}
+        starts = self.bar_seconds[:-1]
+        for moment, kind in self.breaks:
+            bar = min(range(len(starts)), key=lambda k: abs(starts[k] - moment))
+            made[bar + 1] = kind
+        return made
 
     def told_tempo(self, bar: int) -> float:
         """The tempo of a bar as it is written: quarters a minute, dotted ones in 6/8, 9/8, 12/8."""
@@ -329,6 +344,12 @@ class Score:
 _ODD = (KeyError, TypeError, ValueError, IndexError, AttributeError)
 
 
+def _break(moment: Any, kind: Any) -> tuple[float, str]:
+    if not is_moment(moment) or kind not in BREAKS:
+        raise BadScore(f"This is no break of a page: {shown([moment, kind])}.")
+    return float(moment), str(kind)
+
+
 class _Field(NamedTuple):
     """How an entry of a score's frame is told as JSON, and read from it."""
 
@@ -384,4 +405,8 @@ FRAME: dict[str, _Field] = {
     ),
     "swing_is_said": _Field(bool, bool),
     "player": _Field(lambda own: own.to_json(), Player.from_json),
+    "breaks": _Field(
+        lambda own: [[round(t, 4), kind] for t, kind in own],
+        lambda data: tuple(_break(t, kind) for t, kind in data),
+    ),
 }

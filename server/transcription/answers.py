@@ -123,6 +123,7 @@ class Frame(Answer):
     groove_verdicts: list[GrooveVerdict]
     swing_is_said: bool
     player: Player
+    breaks: list[list[float | str]]
 
 
 class Score(Frame):
@@ -305,3 +306,4 @@ class Chart(Answer):
     notation: str
     notations: list[str]
     files: list[ChartFile]
+    breaks: dict[str, str]

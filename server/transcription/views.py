@@ -284,6 +284,7 @@ class ChartView(APIView):
             bars=[written.seconds(b) for b in range(1, written.bar_count + 2)],
             notation=found.score.notation,
             notations=notation.possible(found.score),
+            breaks={str(b): kind for b, kind in found.score.breaks_by_bar().items()},
             files=[
                 {"ending": f.endings[0].removeprefix("."), "name": f.name,
                  "lost": registry.lost(f, written)}

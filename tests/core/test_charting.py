@@ -14,6 +14,8 @@ from bench import page_bars
 from bench import pages as page_speed
 from orchesis import charting, engraving
 from orchesis.cli import main
+from orchesis.correcting.form_edits import SetBreak
+from orchesis.editing import apply
 from orchesis.engraving.legend import WORDS
 from orchesis.engraving.mei import mei
 from orchesis.errors import BadScore
@@ -211,3 +213,31 @@ def test_the_counting_sheet_is_the_spine_on_paper():
     assert said[:9] == ["1", "&amp;", "2", "&amp;", "a", "3", "&amp;", "4", "&amp;"]
     spoken = charting.pages(score, charting.Wish("counting", counting="ta_te"))[0]
     assert ">te<" in spoken
+
+
+def test_a_person_says_where_a_bar_stands_on_the_page():
+    score = read("tempo: 90\n== A\nkick: " + " | ".join(["1"] * 12) + "\n")
+
+    def lines(of: Score) -> list[list[int]]:
+        return [[b.number for b in s.bars] for s in charting.full(of).systems]
+
+    for kind, wanted in (
+        ("line", [[1, 2, 3, 4], [5, 6], [7, 8, 9, 10], [11, 12]]),
+        ("joined", [[1, 2, 3, 4], [5, 6, 7, 8], [9, 10, 11, 12]]),
+    ):
+        new, *_ = apply(score, SetBreak(bar=7, kind=kind))
+        assert lines(new) == wanted
+    nine, *_ = apply(score, SetBreak(bar=9, kind="joined"))
+    assert lines(nine) == [[1, 2, 3, 4], [5, 6, 7, 8, 9], [10, 11, 12]]
+    page, *_ = apply(score, SetBreak(bar=5, kind="page"))
+    assert len(charting.pages(page)) == 2
+    assert Score.from_json(page.to_json()).breaks == page.breaks
+    back, *_ = apply(page, SetBreak(bar=5, kind="found"))
+    assert back.breaks == ()
+
+
+def test_variations_are_numbered_by_groove_then_step():
+    page = charting.variations(read(ROAD), charting.Wish("variations"))
+    names = [s.heading.name for s in page.systems if s.heading]
+    assert names[0].startswith("1  Verse") and any(n.startswith("2") for n in names)
+    assert names[-1].startswith("Fill")

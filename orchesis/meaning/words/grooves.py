@@ -7,7 +7,7 @@ from fractions import Fraction
 from typing import Any
 
 from orchesis.meaning.words.bars import differences
-from orchesis.meaning.words.common import spot_text
+from orchesis.meaning.words.common import bars_text, spot_text
 from orchesis.meaning.words.limbs import limb_rule
 from orchesis.score import Meter
 from orchesis.score.fill import Cell
@@ -24,6 +24,16 @@ _PATTERNS: dict[str, Callable[[Option], str]] = {
     "few": lambda o: f"in bars {', '.join(map(str, o.bars))}",
     "scattered": lambda o: "here and there",
 }
+
+
+def option_name(o: Option, meter: Meter) -> str:
+    """What an option adds."""
+    return spot_text(o.spot, meter)
+
+
+def option_bars(o: Option) -> str:
+    """In which bars it comes."""
+    return bars_text(o.bars)
 
 
 def option_pattern(o: Option) -> str:

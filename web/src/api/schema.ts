@@ -1133,6 +1133,10 @@ export interface components {
             notations: string[];
             /** Files */
             files: components["schemas"]["ChartFile"][];
+            /** Breaks */
+            breaks: {
+                [key: string]: string;
+            };
         };
         /**
          * ChartFile
@@ -1454,7 +1458,7 @@ export interface components {
              */
             over?: boolean;
             /** Edit */
-            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["SetPlayer"] | components["schemas"]["SetSchool"] | components["schemas"]["StickAs"] | components["schemas"]["StickBar"] | components["schemas"]["FreeLimbs"] | components["schemas"]["SetLayer"] | components["schemas"]["Arrange"] | components["schemas"]["Simplify"] | components["schemas"]["TakeBars"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
+            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["SetBreak"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["SetPlayer"] | components["schemas"]["SetSchool"] | components["schemas"]["StickAs"] | components["schemas"]["StickBar"] | components["schemas"]["FreeLimbs"] | components["schemas"]["SetLayer"] | components["schemas"]["Arrange"] | components["schemas"]["Simplify"] | components["schemas"]["TakeBars"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
         };
         /**
          * EditResult
@@ -2490,6 +2494,11 @@ export interface components {
             /** @default null */
             player?: components["schemas"]["Player"];
             /**
+             * Breaks
+             * @default null
+             */
+            breaks?: (number | string)[][];
+            /**
              * Strokes
              * @default null
              */
@@ -2881,6 +2890,8 @@ export interface components {
             /** Swing Is Said */
             swing_is_said: boolean;
             player: components["schemas"]["Player"];
+            /** Breaks */
+            breaks: (number | string)[][];
             /** Title */
             title: string;
             /** Artist */
@@ -3023,6 +3034,23 @@ export interface components {
         Session: {
             readonly name: string | null;
         };
+        /**
+         * SetBreak
+         * @description How a bar stands on the page; "found": as the rules have it.
+         */
+        SetBreak: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_break";
+            /** Bar */
+            bar: number;
+            /** Kind */
+            kind: components["schemas"]["SetBreakKindEnum"];
+        };
+        /** @enum {string} */
+        SetBreakKindEnum: "line" | "page" | "joined" | "found";
         /**
          * SetChoked
          * @description Stopped at once by hand or foot, or left to ring.
@@ -4511,7 +4539,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
             };
             header?: never;
             path: {
@@ -4541,7 +4569,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
             };
             header?: never;
             path: {
@@ -4571,7 +4599,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
             };
             header?: never;
             path: {
@@ -4601,7 +4629,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
             };
             header?: never;
             path: {
@@ -4631,7 +4659,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
             };
             header?: never;
             path: {
@@ -4661,7 +4689,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
             };
             header?: never;
             path: {
@@ -4691,7 +4719,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
             };
             header?: never;
             path: {
@@ -4721,7 +4749,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
             };
             header?: never;
             path: {
@@ -4751,7 +4779,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
             };
             header?: never;
             path: {
@@ -4781,7 +4809,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
             };
             header?: never;
             path: {

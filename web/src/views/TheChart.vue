@@ -13,7 +13,7 @@ const playback = usePlayback();
 const chart = shallowRef<Schemas["Chart"] | null>(null);
 const complaint = ref("");
 const footnotes = ref(false);
-const VIEWS = [["full", "Full chart"], ["road-map", "Road map"], ["limbs", "Limbs"], ["counting", "Counting"], ["excerpts", "Excerpts"]] as const;
+const VIEWS = [["full", "Full chart"], ["road-map", "Road map"], ["limbs", "Limbs"], ["counting", "Counting"], ["excerpts", "Excerpts"], ["variations", "Variations"]] as const;
 const STICKINGS = [["none", "no sticking"], ["fills", "sticking in fills"], ["all", "sticking"]] as const;
 const COUNTS = [["none", "no counts"], ["hard", "counts in hard bars"], ["all", "counts"]] as const;
 const PAPERS = [["A4", "A4"], ["letter", "Letter"], ["tablet", "Tablet"]] as const;
@@ -53,6 +53,11 @@ const bar = computed(() => {
   while (b < starts.length - 1 && starts[b]! <= playback.now + 1e-6) b++;
   return b;
 });
+const BREAKS = [["found", "as found"], ["line", "a new line"], ["page", "a new page"], ["joined", "the line before"]] as const;
+/** How the bar that sounds stands on the page; counted bars only. */
+const counted = computed(() => Math.min(Math.max(1, desk.clock!.barAt(playback.now)), desk.clock!.bars));
+const breaks = computed(() => chart.value?.breaks[String(counted.value)] ?? "found");
+const setBreak = (kind: string) => desk.edit({ operation: "set_break", bar: counted.value, kind: kind as "line" });
 const WRITINGS: Record<string, string> = {
   counted: "as counted",
   short: "8ths as 16ths",
@@ -111,6 +116,9 @@ function jump(event: MouseEvent): void {
         <select v-model="look.counts" class="plain" aria-label="Counts"><option v-for="[key, label] in COUNTS" :key="key" :value="key">{{ label }}</option></select>
         <label v-if="look.view === 'full'"><input v-model="look.repeats" type="checkbox"> repeat signs</label>
       </template>
+      <label v-if="look.view === 'full'" class="soft" title="Where the bar at the cursor stands on the page">bar {{ counted }} on
+        <select class="plain" aria-label="Where the bar stands" :value="breaks" @change="setBreak(($event.target as HTMLSelectElement).value)"><option v-for="[key, label] in BREAKS" :key="key" :value="key">{{ label }}</option></select>
+      </label>
       <select v-model="look.paper" class="plain" aria-label="Paper"><option v-for="[key, label] in PAPERS" :key="key" :value="key">{{ label }}</option></select>
       <span class="grow" />
       <label v-if="chart && chart.notations.length > 1" title="How it is written">
