@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from itertools import combinations
 
-from bench import page_bars
+from bench import page_bars, road_maps
 from orchesis import charting
 from orchesis.engraving import systems
 from orchesis.engraving.pages import PAPERS, system_block
@@ -88,5 +88,9 @@ def table() -> list[str]:
     count = collisions()
     lines.append(
         f"| collisions on 50 written bars | 0 | {count} | {'' if not count else 'short'} |"
+    )
+    right = road_maps.share_right()
+    lines.append(
+        f"| 12 road maps, line by line | 1 | {right:.2f} | {'' if right == 1 else 'short'} |"
     )
     return [*lines, ""]

@@ -10,7 +10,7 @@ from io import BytesIO
 import mido
 import pytest
 
-from bench import page_bars
+from bench import page_bars, road_maps
 from bench import pages as page_speed
 from orchesis import charting, engraving
 from orchesis.cli import main
@@ -169,6 +169,11 @@ def test_the_road_map_says_what_a_substitute_needs():
     assert ("stop, bar 7: 1 2&", True) in [(x.text, x.is_loud) for x in bridge.lines]
     assert last.like == verse.name and not last.core
     assert ("ends on 1 of bar 8", True) in [(x.text, x.is_loud) for x in last.lines]
+
+
+@pytest.mark.parametrize("song", road_maps.SONGS, ids=lambda s: s.parts[0].name)
+def test_a_written_song_has_its_road_map(song):
+    assert not road_maps.wrong(song)
 
 
 def test_excerpts_are_the_passages_that_tell_most():
