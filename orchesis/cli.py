@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import re
 import sys
 from dataclasses import replace
 from pathlib import Path
@@ -71,6 +72,17 @@ def _parser() -> argparse.ArgumentParser:
     stick.add_argument("--kit", type=Path, metavar="FILE", help="a player and the kit, as JSON")
     stick.add_argument("--json", type=Path, required=True, metavar="OUT")
     stick.set_defaults(run=_stick)
+    teach = commands.add_parser("stages", help="the stage plan of a part, with its tempi")
+    teach.add_argument("score", type=Path, help="an analysis file, or any format we read")
+    teach.add_argument("--school", default="computed", help="computed, limbs, hands, steady, ...")
+    teach.add_argument("--bars", metavar="FIRST-LAST", help="of these bars; else of the first two")
+    teach.add_argument("--json", type=Path, required=True, metavar="OUT")
+    teach.set_defaults(run=_stages)
+    judged = commands.add_parser("judge", help="what a played-in performance was like")
+    judged.add_argument("score", type=Path, help="an analysis file, or any format we read")
+    judged.add_argument("performance", type=Path, metavar="PERFORMANCE.mid")
+    judged.add_argument("--json", type=Path, required=True, metavar="OUT")
+    judged.set_defaults(run=_judge)
     convert = commands.add_parser("convert", help="between formats, told by their endings")
     convert.add_argument("score", type=Path, help=".json, .count, .musicxml, .mid, .tab or .csv")
     convert.add_argument("out", type=Path, metavar="OUT")
@@ -125,6 +137,36 @@ def _read_score(path: Path) -> Score:
     except json.JSONDecodeError as problem:
         raise BadScore(f"“{path.name}” is not JSON (line {problem.lineno}).") from None
     return score_of(data, title=path.stem)
+
+
+def _stages(args: argparse.Namespace) -> None:
+    from orchesis.formats import count_writer
+    from orchesis.hands import with_limbs
+    from orchesis.teaching.stages import plan
+
+    score = with_limbs(_read_score(args.score))
+    first, last = 1, min(2, score.bar_count)
+    if args.bars:
+        found = re.fullmatch(r"([0-9]{1,4})-([0-9]{1,4})", args.bars)
+        if not found or not 1 <= int(found[1]) <= int(found[2]) <= score.bar_count:
+            raise BadScore(f"Bars are given as FIRST-LAST, of 1 to {score.bar_count}.")
+        first, last = int(found[1]), int(found[2])
+    made = [
+        {"title": s.title, "score": count_writer.write(s.score) or "kick: -", "tempo": s.tempo,
+         "goal": s.goal, "plays": s.plays, "says": s.says, "with_song": s.with_song}
+        for s in plan(score, range(first, last + 1), args.school)
+    ]  # fmt: skip
+    _write(args.json, (json.dumps({"stages": made}) + "\n").encode())
+
+
+def _judge(args: argparse.Namespace) -> None:
+    from orchesis.hands import with_limbs
+    from orchesis.teaching.judging import judge
+    from orchesis.teaching.simulated import from_midi
+
+    score = with_limbs(_read_score(args.score))
+    told = judge(score, from_midi(args.performance.read_bytes()))
+    _write(args.json, (json.dumps(told.to_json()) + "\n").encode())
 
 
 def _convert(args: argparse.Namespace) -> None:

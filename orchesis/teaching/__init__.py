@@ -1,0 +1,1 @@
+"""Learning a part: stages, their tempi, what was played in."""

@@ -1,0 +1,111 @@
+"""Teaching: stages of written lessons, the ladder, and a simulated player judged back."""
+
+from __future__ import annotations
+
+import json
+from itertools import pairwise
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from bench import stages as lessons
+from orchesis.cli import main
+from orchesis.errors import BadScore
+from orchesis.formats import count
+from orchesis.hands import with_limbs
+from orchesis.teaching import stages
+from orchesis.teaching.judging import judge
+from orchesis.teaching.ladder import Ladder
+from orchesis.teaching.simulated import Habits, from_midi, perform, to_midi
+
+GROOVE = with_limbs(
+    count.read(
+        "tempo: 92\n== A\nhat: 8ths | =\nsnare: 2 (2a) 4 | 2 4 (4a)\nkick: 1 2& 3 | 1 3 3&\n"
+    )
+)
+
+
+def test_written_lessons_are_told_as_a_teacher_would():
+    assert lessons.share_right() >= 0.9
+
+
+@pytest.mark.parametrize("school", stages.SCHOOLS)
+def test_each_school_ends_with_the_whole_part(school):
+    made = stages.plan(GROOVE, [1, 2], school)
+    assert made[-1].title == "All of it"
+    assert len(made[-1].score.strokes) == len(GROOVE.strokes)
+    for a, b in pairwise(made):
+        assert set(a.score.strokes) != set(b.score.strokes)
+    assert all(s.says and s.tempo < s.goal for s in made)
+
+
+def test_a_school_that_is_none_and_an_empty_bar_are_told():
+    with pytest.raises(BadScore, match="no school"):
+        stages.plan(GROOVE, [1], "mountain")
+    with pytest.raises(BadScore, match="nothing to learn"):
+        stages.plan(with_limbs(count.read("kick: 1 | -")), [2])
+
+
+@given(st.floats(40, 200), st.floats(1, 10), st.floats(1, 40), st.integers(0, 6), st.integers(0, 3))
+def test_the_ladder_never_leaves_its_ends(start, step, more, clean, trouble):
+    own = Ladder(start, step, start + more)
+    after = own.after(start + more / 2, clean, trouble)
+    assert own.start <= after <= own.goal
+    if trouble:
+        assert after <= start + more / 2
+    elif clean < own.run:
+        assert after == start + more / 2
+
+
+def test_habits_are_measured_back():
+    habits = Habits(late={"RF": 14.0, "RH": -6.0}, ghosts=4.0, spread={"LH": 8.0})
+    told = judge(GROOVE, perform(GROOVE, habits, loops=16, seed=3))
+    assert told.limbs["RF"].offset_ms == pytest.approx(14, abs=2)
+    assert told.limbs["RH"].offset_ms == pytest.approx(-6, abs=2)
+    assert told.limbs["LH"].spread_ms == pytest.approx(8, abs=2)
+    assert told.ghosts_db == pytest.approx(4, abs=2)
+    assert abs(told.rush_percent) < 0.2
+
+
+FAULTS = [
+    (Habits(late={limb: ms}), [limb, "late" if ms > 0 else "early"])
+    for limb in ("RH", "LH", "RF") for ms in (25.0, -25.0)
+] + [
+    (Habits(missed={limb: 0.2}), [limb, "misses"]) for limb in ("RH", "LH", "RF")
+] + [
+    (Habits(extra={limb: 0.25}), [limb, "not written"]) for limb in ("LH", "RF")
+] + [
+    (Habits(spread={limb: 30.0}), [limb, "uneven"]) for limb in ("RH", "LH", "RF")
+] + [
+    (Habits(ghosts=8.0), ["ghosts", "too loud"]), (Habits(rush=2.0), ["rush"]),
+    (Habits(rush=-2.0), ["drag"]), (Habits(), ["That was it"]),
+]  # fmt: skip
+NAMES = {"RH": "right hand", "LH": "left hand", "RF": "right foot"}
+
+
+def test_one_known_fault_gets_its_advice():
+    right = 0
+    for n, (habits, words) in enumerate(FAULTS * 2):
+        told = judge(GROOVE, perform(GROOVE, habits, loops=8, seed=n)).advice
+        right += all(NAMES.get(w, w) in told for w in words)
+    assert right >= 0.9 * 2 * len(FAULTS)
+
+
+def test_the_shell_makes_stages_and_judges(tmp_path):
+    source, out = tmp_path / "song.count", tmp_path / "out.json"
+    source.write_text("tempo: 92\nhat: 8ths\nsnare: 2 4\nkick: 1 2a 3\n")
+    assert main(["stages", str(source), "--json", str(out)]) == 0
+    made = json.loads(out.read_text())["stages"]
+    assert {"title", "score", "tempo"} <= set(made[0])
+    assert count.read(f"tempo: 90\n{made[-1]['score']}").bar_count == 1
+    midi = tmp_path / "play.mid"
+    score = with_limbs(count.read(source.read_text()))
+    midi.write_bytes(to_midi(perform(score, Habits(late={"RF": 30.0}))))
+    assert main(["judge", str(source), str(midi), "--json", str(out)]) == 0
+    told = json.loads(out.read_text())
+    assert {"offset_ms", "spread_ms", "missed", "extra", "level_db"} <= set(told["limbs"]["RF"])
+    assert "right foot" in told["advice"]
+    assert len(from_midi(midi.read_bytes())) > 40
+    midi.write_bytes(b"nothing")
+    assert main(["judge", str(source), str(midi), "--json", str(out)]) == 2
