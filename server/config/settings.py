@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "library",
     "jobs",
     "transcription",
+    "practice",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

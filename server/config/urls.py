@@ -22,5 +22,6 @@ urlpatterns = [
     path("api/", include("library.urls")),
     path("api/", include("jobs.urls")),
     path("api/", include("transcription.urls")),
+    path("api/", include("practice.urls")),
     re_path(r"^(?!api/|static/|assets/).*$", page),
 ]

@@ -75,5 +75,5 @@ def song(desk: Page, house, tmp_path_factory):
     if not found():
         path = songs.write(tmp_path_factory.mktemp("s") / "steady.wav", 0.97 * songs.drums())
         add_song(page, STEADY, path)
-        expect(page.get_by_role("heading", name="Heard: steady.wav")).to_be_visible(timeout=60000)
+        expect(page.get_by_role("heading", name="Heard: steady.wav")).to_be_visible(timeout=180000)
     return Song(page, house.address, found()[0]["id"])

@@ -143,19 +143,19 @@ def test_a_doubt_is_decided_and_prints_as_a_footnote(demo, house):
 def test_views_are_turned_by_key(demo):
     page = demo("grooves")
     expect(page.locator(".list .entry").first).to_be_visible()
-    for name in ("fills", "feel", "hands", "chart"):
+    for name in ("fills", "feel", "hands", "chart", "practice"):
         page.keyboard.press("PageDown")
         page.wait_for_url(f"**/{name}")
     page.keyboard.press("PageUp")
-    page.wait_for_url("**/hands")
+    page.wait_for_url("**/chart")
     page.keyboard.press("G")
     page.wait_for_url("**/grooves")
 
 
-@pytest.mark.parametrize("view", ["grooves", "fills", "feel", "hands"])
+@pytest.mark.parametrize("view", ["grooves", "fills", "feel", "hands", "practice"])
 def test_nothing_serious_stands_in_the_way_of_anybody(demo, view):
     page = demo(view)
-    expect(page.locator(".list .entry, .table, .board, .hands").first).to_be_visible()
+    expect(page.locator(".list .entry, .table, .board, .hands, .stage").first).to_be_visible()
     page.evaluate(AXE.read_text())
     found = page.evaluate("axe.run().then(r => r.violations)")
     serious = [v["id"] for v in found if v["impact"] in ("serious", "critical")]

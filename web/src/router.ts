@@ -11,6 +11,7 @@ export const VIEWS = [
   { name: "feel", label: "Feel", key: "feel" },
   { name: "hands", label: "Hands", key: "hands" },
   { name: "chart", label: "Chart", key: "chart" },
+  { name: "practice", label: "Practice", key: "practice" },
 ] as const;
 
 export const router = createRouter({
@@ -32,6 +33,7 @@ export const router = createRouter({
         { path: "feel", name: "feel", component: () => import("./views/TheFeel.vue") },
         { path: "hands", name: "hands", component: () => import("./views/TheHands.vue") },
         { path: "chart", name: "chart", component: () => import("./views/TheChart.vue") },
+        { path: "practice", name: "practice", component: () => import("./views/ThePractice.vue") },
       ],
     },
     { path: "/:rest(.*)*", redirect: "/" },

@@ -508,6 +508,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What was played in, against a stage. */
+        post: operations["songs_judge_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/proposals": {
         parameters: {
             query?: never;
@@ -568,6 +585,23 @@ export interface paths {
         };
         /** @description The sounds of the song, as a person judges them. */
         get: operations["songs_sounds_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The stage plan of some bars, by a school. */
+        get: operations["songs_stages_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1883,6 +1917,52 @@ export interface components {
             note?: string | null;
         };
         /**
+         * JudgeRequest
+         * @description share: of the song's tempo at which it was played. latency: seconds by which all comes in
+         *     late. stage: its number in the plan of that order, from 0; null: the whole part.
+         */
+        JudgeRequest: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Order
+             * @default computed
+             */
+            order?: components["schemas"]["OrderEnum"];
+            /**
+             * Stage
+             * @default null
+             */
+            stage?: number | null;
+            /**
+             * Share
+             * @default 1
+             */
+            share?: number;
+            /**
+             * Latency
+             * @default 0
+             */
+            latency?: number;
+            /** Played */
+            played: components["schemas"]["PlayedStroke"][];
+        };
+        /** Judged */
+        Judged: {
+            /** Limbs */
+            limbs: {
+                [key: string]: components["schemas"]["LimbJudged"];
+            };
+            /** Rush Percent */
+            rush_percent: number;
+            /** Ghosts Db */
+            ghosts_db: number | null;
+            /** Advice */
+            advice: string;
+        };
+        /**
          * KeepRequest
          * @description fill: its number in the song's list, from 0.
          */
@@ -2013,6 +2093,21 @@ export interface components {
         LimbByEnum: "program" | "person";
         /** @enum {string} */
         LimbEnum: "RH" | "LH" | "RF" | "LF";
+        /** LimbJudged */
+        LimbJudged: {
+            /** Offset Ms */
+            offset_ms: number;
+            /** Spread Ms */
+            spread_ms: number;
+            /** Missed */
+            missed: number;
+            /** Extra */
+            extra: number;
+            /** Level Db */
+            level_db: number;
+            /** Strokes */
+            strokes: number;
+        };
         /**
          * LinkSection
          * @description The section is the same music as another one. like: the id of that one.
@@ -2364,6 +2459,8 @@ export interface components {
             /** Goes */
             goes: string;
         };
+        /** @enum {string} */
+        OrderEnum: "computed" | "limbs" | "hands" | "steady" | "skeleton" | "zoom";
         PaginatedSongList: {
             /** @example 123 */
             count: number;
@@ -2670,6 +2767,18 @@ export interface components {
              * @default 0.7
              */
             loudness?: number;
+        };
+        /**
+         * PlayedStroke
+         * @description time: seconds from the first 1 of the loop, at the tempo it was played at.
+         */
+        PlayedStroke: {
+            /** Time */
+            time: number;
+            /** Part */
+            part: components["schemas"]["PartEnum"];
+            /** Loudness */
+            loudness: number;
         };
         /**
          * Player
@@ -3523,6 +3632,31 @@ export interface components {
             changes: components["schemas"]["StrokeChange"][];
         };
         /**
+         * Stage
+         * @description strokes: of the stage, on the song's own bars. tempo, step, goal: beats a minute of its
+         *     ladder; run: clean loops before a step. with_song: the recording can be played along with.
+         */
+        Stage: {
+            /** Title */
+            title: string;
+            /** Plays */
+            plays: string;
+            /** Strokes */
+            strokes: components["schemas"]["Stroke"][];
+            /** Tempo */
+            tempo: number;
+            /** Step */
+            step: number;
+            /** Goal */
+            goal: number;
+            /** Run */
+            run: number;
+            /** Says */
+            says: string;
+            /** With Song */
+            with_song: boolean;
+        };
+        /**
          * @description * `asked` - asked
          *     * `hearing` - hearing
          *     * `refused` - refused
@@ -3532,6 +3666,26 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "asked" | "hearing" | "refused" | "heard" | "corrected" | "confirmed";
+        /**
+         * Stages
+         * @description tempo: the song's. hardest: the bar and the beat (from 1) that is hardest.
+         */
+        Stages: {
+            /** Version */
+            version: number;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Order */
+            order: components["schemas"]["OrderEnum"];
+            /** Tempo */
+            tempo: number;
+            /** Hardest */
+            hardest: number[];
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
+        };
         /** @enum {string} */
         StandingEnum: "core" | "option" | "found";
         /**
@@ -4979,6 +5133,31 @@ export interface operations {
             };
         };
     };
+    songs_judge_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Judged"];
+                };
+            };
+        };
+    };
     songs_proposals_retrieve: {
         parameters: {
             query?: {
@@ -5071,6 +5250,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sounds"];
+                };
+            };
+        };
+    };
+    songs_stages_retrieve: {
+        parameters: {
+            query: {
+                first: number;
+                last: number;
+                order?: "computed" | "hands" | "limbs" | "skeleton" | "steady" | "zoom";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stages"];
                 };
             };
         };

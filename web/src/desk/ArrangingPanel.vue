@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Arranging: what would make the part playable or easier, and the arrangements side by side. */
-import { computed, onMounted, ref, watch } from "vue";
+import { computed, onMounted, onUnmounted, ref, watch } from "vue";
 import { brought, of, server, type Schemas, type Stroke } from "@/api/client";
 import SpineThumb from "@/spine/SpineThumb.vue";
 import { useFinding } from "@/stores/finding";
+import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 
 type Proposal = Schemas["Proposal"];
@@ -11,6 +12,7 @@ type Arrangement = Schemas["Arrangement"];
 defineProps<{ bar: number }>();
 const emit = defineEmits<{ go: [bar: number] }>();
 const desk = useSong();
+const playback = usePlayback();
 const found = useFinding((id) => server.GET("/api/songs/{id}/proposals", { params: of(id) }));
 const offered = computed(() => found.value.value?.proposals ?? []);
 const rows = ref<Arrangement[]>([]);
@@ -54,6 +56,15 @@ function accept(p: Proposal): void {
   if (desk.arrangement) desk.edit({ operation: "arrange", way: p.way as "toms", bars: p.bars });
   else void make({ name: free("My own"), way: p.way, bars: p.bars });
 }
+/** A proposal's bar, as it would be played. */
+function hear(p: Proposal): void {
+  const bar = p.example.bar;
+  playback.sketch = [...desk.score!.strokes.filter((s) => s.bar !== bar), ...(p.example.after as Stroke[])];
+  if (playback.sounding === "recording") playback.sounding = "written";
+  playback.loop = [desk.clock!.barStart(bar), desk.clock!.barEnd(bar)];
+  playback.play(desk.clock!.barStart(bar));
+}
+onUnmounted(() => (playback.sketch = null));
 const refuse = (p: Proposal) => desk.edit({ operation: "settle", key: `way-${p.way}` });
 async function remove(a: Arrangement): Promise<void> {
   if (!window.confirm(`Take “${a.name}” away? Its changes are lost.`)) return;
@@ -103,6 +114,7 @@ const bars = (own: number[]) => (own.length > 6 ? `${own.length} bars` : `bar${o
       </div>
       <p class="line">
         <button class="plain" @click="accept(p)">{{ desk.arrangement ? "Accept" : "Accept, as an arrangement" }}</button>
+        <button class="plain" :aria-label="`Hear bar ${p.example.bar} so`" @click="hear(p)"><i class="pi pi-play" /></button>
         <button class="plain" @click="refuse(p)">Refuse</button>
       </p>
     </article>

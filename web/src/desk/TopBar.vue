@@ -38,5 +38,6 @@ async function leave(): Promise<void> {
 .word { display: flex; gap: 0.5rem; align-items: center; font-weight: 700; font-size: 1.15rem; color: var(--ink); text-decoration: none; }
 :root.dark .word img { filter: invert(0.85) hue-rotate(180deg); }
 .grow { flex: 1; }
+@media (max-width: 1150px) { .word { font-size: 0; gap: 0; } }
 .icon { padding: 0.35rem 0.6rem; }
 </style>

@@ -87,7 +87,7 @@ function percent(seconds: number): string {
         <button class="plain" :disabled="!playback.loop" aria-label="No loop" @click="playback.loop = null"><i class="pi pi-times" /></button>
       </div>
       <select v-model.number="playback.speed" class="plain" aria-label="Speed" :title="`Speed (${shown(row('desk', 'slower'))} ${shown(row('desk', 'faster'))})`">
-        <option v-for="s in SPEEDS" :key="s" :value="s">{{ Math.round(s * 100) }} %</option>
+        <option v-for="s in SPEEDS.includes(playback.speed) ? SPEEDS : [playback.speed, ...SPEEDS]" :key="s" :value="s">{{ Math.round(s * 100) }} %</option>
       </select>
       <button class="plain click" :class="{ on: playback.click }" :title="withKey('Click', 'desk', 'click')" @click="playback.nextClick()">{{ CLICKS[playback.click]!.label }}</button>
       <button class="plain" :class="{ on: playback.countsIn }" :aria-pressed="playback.countsIn" :title="withKey('A bar is counted in', 'desk', 'countIn')" @click="playback.countsIn = !playback.countsIn">Count in</button>

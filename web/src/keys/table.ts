@@ -52,6 +52,7 @@ export const KEYS = {
     feel: key("E", "to the Feel"),
     hands: key("D", "to Kit and hands"),
     chart: key("R", "to the Chart"),
+    practice: key("C", "to the Practice room (stages)"),
     nextView: key("PageDown", "next view"),
     viewBefore: key("PageUp", "the view before"),
     help: key("?", "these keys"),
@@ -113,6 +114,13 @@ export const KEYS = {
     grid: key("g", "written part on the grid"),
     song: key("f", "with the song's feel"),
     measured: key("m", "as measured"),
+  },
+  practice: {
+    step: key(["<", ">"], "stage before, next stage"),
+    hear: key("c", "play the stage"),
+    relaxed: key("1", "the loop was relaxed"),
+    tense: key("2", "right, but tense"),
+    notYet: key("3", "not yet"),
   },
   bench: {
     cursor: key(["ArrowLeft", "ArrowRight"], "cursor along the count row"),
@@ -182,7 +190,7 @@ export type Action<S extends Scope> = keyof (typeof KEYS)[S];
 export const SCOPES = Object.keys(KEYS) as Scope[];
 export const SCOPE_NAMES: Record<Scope, string> = {
   desk: "Everywhere", takeIn: "Take in", pulse: "Pulse", map: "Map", grooves: "Grooves", fills: "Fills", feel: "Feel",
-  bench: "Bench", review: "Bench, in the review queue", text: "Bench, in the count text",
+  practice: "Practice", bench: "Bench", review: "Bench, in the review queue", text: "Bench, in the count text",
   tapping: "Bench, tapping a cue", playing: "Bench, playing in",
 };
 

@@ -99,6 +99,7 @@ useKeys("desk", {
   feel: to("feel"),
   hands: to("hands"),
   chart: to("chart"),
+  practice: to("practice"),
   nextView: () => turnTo(1),
   viewBefore: () => turnTo(-1),
   help: () => void (isHelping.value = true),
@@ -217,7 +218,7 @@ main { overflow: auto; min-height: 0; }
 .loading { padding: 3rem; text-align: center; }
 @media (max-width: 1150px) {
   .views { margin-left: 0; }
-  .view { padding: 0.3rem 0.4rem; }
+  .view { padding: 0.3rem 0.34rem; font-size: 0.95rem; }
   .icon { padding: 0.35rem 0.45rem; }
 }
 </style>
