@@ -45,7 +45,6 @@ def shots(page: Page, address: str, out: Path) -> None:
         page.screenshot(path=out / f"{name}.png")
 
     page.goto(address + "/log-in")
-    shot("log-in")
     log_in(page, address)
     wait_until_heard(page)
     shot("shelf")
@@ -107,10 +106,15 @@ def shots(page: Page, address: str, out: Path) -> None:
     page.locator(".page .limb").first.wait_for()
     shot("limb-chart")
     page.get_by_role("button", name="Full chart").click()
-    page.goto(f"{address}/songs/1/bench?bar=20")
-    page.get_by_role("button", name="2 bars").click()
+    page.goto(f"{address}/songs/1/practice")
+    page.get_by_label("Section").select_option(label="Verse 1")
+    page.get_by_role("button", name="With the right foot").click()
+    shot("practice")
+    page.goto(f"{address}/songs/1/chart")
+    page.get_by_role("button", name="Counting").click()
+    page.get_by_text("Copper Weather").nth(1).wait_for()
     page.get_by_role("button", name="Dark").click()
-    shot("bench-dark")
+    shot("counting-dark")
 
 
 def main() -> None:
