@@ -72,7 +72,7 @@ def collisions() -> int:
     between the rows above and below them."""
     score = with_limbs(page_bars.song())
     page = page_of(score, replace(Look(counts="all", sticking="all"),
-                                  brackets=charting._brackets(score)))  # fmt: skip
+                                  brackets=charting.fill_brackets(score)))  # fmt: skip
     return sum(
         touching(a, b)
         for system in page.systems

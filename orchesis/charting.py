@@ -98,7 +98,8 @@ def _look(score: Score, written: Score, wish: Wish) -> Look:
     return Look(
         sticking=wish.sticking, counts=wish.counts, repeats=wish.repeats,
         bars_a_line=3 if narrow else 4, width=58.0 * wide, counting=wish.counting,
-        brackets=_brackets(written) if wish.brackets else {}, headings=_headings(score, written),
+        brackets=fill_brackets(written) if wish.brackets else {},
+        headings=_headings(score, written),
         breaks=written.breaks_by_bar(),
     )  # fmt: skip
 
@@ -117,7 +118,7 @@ def _numbered(
     return sorted(((s.bar, s.place, says) for s, says in known), key=lambda n: n[:2])
 
 
-def _brackets(written: Score) -> dict[int, tuple[Bracket, ...]]:
+def fill_brackets(written: Score) -> dict[int, tuple[Bracket, ...]]:
     """Fills under brackets, with their figures ("3 x 4 16ths")."""
     made: dict[int, list[Bracket]] = defaultdict(list)
     for f in fill_facts.told(written):

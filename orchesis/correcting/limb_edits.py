@@ -10,7 +10,7 @@ from pydantic import AfterValidator, Field
 from orchesis.correcting.form_edits import changed_section
 from orchesis.errors import BadEdit, BadScore
 from orchesis.hands import with_limbs
-from orchesis.hands.alternatives import stick_as
+from orchesis.hands.alternatives import chosen, stick_as
 from orchesis.hands.rudiments import NAMES
 from orchesis.score.edit import Bar, Edit, Id, Part, must_have_bar, section_of
 from orchesis.score.player import MAY_LACK, Player
@@ -101,7 +101,7 @@ class StickAs(_Bars):
                 f"There is no row of single hand strokes here that could be stuck as a "
                 f"{self.rudiment}."
             )
-        return _with_chosen(score, limbs, bars)
+        return with_limbs(chosen(score, limbs), bars=bars)
 
 
 class StickBar(Edit):
@@ -119,7 +119,7 @@ class StickBar(Edit):
         own = {s.id for s in score.strokes_of(self.bar)}
         if not set(self.limbs) <= own:
             raise BadEdit("Some of these strokes are no longer there; look at the bar again.")
-        return _with_chosen(score, dict(self.limbs), [self.bar])
+        return with_limbs(chosen(score, dict(self.limbs)), bars=[self.bar])
 
 
 class FreeLimbs(_Bars):
@@ -159,9 +159,3 @@ class SetLayer(_Bars):
             raise BadEdit("That part does not sound in these bars.")
         made = score.with_strokes({**score.strokes, **own}.values())
         return with_limbs(made.sharing_bars(score, set(bars)), bars=bars)
-
-
-def _with_chosen(score: Score, limbs: dict[str, str], bars: range | list[int]) -> Score:
-    own = {i: score.strokes[i].changed(limb=limb, limb_by="person") for i, limb in limbs.items()}
-    made = score.with_strokes({**score.strokes, **own}.values())
-    return with_limbs(made.sharing_bars(score, set(bars)), bars=bars)

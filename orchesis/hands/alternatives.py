@@ -78,14 +78,14 @@ def alternatives(score: Score, bar: int, player: Player | None = None) -> list[A
         offer(school, found.limbs)
     bound = len(solve(free, player, near).unplayable)
     for name, limbs in _by_rudiments(free, hands, player):
-        found = solve(_chosen(free, limbs), player, near)
+        found = solve(chosen(free, limbs), player, near)
         if len(found.unplayable) <= bound:
             offer(name, {s.id: found.limbs[s.id] for s in hands})
     said = recorded.turns(score, hands)
     made = []
     for row, names in stuck.items():
         limbs = dict(zip((s.id for s in hands), row, strict=True))
-        cost = solve(_chosen(free, limbs), player, near).cost
+        cost = solve(chosen(free, limbs), player, near).cost
         made.append(
             Alternative(
                 ", ".join(dict.fromkeys(names)) or "as it stands", limbs,
@@ -107,7 +107,7 @@ def stick_as(
     limbs: dict[str, str] = {}
     for row in rows(score, hands):
         own = [s for s in row.strokes if s is not None]
-        if 2 * len(own) >= len(rudiments.sticking(name, 1)) and len(own) > 1:
+        if len(own) > 1 and 2 * len(own) >= rudiments.length(name):
             word = rudiments.sticking(name, len(own), player.hand[0].upper())
             limbs |= {s.id: f"{h}H" for s, h in zip(own, word, strict=True)}
     return limbs
@@ -133,7 +133,8 @@ def _schooled(score: Score, school: str) -> Score:
     ).sharing_bars(score, set())
 
 
-def _chosen(score: Score, limbs: dict[str, str]) -> Score:
+def chosen(score: Score, limbs: dict[str, str]) -> Score:
+    """The score with some limbs, by id, as a person chose them."""
     own = {i: score.strokes[i].changed(limb=limb, limb_by="person") for i, limb in limbs.items()}
     bars = {s.bar for s in own.values()}
     return score.with_strokes({**score.strokes, **own}.values()).sharing_bars(score, bars)

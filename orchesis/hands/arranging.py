@@ -77,10 +77,7 @@ def _once(strokes: Iterable[Stroke]) -> list[Stroke]:
 
 def _settled(score: Score, bars: Collection[int], player: Player) -> Score:
     """What is still unplayable is put elsewhere or thinned, the least important first."""
-    for _ in range(8):
-        found = solve(score, player, bars).unplayable
-        if not found:
-            return score
+    while found := solve(score, player, bars).unplayable:  # each turn takes something away
         changes: dict[str, Stroke | None] = {}
         own = difficulty.played(score, sorted(bars))
         if any(u.reason == "lacks" for u in found):

@@ -11,10 +11,9 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from fractions import Fraction
 from itertools import pairwise
-from typing import Any
 
 from orchesis.hands.plan import plan_of
-from orchesis.hands.solver import FOOT_DOUBLE, FOOT_SINGLE, shortest
+from orchesis.hands.solver import FOOT_SINGLE, shortest
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.kit import PIECE
 from orchesis.score.player import Player
@@ -22,7 +21,7 @@ from orchesis.score.stroke import LIMBS, NOBODYS
 
 CAUSES = ("speed", "independence", "moves", "dynamics", "changes")
 
-#: What each cause adds for what it counts, and the power with which it grows.
+#: What each cause adds for what it counts.
 _SPEED, _INDEPENDENCE, _MOVES, _DYNAMICS, _CHANGES = 0.62, 0.29, 0.06, 0.43, 0.2
 _FOOT = 1.35  # a foot's stroke beside a hand's
 _EASY = 1.2  # strokes of one limb a second that cost nothing
@@ -38,7 +37,7 @@ _ODD = 2.0  # five or seven in a beat
 
 @dataclass(frozen=True)
 class Difficulty:
-    """total: 0..10. The causes: their shares of it, which sum to it (unless it is cut at 10)."""
+    """total: 0..10. The causes: their shares of it; with 1 they sum to it (but where it is cut)."""
 
     total: float
     speed: float
@@ -131,7 +130,7 @@ _MORE = {"flam": 0.4, "drag": 0.8, "ruff": 1.2, "diddle": 1.0, "buzz": 0.4}
 def _independence(moments: Moments, seconds: float) -> float:
     """How much the limbs do that their neighbours' pattern does not carry: strokes off the beat
     that fall between or beside the busiest limb's, more so the more limbs have a rhythm of their
-    own, for each second's root."""
+    own; a second."""
     if not moments:
         return 0.0
     own: dict[str, list[Fraction]] = defaultdict(list)
@@ -202,18 +201,9 @@ def _contrasts(moments: Moments, seconds: float) -> float:
             soft = s.dynamic == "ghost"
             if soft and len(own) > 1:
                 count += 0.5
-            if (
-                before is not None
-                and {before.dynamic, s.dynamic} >= {"ghost"}
-                and before.dynamic != s.dynamic
-            ):
-                count += 1.0
-            elif (
-                before is not None
-                and "accent" in (before.dynamic, s.dynamic)
-                and before.dynamic != s.dynamic
-            ):
-                count += 0.4
+            if before is not None and before.dynamic != s.dynamic:
+                beside = (before.dynamic, s.dynamic)
+                count += 1.0 if "ghost" in beside else 0.4  # else an accent beside a plain one
             if s.part in ("hat_open", "hat_half"):
                 count += 1.0
             if s.ornament in ("flam", "drag", "ruff"):
@@ -296,15 +286,3 @@ def of_song(figures: Sequence[Difficulty]) -> Difficulty:
         return NOTHING
     ranked = sorted(figures, key=lambda d: d.total)
     return ranked[min(len(ranked) - 1, int(0.9 * len(ranked)))]
-
-
-def to_json(score: Score, bars: Sequence[int]) -> dict[str, Any]:
-    """All that is told of how hard some bars are."""
-    return {
-        **of(score, bars).to_json(),
-        "fastest": fastest(score, bars),
-        "harder_slow": is_harder_slow(score, bars),
-    }
-
-
-__all__ = ["CAUSES", "FOOT_DOUBLE", "Difficulty", "by_bar", "fastest", "is_harder_slow", "of"]

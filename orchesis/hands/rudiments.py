@@ -203,6 +203,16 @@ def _ends(rudiment: Rudiment, tokens: Sequence[str], at: int) -> Iterator[int]:
                 yield k
 
 
+def length(name: str) -> int:
+    """How many strokes one turn of a rudiment has.
+
+    >>> length("single paradiddle"), length("five-stroke roll")
+    (8, 5)
+    """
+    word = next(r for r in RUDIMENTS if r.name == name).word
+    return sum(t != "-" for t in word)
+
+
 def sticking(name: str, size: int, lead: str = "R") -> str:
     """The hands (R, L) of a rudiment's strokes, as many as are asked for, its turns in turn.
 

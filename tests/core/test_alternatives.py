@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import pairwise
 
 import pytest
 
@@ -148,16 +149,21 @@ def test_why_something_can_not_be_played(text, player, reason):
 
 
 def test_a_phrase_that_comes_round_fits_its_start():
-    score = read("snare: 1 1t 1l", 90)
-    score = replace(score, player=Player(school="alternating"))
-    once = solve(score).limbs
-    loop = solve_loop(score, [1]).limbs
-    assert set(once) == set(loop)
-    twice = read(
-        "snare: triplets 4 -4t -4l", 90
-    )  # ten strokes: the loop begins with the other hand
-    limbs = solve_loop(replace(twice, player=Player(school="alternating")), [1]).limbs
-    assert len(limbs) == 10
+    score = replace(read("snare: triplets -4t -4l", 90), player=Player(school="alternating"))
+    limbs = solve_loop(score, [1]).limbs
+    row = [limbs[s.id] for s in score.strokes_of(1)]
+    assert len(row) == 10
+    assert all(a != b for a, b in pairwise([*row, row[0]]))  # also over the join
+
+
+def test_half_a_word_of_a_rudiment_is_the_least():
+    three = read("snare: 1 1e 1&")
+    with pytest.raises(BadEdit, match="no row"):
+        StickAs(first=1, last=1, rudiment="single paradiddle").apply(three)
+    four, *_ = apply(
+        read("snare: 1 1e 1& 1a"), StickAs(first=1, last=1, rudiment="single paradiddle")
+    )
+    assert hands(four) == "RLRR"
 
 
 def test_a_kit_is_set_and_what_is_no_kit_is_refused():
