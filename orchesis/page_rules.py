@@ -11,15 +11,17 @@ from orchesis.hearing import STEPS
 from orchesis.hearing.sounds import COLUMNS, ROWS
 from orchesis.meaning.review import DOUBTFUL
 from orchesis.score import LAYERS
-from orchesis.score.counting import SAID, SYLLABLES
+from orchesis.score.counting import GRIDS, SCHOOLS, SYLLABLES, words
 from orchesis.score.kit import PIECE, kit_json
 from orchesis.score.perhaps import SHOWN
+from orchesis.score.pitch import NOTE_NAMES
 from orchesis.score.player import MAY_LACK
 from orchesis.score.shapes import SHAPES
 from orchesis.score.stroke import ACCENT_ABOVE, CLASS_LOUDNESS, GHOST_BELOW, GRACES, ORNAMENTS
 from orchesis.sounding import KIT_FOLDER
 from orchesis.sounding.part import CLICK, CLICKS, CUE
 from orchesis.sounding.render import APART, FADE, HELD
+from orchesis.teaching.ladder import FORGOTTEN, JUDGED
 
 
 def rules() -> dict[str, Any]:
@@ -37,9 +39,14 @@ def rules() -> dict[str, Any]:
         "picture": {"rows": ROWS, "columns": COLUMNS},
         "syllables": {name: str(place) for name, place in SYLLABLES.items()},
         "counting": {
-            school: {str(place): name for place, name in said.items()}
-            for school, said in SAID.items()
+            school: {
+                kind: {str(grid): words(grid, kind == "compound", school) for grid in GRIDS}
+                for kind in ("simple", "compound")
+            }
+            for school in SCHOOLS
         },
+        "note_names": NOTE_NAMES,
+        "ladder": {"judged": JUDGED, "forgotten_days": FORGOTTEN},
         "shapes": {name: s._asdict() for name, s in SHAPES.items()},
         "may_lack": MAY_LACK,
         "pieces": PIECE,

@@ -33,8 +33,9 @@ def _rudiment(name: str) -> str:
 
 
 class SetPlayer(Edit):
-    """Who plays the song, and on which kit: all limbs that no person chose are solved anew. What is
-    not given stays as it was. plan: the pieces that stand elsewhere than usual, all of them."""
+    """Who plays the song, and on which kit: all limbs that no person chose are solved anew. What
+    is not given stays as it was. plan: the pieces that stand elsewhere than usual, all of them.
+    counting, reads, note_names: for this song; empty: as whoever looks at it likes it."""
 
     words: ClassVar[str] = "player"
     operation: Literal["set_player"] = "set_player"
@@ -43,9 +44,15 @@ class SetPlayer(Edit):
     pedals: Literal[1, 2] | None = None
     lacks: Annotated[list[Piece], Field(max_length=len(MAY_LACK))] | None = None
     plan: Annotated[list[Spot], Field(max_length=30)] | None = None
+    counting: Literal["", "letters", "ta_te", "ta_ka"] | None = None
+    reads: Literal["", "staff", "limbs", "spine"] | None = None
+    note_names: Literal["", "letters", "h", "syllables"] | None = None
 
     def apply(self, score: Score) -> Score:
-        given: dict[str, Any] = {"hand": self.hand, "school": self.school, "pedals": self.pedals}
+        given: dict[str, Any] = {
+            name: getattr(self, name)
+            for name in ("hand", "school", "pedals", "counting", "reads", "note_names")
+        }
         if self.lacks is not None:
             given["lacks"] = list(dict.fromkeys(self.lacks))
         if self.plan is not None:
@@ -55,7 +62,8 @@ class SetPlayer(Edit):
             player = Player.from_json(score.player.to_json() | said)
         except BadScore as problem:
             raise BadEdit(str(problem)) from None
-        return with_limbs(replace(score, player=player))
+        made = replace(score, player=player)
+        return made if player.plain == score.player.plain else with_limbs(made)
 
 
 class SetSchool(Edit):

@@ -13,7 +13,7 @@ from itertools import pairwise
 from orchesis.hands import recorded, rudiments
 from orchesis.hands.plan import plan_of
 from orchesis.hands.row import rows
-from orchesis.hands.solver import FAST, solve
+from orchesis.hands.solver import FAST, solve, solve_loop
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.kit import PIECE
 from orchesis.score.player import SCHOOLS, Player
@@ -43,11 +43,16 @@ class Facts:
     low: bool
 
 
+#: The name of a sticking that comes round.
+ROUND = "comes round"
+
+
 @dataclass(frozen=True)
 class Alternative:
     """name: of a school or a rudiment; several, joined by “, ”, where they come to the same.
-    limbs: of every hand stroke of the bar, by id. cost: the solver's. is_now: how it stands.
-    heard: whether it is what the recording speaks for, None where that says nothing."""
+    ROUND: as a loop its end fits its start. limbs: of every hand stroke of the bar, by id. cost:
+    the solver's. is_now: how it stands. heard: whether it is what the recording speaks for, None
+    where that says nothing."""
 
     name: str
     limbs: dict[str, str]
@@ -76,6 +81,7 @@ def alternatives(score: Score, bar: int, player: Player | None = None) -> list[A
     for school in (player.school, *SCHOOLS):
         found = solve(_schooled(free, school), replace(player, school=school), near)
         offer(school, found.limbs)
+    offer(ROUND, solve_loop(free, [bar], player).limbs)
     bound = len(solve(free, player, near).unplayable)
     for name, limbs in _by_rudiments(free, hands, player):
         found = solve(chosen(free, limbs), player, near)

@@ -84,6 +84,8 @@ _HEARD = 2.4  # against what the recording says of this hand
 
 #: Ornaments whose graces the other hand plays.
 _GRACED = ("flam", "drag", "ruff")
+#: Those round which the other hand is not free.
+_BOTH = (*_GRACED, "buzz")
 _HAT_SHUT = ("hat_closed", "hat_half")
 
 
@@ -175,9 +177,30 @@ class _Solver:
         moments = self._moments(hands, unplayable, limbs)
         if loops and moments:
             length = self.score.seconds(max(own) + 1) - self.score.seconds(min(own))
-            moments = [replace(m, time=m.time - length) for m in moments] + moments
-        chosen, cost = self._hands(moments, unplayable)
+            chosen, cost = self._round(moments, length, unplayable)
+        else:
+            chosen, cost = self._hands(moments, unplayable)
         return Solution(limbs | chosen, tuple(dict.fromkeys(unplayable)), cost)
+
+    def _round(
+        self, moments: Sequence[_Moment], length: float, unplayable: list[Unplayable]
+    ) -> tuple[dict[str, str], float]:
+        """The cheapest way that comes round: the phrase with itself before it, and behind it its
+        first
+        moment again, which each time is struck by the same hand."""
+        first = moments[0]
+        tried: list[tuple[float, dict[str, str], list[Unplayable]]] = []
+        for hands in _ways(first):
+            begin = replace(first, fixed=hands)
+            once = [begin, *moments[1:]]
+            before = [replace(m, time=m.time - length) for m in once]
+            told: list[Unplayable] = []
+            row = [*before, *once, replace(begin, time=first.time + length)]
+            limbs, cost = self._hands(row, told)
+            tried.append((cost, limbs, told))
+        cost, limbs, told = min(tried, key=lambda t: t[0])
+        unplayable += told
+        return limbs, cost / 2
 
     def seconds(self, s: Stroke) -> float:
         return self.score.seconds(s.bar, s.place)
@@ -330,23 +353,25 @@ class _Solver:
     def _after(self, past: _Past, moment: _Moment, hands: tuple[int, ...]) -> _Past:
         times = list(past.times)
         parts = list(past.parts)
+        struck: list[int] = []
         for s, hand in zip(moment.strokes, hands, strict=True):
             if hand == _NONE:
                 continue
             times[hand], parts[hand] = moment.time, s.part
-            if s.ornament in ("flam", "drag", "ruff", "buzz"):
+            if s.ornament in _BOTH:
                 times[1 - hand] = max(times[1 - hand], moment.time - _ORNAMENT)
+            struck.append(hand)
         # A hand that rested long enough has no past: fewer states, the same costs.
-        for hand in (0, 1):
-            gap = moment.time - times[hand]
-            if gap > _REST or (gap > _RECENT and times[1 - hand] > times[hand]):
-                times[hand], parts[hand] = -99.0, "snare"
-        struck = [h for h in hands if h != _NONE]
+        if moment.time - min(times) > _RECENT:
+            for hand in (0, 1):
+                gap = moment.time - times[hand]
+                if gap > _REST or (gap > _RECENT and times[1 - hand] > times[hand]):
+                    times[hand], parts[hand] = -99.0, "snare"
         if not struck:
             return past
         last = 2 if len(struck) == 2 else struck[0]
-        run = past.run + 1 if last == past.last else 1
-        return _Past((times[0], times[1]), (parts[0], parts[1]), last, min(run, 2))
+        run = 2 if last == past.last else 1
+        return _Past((times[0], times[1]), (parts[0], parts[1]), last, run)
 
     def _price(self, past: _Past, moment: _Moment, s: Stroke, hand: int) -> float:
         """What one hand's stroke costs: speed, way and habit."""
@@ -359,15 +384,17 @@ class _Solver:
 
     def _crossed(self, past: _Past, moment: _Moment, hands: tuple[int, ...]) -> float:
         """What it costs that the hands cross."""
-        at = {h: s for s, h in zip(moment.strokes, hands, strict=True) if h != _NONE}
-        if len(at) == 2:
-            return self._crossing(at[0].part, at[1].part, moment.school)
-        if at:
-            [(hand, s)] = at.items()
+        struck = [n for n, h in enumerate(hands) if h != _NONE]
+        if len(struck) == 2:
+            lead = hands.index(0)
+            return self._crossing(
+                moment.strokes[lead].part, moment.strokes[1 - lead].part, moment.school
+            )
+        if struck and moment.time - past.times[1 - hands[struck[0]]] < FAST * 2:
+            hand, part = hands[struck[0]], moment.strokes[struck[0]].part
             other = past.parts[1 - hand]
-            if moment.time - past.times[1 - hand] < FAST * 2:
-                pair = (s.part, other) if hand == 0 else (other, s.part)
-                return self._crossing(*pair, moment.school)
+            pair = (part, other) if hand == 0 else (other, part)
+            return self._crossing(*pair, moment.school)
         return 0.0
 
     def _soon(self, past: _Past, moment: _Moment, s: Stroke, hand: int) -> float:

@@ -26,7 +26,7 @@ from orchesis.page.rhythm import spell
 from orchesis.page.systems import lines_of, share_of
 from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.bar import of_bar
-from orchesis.score.counting import SAID, place_text
+from orchesis.score.counting import place_text, words
 from orchesis.score.untrusted import printable
 
 FEET = ("RF", "LF")
@@ -307,16 +307,11 @@ def count_word(
     beat, inside = int(place), place % 1
     if inside == 0:
         return str(beat + 1)
-    if school != "letters":
-        return SAID[school].get(inside, "")
-    if meter.is_compound:
-        return {Fraction(1, 3): "&", Fraction(2, 3): "a"}.get(inside, "")
     grid = max((p % 1).denominator for p in struck if int(p) == beat)
-    if grid == 3:
-        return {Fraction(1, 3): "trip", Fraction(2, 3): "let"}.get(inside, "")
-    if grid == 6:
-        return ("", "trip", "let", "&", "trip", "let")[int(inside * 6)]
-    return SAID["letters"].get(inside, "") if inside.denominator in (2, 4) else ""
+    at = inside * grid
+    if at.denominator != 1:  # two divisions in one beat
+        grid, at = inside.denominator, Fraction(inside.numerator)
+    return words(grid, meter.is_compound, school)[int(at)]
 
 
 def _sticking(strokes: Sequence[Stroke], brackets: Sequence[Bracket], look: Look) -> list[Word]:

@@ -23,6 +23,33 @@ SAID: dict[str, dict[Fraction, str]] = {
     "ta_te": dict(zip(SYLLABLES.values(), ("", "ta", "te", "ta", "la", "li"), strict=True)),
     "ta_ka": dict(zip(SYLLABLES.values(), ("ta", "ka", "di", "mi", "ki", "da"), strict=True)),
 }
+#: Divisions of a beat that have words of their own.
+GRIDS = (1, 2, 3, 4, 6, 8)
+
+
+def words(grid: int, is_compound: bool, school: str = "letters") -> tuple[str, ...]:
+    """What is said at each of ``grid`` equal parts of a beat behind its number, "" where nobody
+    says
+    anything.
+
+    >>> words(4, False), words(3, False), words(3, True)
+    (('', 'e', '&', 'a'), ('', 'trip', 'let'), ('', '&', 'a'))
+    """
+    places = [Fraction(k, grid) for k in range(grid)]
+    if school != "letters":
+        return ("", *(SAID[school].get(p, "") for p in places[1:]))
+    if is_compound:
+        own = {Fraction(1, 3): "&", Fraction(2, 3): "a"}
+    elif grid % 3 == 0:
+        row = _THIRDS if grid == 3 else _SIXTHS
+        own = {Fraction(k, len(row)): word for k, word in enumerate(row)}
+    else:
+        own = {place: name for name, place in SYLLABLES.items() if place.denominator in (2, 4)}
+    return ("", *(own.get(p, "") for p in places[1:]))
+
+
+_THIRDS = ("", "trip", "let")
+_SIXTHS = ("", "trip", "let", "&", "trip", "let")
 _NAMES = {place: name for name, place in SYLLABLES.items()}
 
 

@@ -21,6 +21,7 @@ from orchesis.score.perhaps import Perhaps, numbered
 from orchesis.score.player import RIGHT_HANDED, SCHOOLS, Player
 from orchesis.score.pulse import PulseMap
 from orchesis.score.stroke import Stroke
+from orchesis.score.swing import swung
 from orchesis.score.untrusted import is_moment, shown
 from orchesis.score.verdict import FillVerdict, GrooveVerdict
 
@@ -208,6 +209,11 @@ class Score:
         """The moment (seconds) of a written place."""
         first = self._starts[min(max(bar - 1, 0), len(self.meters))]
         return self.pulse.seconds(first + float(place))
+
+    def played_at(self, stroke: Stroke) -> float:
+        """The moment (seconds) at which a stroke is played, with the song's swing."""
+        first = self._starts[min(max(stroke.bar - 1, 0), len(self.meters))]
+        return self.pulse.seconds(first + swung(stroke.place, self.swing))
 
     def breaks_by_bar(self) -> dict[int, str]:
         """How bars stand on the page by a person's word; each of the bar that begins nearest."""

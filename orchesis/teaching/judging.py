@@ -10,6 +10,7 @@ from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
+from fractions import Fraction
 from math import log10
 from statistics import fmean, median, pstdev
 from typing import Any
@@ -48,13 +49,30 @@ class LimbJudged:
 
 
 @dataclass(frozen=True)
+class StrokeJudged:
+    """An expected stroke over all loops. offsets_ms: of those played, in the order of the loops;
+    missed:
+    how often it was not."""
+
+    bar: int
+    place: Fraction
+    limb: str
+    offsets_ms: tuple[float, ...]
+    missed: int
+
+
+@dataclass(frozen=True)
 class Judged:
-    """ghosts_db: how much louder the ghosts are than written, None where there are none."""
+    """ghosts_db: how much louder the ghosts are than written, None where there are none.
+    judgement: what the
+    ladder makes of it, of ladder.JUDGED."""
 
     limbs: dict[str, LimbJudged]
     rush_percent: float
     ghosts_db: float | None
     advice: str
+    judgement: str
+    strokes: tuple[StrokeJudged, ...]
 
     def to_json(self) -> dict[str, Any]:
         return {
@@ -62,7 +80,10 @@ class Judged:
                       for k, x in self.limbs.items()},
             "rush_percent": round(self.rush_percent, 2),
             "ghosts_db": None if self.ghosts_db is None else round(self.ghosts_db, 1),
-            "advice": self.advice,
+            "advice": self.advice, "judgement": self.judgement,
+            "strokes": [{"bar": s.bar, "place": str(s.place), "limb": s.limb,
+                         "offsets_ms": [round(o, 1) for o in s.offsets_ms], "missed": s.missed}
+                        for s in self.strokes],
         }  # fmt: skip
 
 
@@ -81,7 +102,7 @@ def judge(score: Score, played: Sequence[Played], latency: float = 0.0) -> Judge
     expected: dict[str, list[tuple[float, int]]] = defaultdict(list)
     for k in range(loops):
         for n, s in enumerate(own):
-            at = score.seconds(s.bar, s.place) - start + k * length
+            at = score.played_at(s) - start + k * length
             if at <= last + _WINDOW or loops == 1:
                 expected[PIECE[s.part]].append((at, n))
     drift = _drift(expected, played, latency)
@@ -124,10 +145,25 @@ def judge(score: Score, played: Sequence[Played], latency: float = 0.0) -> Judge
             missed[limb] / count[limb], extra[limb] / count[limb],
             fmean(levels) if levels else 0.0, count[limb],
         )  # fmt: skip
+    by_stroke: dict[int, list[float]] = defaultdict(list)
+    for n, _, off, _ in sorted(pairs, key=lambda p: p[1]):
+        by_stroke[n].append(1000 * off)
+    wanted_of: dict[int, int] = defaultdict(int)
+    for row in expected.values():
+        for _, n in row:
+            wanted_of[n] += 1
+    strokes = tuple(
+        StrokeJudged(s.bar, s.place, s.limb, tuple(by_stroke[n]), wanted_of[n] - len(by_stroke[n]))
+        for n, s in enumerate(own)
+    )
     ghosts = [20 * log10(max(loud, 0.01) / own[n].loudness) for n, _, _, loud in pairs
               if own[n].dynamic == "ghost"]  # fmt: skip
     soft = fmean(ghosts) if ghosts else None
-    return Judged(made, 100 * rush, soft, _advice(made, 100 * rush, soft))
+    found = _faults(made, 100 * rush, soft)
+    size, says = max(found)
+    wrong = max((x.missed / _MISSED + x.extra / _EXTRA for x in made.values()), default=0.0)
+    how = "relaxed" if size < 1 else "not yet" if wrong >= 1 or size >= _TROUBLE else "tense"
+    return Judged(made, 100 * rush, soft, says if size >= 1 else _GOOD, how, strokes)
 
 
 def _drift(
@@ -185,8 +221,14 @@ def _slope(offsets: Sequence[tuple[float, float]]) -> float:
     return -sum((t - mean_t) * (o - mean_o) for t, o in offsets) / over
 
 
-def _advice(limbs: dict[str, LimbJudged], rush: float, ghosts: float | None) -> str:
-    """The one thing that matters most now."""
+_GOOD = "That was it: even, in time, nothing missed. Go up a step."
+_TROUBLE = 2.0  # size of a fault from which on the ladder goes down a rung
+
+
+def _faults(
+    limbs: dict[str, LimbJudged], rush: float, ghosts: float | None
+) -> list[tuple[float, str]]:
+    """Everything that could be said, with its size; from 1 on it is worth a word."""
     found: list[tuple[float, str]] = []
     for limb, x in limbs.items():
         name = _NAMES[limb]
@@ -204,5 +246,4 @@ def _advice(limbs: dict[str, LimbJudged], rush: float, ghosts: float | None) -> 
     if ghosts is not None and ghosts > 0:
         found.append((ghosts / _LOUD, f"The ghosts are {ghosts:.0f} dB too loud: start them from a "
                       "low stick."))  # fmt: skip
-    size, says = max(found)
-    return says if size >= 1 else "That was it: even, in time, nothing missed. Go up a step."
+    return found

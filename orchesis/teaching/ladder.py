@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import ceil
 
 from orchesis.hands import difficulty
 from orchesis.score import Score, Stroke
@@ -17,6 +18,24 @@ _SLOWEST, _FASTEST, _SPARSE = 0.5, 0.92, 0.85
 _STEP = 0.05
 _ABOVE = 1.04  # above its tempo, so that the tempo itself is easy
 RUN = 3  # clean loops before one goes up
+#: What a loop does to the ladder, by how its player (or play-in) judges it: clean loops in a row go
+#: on or are lost, rungs go up or down. The page goes by this table too.
+JUDGED = {
+    "relaxed": {"is_clean": True, "rungs": 0},
+    "tense": {"is_clean": False, "rungs": 0},
+    "not yet": {"is_clean": False, "rungs": -1},
+}
+#: After so many days without a loop a stage is begun a rung lower, each time.
+FORGOTTEN = 4
+
+
+@dataclass(frozen=True)
+class Rung:
+    """Where a player stands on a ladder. clean: relaxed loops in a row."""
+
+    tempo: float
+    clean: int = 0
+    is_learned: bool = False
 
 
 @dataclass(frozen=True)
@@ -28,11 +47,28 @@ class Ladder:
     goal: float
     run: int = RUN
 
-    def after(self, tempo: float, clean: int, trouble: int = 0) -> float:
-        """The next tempo after so many clean loops in a row, or loops in trouble."""
-        if trouble:
-            return max(self.start, tempo - trouble * self.step)
-        return min(self.goal, tempo + self.step) if clean >= self.run else tempo
+    def rungs(self) -> list[float]:
+        """Every tempo of the ladder, from the start to the goal."""
+        count = max(0, ceil((self.goal - self.start) / self.step - 1e-9))
+        return [self.start + k * self.step for k in range(count)] + [self.goal]
+
+    def after(self, rung: Rung, how: str) -> Rung:
+        """Where one stands after a loop judged as one of JUDGED."""
+        rungs = self.rungs()
+        at = min(range(len(rungs)), key=lambda k: abs(rungs[k] - rung.tempo))
+        clean = rung.clean + 1 if JUDGED[how]["is_clean"] else 0
+        at = max(0, at + int(JUDGED[how]["rungs"]))
+        learned = rung.is_learned
+        if clean >= self.run:
+            clean, learned, at = 0, learned or at == len(rungs) - 1, min(at + 1, len(rungs) - 1)
+        return Rung(rungs[at], clean, learned)
+
+    def left_alone(self, rung: Rung, days: float) -> Rung:
+        """Where one begins again after so many days without a loop."""
+        rungs = self.rungs()
+        at = min(range(len(rungs)), key=lambda k: abs(rungs[k] - rung.tempo))
+        down = int(days // FORGOTTEN)
+        return Rung(rungs[max(0, at - down)], 0, rung.is_learned) if down else rung
 
 
 def ladder(score: Score, strokes: Sequence[Stroke], bars: Sequence[int]) -> Ladder:

@@ -41,7 +41,7 @@ def perform(score: Score, habits: Habits, loops: int = 4, seed: int = 0) -> list
         for s in own:
             if rng.random() < habits.missed.get(s.limb, 0.0):
                 continue
-            at = score.seconds(s.bar, s.place) - start + k * length
+            at = score.played_at(s) - start + k * length
             at *= 1 - habits.rush / 100
             at += (
                 habits.late.get(s.limb, 0.0) + rng.normal(0, habits.spread.get(s.limb, 3.0))

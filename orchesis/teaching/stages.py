@@ -14,10 +14,11 @@ from itertools import pairwise
 
 from orchesis.errors import BadScore
 from orchesis.hands import difficulty
+from orchesis.hands.solver import solve_loop
 from orchesis.score import KIT, PulseMap, Score, Section, Stroke
 from orchesis.score.counting import place_text
 from orchesis.score.stroke import LIMBS
-from orchesis.teaching.ladder import ladder
+from orchesis.teaching.ladder import Ladder, ladder
 
 #: computed: by what is hard. limbs: limb by limb. hands: hands first, then the feet's notes one by
 #: one. steady: what is steady first, then the other notes one by one. skeleton: kick and backbeat,
@@ -39,15 +40,14 @@ class Place:
 
 @dataclass(frozen=True)
 class Stage:
-    """plays: its limbs, or "hands". score: what is played, bars counted from 1. tempo: beats a
-    minute at which one starts; goal: at which it is learned. says: what goes wrong here and what
+    """plays: its limbs, or "hands". score: what is played, bars counted from 1. says: what goes
+    wrong here and what
     to listen for. with_song: whether the recording can be played along with from here on."""
 
     title: str
     plays: str
     score: Score
-    tempo: float
-    goal: float
+    ladder: Ladder
     says: str
     with_song: bool
 
@@ -92,9 +92,10 @@ def plan(score: Score, bars: Sequence[int], school: str = "computed") -> list[St
     """The stages by which some bars, one behind the other, are learned."""
     if school not in SCHOOLS:
         raise BadScore(f"There is no school “{school}”; there are {', '.join(SCHOOLS)}.")
-    strokes = difficulty.played(score, bars)
-    if not strokes:
+    if not difficulty.played(score, bars):
         raise BadScore("There is nothing to learn in these bars.")
+    score = _round(score, bars)
+    strokes = difficulty.played(score, bars)
     made: list[tuple[str, list[Stroke]]] = []
     if school == "computed":
         cause = difficulty.of_strokes(score, strokes).cause
@@ -111,6 +112,18 @@ def plan(score: Score, bars: Sequence[int], school: str = "computed") -> list[St
                 "zoom": _zoom}[school](score, bars, strokes)  # fmt: skip
     made.append(("All of it", strokes))
     return [_stage(score, bars, title, own, strokes) for title, own in _different(made)]
+
+
+def _round(score: Score, bars: Sequence[int]) -> Score:
+    """The score with limbs by which the bars come round: what is learned is looped."""
+    limbs = solve_loop(score, bars).limbs
+    own = [s.changed(limb=limbs[s.id]) for b in bars for s in score.strokes_of(b)
+           if s.id in limbs and s.limb_by == "program" and s.limb != limbs[s.id]]  # fmt: skip
+    if not own:
+        return score
+    return score.with_strokes({**score.strokes, **{s.id: s for s in own}}.values()).sharing_bars(
+        score, {s.bar for s in own}
+    )
 
 
 def _different(made: list[tuple[str, list[Stroke]]]) -> list[tuple[str, list[Stroke]]]:
@@ -138,7 +151,7 @@ def _stage(
     along = keeps_time and len(own) >= len(whole) / 3 and len({s.bar for s in own}) == len(
         {s.bar for s in whole}
     )  # fmt: skip
-    return Stage(title, plays, part, rungs.start, rungs.goal, _mistake(score, own), along)
+    return Stage(title, plays, part, rungs, _mistake(score, own), along)
 
 
 def _cut(score: Score, bars: Sequence[int], own: Sequence[Stroke]) -> Score:

@@ -5,40 +5,51 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from collections.abc import Iterable
+from typing import Annotated, Any
 
 from config.answers import Answer, one_of
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from transcription.answers import Part, Stroke
 
-from orchesis.teaching import stages
+from orchesis.teaching import ladder, limits, stages
 
 Order = one_of(stages.SCHOOLS)
+HearingRule = one_of(tuple(limits.RULES))
+
+
+class Rung(Answer):
+    """Where a player stands on a ladder. clean: relaxed loops in a row."""
+
+    tempo: float
+    clean: int
+    is_learned: bool
 
 
 class Stage(Answer):
-    """strokes: of the stage, on the song's own bars. tempo, step, goal: beats a minute of its
+    """strokes: of the stage, on the song's own bars. rungs: beats a minute of its
     ladder; run: clean loops before a step. with_song: the recording can be played along with."""
 
     title: str
     plays: str
     strokes: list[Stroke]
-    tempo: float
-    step: float
-    goal: float
+    rungs: list[float]
     run: int
+    rung: Rung
     says: str
     with_song: bool
 
 
 class Stages(Answer):
-    """tempo: the song's. hardest: the bar and the beat (from 1) that is hardest."""
+    """tempo: the song's. period: seconds of a beat of the stages at that tempo. hardest: the bar and
+    the beat (from 1) that is hardest."""
 
     version: int
     first: int
     last: int
     order: Order
     tempo: float
+    period: float
     hardest: list[int]
     stages: list[Stage]
 
@@ -66,6 +77,169 @@ class JudgeRequest(BaseModel):
     played: Annotated[list[PlayedStroke], Field(max_length=20_000)]
 
 
+Judgement = one_of(tuple(ladder.JUDGED))
+
+
+def _asked(known: Iterable[str]) -> Any:
+    """One of some words in a request, checked."""
+    words = list(known)
+
+    def check(value: str) -> str:
+        if value not in words:
+            raise ValueError(f"there is no “{value}”; there are {', '.join(words)}")
+        return value
+
+    return Annotated[
+        str, AfterValidator(check), Field(json_schema_extra={"enum": list[Any](words)})
+    ]
+
+
+class LoopRequest(BaseModel):
+    """Loops of a stage (its number, from 0) that were judged. seconds: how long was played;
+    tempo: beats a
+    minute. judged: what play-in measured of it."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+    first: Annotated[int, Field(ge=1, le=100_000)]
+    last: Annotated[int, Field(ge=1, le=100_000)]
+    order: Order = "computed"
+    stage: Annotated[int, Field(ge=0, le=100)]
+    judgement: _asked(ladder.JUDGED)
+    seconds: Annotated[float, Field(ge=0, le=3600)]
+    tempo: Annotated[float, Field(ge=10, le=400)]
+    note: Annotated[str, Field(max_length=400)] = ""
+
+
+class LoopLogged(Answer):
+    """rung: where the ladder stands now. says: what is worth a calm word."""
+
+    rung: Rung
+    says: list[str]
+
+
+class Today(Answer):
+    minutes: float
+    loops: int
+    ears_minutes_left: int
+    says: list[str]
+
+
+class Day(Answer):
+    day: str
+    minutes: float
+
+
+class PractisedPassage(Answer):
+    """days: since it was played last. is_back: it was learned, and is due again."""
+
+    song: int
+    arrangement: int
+    title: str
+    first: int
+    last: int
+    order: Order
+    learned: int
+    stages: int
+    tempo: float
+    days: float
+    is_back: bool
+
+
+class Care(Answer):
+    """level: dB(A) at the ear; protection: dB that it takes away; minutes: a day's goal."""
+
+    level: float
+    protection: float
+    rule: HearingRule
+    minutes: int
+
+
+class PracticeLog(Answer):
+    today: Today
+    days: list[Day]
+    passages: list[PractisedPassage]
+    care: Care
+
+
+class CareRequest(BaseModel):
+    model_config = ConfigDict(extra="forbid", strict=True)
+    level: Annotated[float, Field(ge=40, le=130)]
+    protection: Annotated[float, Field(ge=0, le=45)]
+    rule: _asked(limits.RULES)
+    minutes: Annotated[int, Field(ge=5, le=240)]
+
+
+class PlanBlock(Answer):
+    """kind: warm-up, returns, weak spot, stage, run through or break; song and the others: where
+    it is, null
+    where it is nowhere."""
+
+    kind: str
+    minutes: float
+    says: str
+    song: int | None
+    arrangement: int | None
+    first: int | None
+    last: int | None
+    order: str | None
+
+
+class PracticePlan(Answer):
+    blocks: list[PlanBlock]
+
+
+class QuestionOption(Answer):
+    says: str
+    bar: int
+
+
+class Question(Answer):
+    """start, end: seconds of the recording that are played. options: words, or bars to show.
+    answer: number of
+    the right one. level: at which it was asked. clicks: seconds at which it clicks, where the 1 is asked for."""
+
+    kind: str
+    asks: str
+    start: float
+    end: float
+    clicks: list[float]
+    options: list[QuestionOption]
+    answer: int
+    because: str
+    level: int
+
+
+class LimbHabits(BaseModel):
+    """A simulated player's limb. late, spread: ms; missed, extra: shares of its strokes."""
+
+    model_config = ConfigDict(extra="forbid")
+    late: Annotated[float, Field(ge=-80, le=80)] = 0.0
+    spread: Annotated[float, Field(ge=0, le=60)] = 3.0
+    missed: Annotated[float, Field(ge=0, le=1)] = 0.0
+    extra: Annotated[float, Field(ge=0, le=1)] = 0.0
+
+
+class SimulateRequest(BaseModel):
+    """The stage as a simulated player plays it, looped. limbs: habits by limb. ghosts: dB by
+    which ghosts come
+    out too loud; rush: percent by which it runs away."""
+
+    model_config = ConfigDict(extra="forbid")
+    first: Annotated[int, Field(ge=1, le=100_000)]
+    last: Annotated[int, Field(ge=1, le=100_000)]
+    order: Order = "computed"
+    stage: Annotated[int, Field(ge=0, le=100)]
+    share: Annotated[float, Field(ge=0.2, le=2)] = 1.0
+    loops: Annotated[int, Field(ge=1, le=64)] = 8
+    limbs: dict[str, LimbHabits] = {}
+    ghosts: Annotated[float, Field(ge=-12, le=18)] = 0.0
+    rush: Annotated[float, Field(ge=-4, le=4)] = 0.0
+
+
+class Simulated(Answer):
+    played: list[PlayedStroke]
+
+
 class LimbJudged(Answer):
     offset_ms: float
     spread_ms: float
@@ -75,8 +249,22 @@ class LimbJudged(Answer):
     strokes: int
 
 
+class StrokeJudged(Answer):
+    """An expected stroke over all loops, on the song's own bars."""
+
+    bar: int
+    place: str
+    limb: str
+    offsets_ms: list[float]
+    missed: int
+
+
 class Judged(Answer):
+    """judgement: what the ladder makes of it."""
+
     limbs: dict[str, LimbJudged]
     rush_percent: float
     ghosts_db: float | None
     advice: str
+    judgement: Judgement
+    strokes: list[StrokeJudged]

@@ -2,20 +2,29 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Sequence
+from dataclasses import asdict, replace
+from fractions import Fraction
+from typing import Any
 
 from config.answers import answered
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from rest_framework.exceptions import ValidationError
+from rest_framework.exceptions import NotFound, ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 from transcription.views import asked_bar, own_arrangement, read
 
+from orchesis.hands import difficulty
 from orchesis.score import PulseMap, Score
-from orchesis.teaching import judging, stages
-from orchesis.teaching.ladder import ladder
-from practice import answers
+from orchesis.score.edit import printable_text
+from orchesis.score.untrusted import read_whole
+from orchesis.teaching import judging, stages, which
+from orchesis.teaching.ladder import Rung
+from orchesis.teaching.simulated import Habits, perform
+from orchesis.teaching.stages import Stage
+from practice import answers, log
+from practice.models import Care, Loop
 
 _MOST = 32  # bars that are learned at once
 
@@ -43,22 +52,25 @@ class StagesView(APIView):
         bars = _bars(first, last, score)
         order = request.query_params.get("order", stages.SCHOOLS[0])
         at = stages.hardest(score, bars)
-        told = []
-        for s in stages.plan(score, bars, order):
-            own = [score.strokes[i].changed(ornament=x.ornament)
-                   for i, x in s.score.strokes.items()]  # fmt: skip
-            own.sort(key=lambda x: (x.bar, x.place))
-            rungs = ladder(score, own, bars)
-            told.append({
-                "title": s.title, "plays": s.plays, "strokes": [x.to_json() for x in own],
-                "tempo": s.tempo, "step": rungs.step, "goal": s.goal, "run": rungs.run,
-                "says": s.says, "with_song": s.with_song,
-            })  # fmt: skip
+        plan = stages.plan(score, bars, order)
+        rungs = log.rungs(request.user, found, first, last, order, plan)
+        told = [_stage_told(s, first, rung) for s, rung in zip(plan, rungs, strict=True)]
         return answered(
             answers.Stages, version=found.version, first=first, last=last, order=order,
-            tempo=round(score.pulse.tempo()[0], 1), hardest=[at.bar, int(at.place) + 1],
+            tempo=round(score.pulse.tempo()[0], 1), period=60 / plan[0].score.pulse.tempo()[0], hardest=[at.bar, int(at.place) + 1],
             stages=told,
         )  # fmt: skip
+
+
+def _stage_told(stage: Stage, first: int, rung: Rung) -> dict[str, Any]:
+    """A stage on the song's own bars."""
+    own = [s.changed(bar=s.bar + first - 1) for s in stage.score.strokes.values()]
+    own.sort(key=lambda x: (x.bar, x.place))
+    return {
+        "title": stage.title, "plays": stage.plays, "strokes": [x.to_json() for x in own],
+        "rungs": stage.ladder.rungs(), "run": stage.ladder.run, "rung": asdict(rung),
+        "says": stage.says, "with_song": stage.with_song,
+    }  # fmt: skip
 
 
 class JudgeView(APIView):
@@ -70,15 +82,131 @@ class JudgeView(APIView):
         found = own_arrangement(request, pk)
         score = found.score.played()
         bars = _bars(asked.first, asked.last, score)
-        plan = stages.plan(score, bars, asked.order)
-        at = len(plan) - 1 if asked.stage is None else min(asked.stage, len(plan) - 1)
-        part = plan[at].score
-        slow = PulseMap.of([t / asked.share for t in part.pulse.times])
+        part = _staged(score, bars, asked.order, asked.stage).score
         played = [judging.Played(p.time, p.part, p.loudness) for p in asked.played]
-        told = judging.judge(_at(part, slow), played, asked.latency)
-        return answered(answers.Judged, **told.to_json())
+        told = judging.judge(_slower(part, asked.share), played, asked.latency).to_json()
+        for s in told["strokes"]:
+            s["bar"] += asked.first - 1
+        return answered(answers.Judged, **told)
 
 
-def _at(score: Score, pulse: PulseMap) -> Score:
+def _staged(score: Score, bars: Sequence[int], order: str, number: int | None) -> Stage:
+    """A stage of a plan by its number; the whole part where there is none."""
+    plan = stages.plan(score, bars, order)
+    return plan[-1] if number is None else plan[min(number, len(plan) - 1)]
 
-    return replace(score, pulse=pulse)
+
+def _slower(score: Score, share: float) -> Score:
+    """A score at a share of its tempo."""
+    return replace(score, pulse=PulseMap.of([t / share for t in score.pulse.times]))
+
+
+class LoopsView(APIView):
+    """Loops that were played and judged: into the log, and up or down the ladder."""
+
+    @extend_schema(request=answers.LoopRequest, responses=answers.LoopLogged)
+    def post(self, request: Request, pk: int) -> Response:
+        asked = read(answers.LoopRequest, request.data, "loop")
+        found = own_arrangement(request, pk)
+        score = found.score.played()
+        bars = _bars(asked.first, asked.last, score)
+        plan = stages.plan(score, bars, asked.order)
+        stage = plan[min(asked.stage, len(plan) - 1)]
+        [rung] = log.rungs(request.user, found, asked.first, asked.last, asked.order, [stage])
+        after = stage.ladder.after(rung, asked.judgement)
+        Loop.objects.create(
+            user_id=int(request.user.pk or 0), arrangement=found, first=asked.first,
+            last=asked.last, order=asked.order, stage=stage.title, stages=len(plan),
+            hard=difficulty.of(score, bars).total, seconds=asked.seconds, tempo=asked.tempo,
+            judgement=asked.judgement, rung_tempo=after.tempo, clean_loops=after.clean,
+            is_learned=after.is_learned, note=printable_text(asked.note),
+        )  # fmt: skip
+        says = log.told(request.user)["today"]["says"]
+        return answered(answers.LoopLogged, rung=asdict(after), says=says)
+
+
+class SimulateView(APIView):
+    """A stage as a simulated player plays it, by the moments at which it strikes."""
+
+    @extend_schema(request=answers.SimulateRequest, responses=answers.Simulated)
+    def post(self, request: Request, pk: int) -> Response:
+        asked = read(answers.SimulateRequest, request.data, "player")
+        score = own_arrangement(request, pk).score.played()
+        bars = _bars(asked.first, asked.last, score)
+        part = _slower(_staged(score, bars, asked.order, asked.stage).score, asked.share)
+        limbs = asked.limbs.items()
+        habits = Habits(
+            late={limb: x.late for limb, x in limbs},
+            spread={limb: x.spread for limb, x in limbs},
+            missed={limb: x.missed for limb, x in limbs},
+            extra={limb: x.extra for limb, x in limbs},
+            ghosts=asked.ghosts, rush=asked.rush,
+        )  # fmt: skip
+        played = [asdict(p) for p in perform(part, habits, asked.loops)]
+        return answered(answers.Simulated, played=played)
+
+
+class QuestionView(APIView):
+    """A question to the ear about the song; 404 where there is none of that kind."""
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("level", int), OpenApiParameter("seed", int, required=True),
+            OpenApiParameter("last", str, description="the last answers, 1 right, 0 wrong"),
+            OpenApiParameter("kind", str, enum=which.KINDS),
+        ],
+        responses=answers.Question,
+    )  # fmt: skip
+    def get(self, request: Request, pk: int) -> Response:
+        score = own_arrangement(request, pk).score.played()
+        kind = request.query_params.get("kind")
+        if kind is not None and kind not in which.KINDS:
+            raise ValidationError(f"There is no question “{kind}”.")
+        level, seed = (
+            read_whole(request.query_params.get(name, "1"), 0, 1_000_000_000, f"A {name}")
+            for name in ("level", "seed")
+        )
+        last = [c == "1" for c in request.query_params.get("last", "")[-3:]]
+        level = which.next_level(level, last)
+        asked = which.question(score, level, seed, kind)
+        if asked is None:
+            raise NotFound("Too little of this song is sure enough to be asked about.")
+        meter = score.meters[asked.first - 1]
+        beats = [asked.beat + k for k in range(asked.beats + 1)]
+        moments = [
+            score.seconds(asked.first + b // meter.beats, Fraction(b % meter.beats)) for b in beats
+        ]
+        return answered(
+            answers.Question, kind=asked.kind, asks=asked.asks, start=moments[0], end=moments[-1],
+            clicks=moments[:-1] if asked.kind == "one" else [],
+            options=[asdict(o) for o in asked.options], answer=asked.answer,
+            because=asked.because, level=level,
+        )  # fmt: skip
+
+
+class LogView(APIView):
+    """A person's own practice: today, the last weeks, the passages, what they chose."""
+
+    @extend_schema(responses=answers.PracticeLog)
+    def get(self, request: Request) -> Response:
+        return answered(answers.PracticeLog, **log.told(request.user))
+
+    @extend_schema(request=answers.CareRequest, responses=answers.PracticeLog)
+    def put(self, request: Request) -> Response:
+        asked = read(answers.CareRequest, request.data, "choice")
+        Care.objects.update_or_create(
+            user_id=int(request.user.pk or 0), defaults=asked.model_dump()
+        )
+        return answered(answers.PracticeLog, **log.told(request.user))
+
+
+class PlanView(APIView):
+    """What to do in the time there is."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("minutes", int, required=True)],
+        responses=answers.PracticePlan,
+    )
+    def get(self, request: Request) -> Response:
+        minutes = read_whole(request.query_params.get("minutes", ""), 1, 600, "A number of minutes")
+        return answered(answers.PracticePlan, blocks=log.plan(request.user, minutes))

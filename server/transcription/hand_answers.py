@@ -14,6 +14,8 @@ from orchesis.hands.solver import REASONS
 from orchesis.hands.ways import WAYS
 from orchesis.score import counting
 from orchesis.score.edit import printable_text
+from orchesis.score.pitch import NOTE_NAMES
+from orchesis.score.player import READS
 from transcription.answers import Player, Stroke
 
 Name = Annotated[str, Field(min_length=1, max_length=80), AfterValidator(printable_text)]
@@ -171,10 +173,14 @@ class ArrangementDifferences(Answer):
 
 
 Counting = one_of(counting.SCHOOLS)
+Reads = one_of(READS)
+NoteNames = one_of(tuple(NOTE_NAMES))
 
 
 class KitOfMine(Answer):
-    """What a person owns, and how they count."""
+    """What a person owns, how they count, what they read and what notes are called."""
 
     player: Player
     counting: Counting
+    reads: Reads = "staff"
+    note_names: NoteNames = "letters"

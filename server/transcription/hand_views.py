@@ -23,7 +23,8 @@ from orchesis.meaning.compare import compare
 from orchesis.meaning.levels import at_level
 from orchesis.score import Score, counting
 from orchesis.score.patches import touched
-from orchesis.score.player import Player
+from orchesis.score.pitch import NOTE_NAMES
+from orchesis.score.player import READS, Player
 from transcription import hand_answers, hand_findings, log
 from transcription.models import Arrangement, Preferences
 from transcription.views import asked_bar, own_arrangement, read, visible_arrangements
@@ -205,18 +206,30 @@ class KitOfMineView(APIView):
     @extend_schema(responses=hand_answers.KitOfMine)
     def get(self, request: Request) -> Response:
         found = Preferences.objects.filter(user=request.user.pk).first()
-        player = found.as_player if found else Player()
-        said = found.counting if found else counting.SCHOOLS[0]
-        return answered(hand_answers.KitOfMine, player=player.to_json(), counting=said)
+        return _kit_of(found or Preferences())
 
     @extend_schema(request=hand_answers.KitOfMine, responses=hand_answers.KitOfMine)
     def put(self, request: Request) -> Response:
         asked = read(hand_answers.KitOfMine, request.data, "kit")
-        player = Player.from_json(asked.model_dump()["player"]).to_json()
-        if asked.counting not in counting.SCHOOLS:
-            raise ValidationError(f"There are {', '.join(counting.SCHOOLS)} to count by.")
-        Preferences.objects.update_or_create(
+        player = Player.from_json(asked.model_dump()["player"])
+        for value, known in (
+            (asked.counting, counting.SCHOOLS), (asked.reads, READS),
+            (asked.note_names, NOTE_NAMES),
+        ):  # fmt: skip
+            if value not in known:
+                raise ValidationError(f"There is no “{value}”; there are {', '.join(known)}.")
+        kept, _ = Preferences.objects.update_or_create(
             user_id=int(request.user.pk or 0),
-            defaults={"player": player, "counting": asked.counting},
-        )
-        return answered(hand_answers.KitOfMine, player=player, counting=asked.counting)
+            defaults={
+                "player": player.plain.to_json(), "counting": asked.counting,
+                "reads": asked.reads, "note_names": asked.note_names,
+            },
+        )  # fmt: skip
+        return _kit_of(kept)
+
+
+def _kit_of(found: Preferences) -> Response:
+    return answered(
+        hand_answers.KitOfMine, player=found.as_player.to_json(), counting=found.counting,
+        reads=found.reads, note_names=found.note_names,
+    )  # fmt: skip

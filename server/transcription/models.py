@@ -17,7 +17,7 @@ from orchesis.hands import with_limbs
 from orchesis.meaning import review, unlikely
 from orchesis.score import Score, Stroke, counting
 from orchesis.score.patches import patched, patched_document
-from orchesis.score.player import Player
+from orchesis.score.player import READS, Player
 
 #: Scores of the songs that were asked for last, up to so many strokes (about a kilobyte each):
 #: reading one costs a tenth of a second, and an edit needs it at once.
@@ -208,11 +208,13 @@ class Snapshot(models.Model):
 
 
 class Preferences(models.Model):
-    """What one person owns and how they count: every new song of theirs starts with it."""
+    """What one person owns, counts and reads: every new song of theirs starts with it."""
 
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     player = models.JSONField(default=dict)
     counting = models.CharField(max_length=20, default=counting.SCHOOLS[0])
+    reads = models.CharField(max_length=20, default=READS[0])
+    note_names = models.CharField(max_length=20, default="letters")
 
     @property
     def as_player(self) -> Player:

@@ -26,7 +26,7 @@ from orchesis.errors import BadScore
 from orchesis.formats import count_writer, registry
 from orchesis.meaning import alike, other_takes, review, summary, words
 from orchesis.meaning.compare import compare
-from orchesis.score import Score, Stroke, counting, notation
+from orchesis.score import Score, Stroke, notation
 from orchesis.score.edit import malformed
 from orchesis.score.untrusted import read_whole
 from transcription import answers, findings, log
@@ -250,7 +250,7 @@ _WISHED = [
 ]
 
 
-def _wish(request: Request) -> charting.Wish:
+def _wish(request: Request, score: Score) -> charting.Wish:
     """The pages that a request wants; told in one sentence where there are none such."""
     asked: dict[str, Any] = {
         k: request.query_params[k] for k in _CHOICES if k in request.query_params
@@ -259,7 +259,7 @@ def _wish(request: Request) -> charting.Wish:
     try:
         return charting.Wish(
             **asked, repeats=_is_on(request, "repeats"),
-            counting=liked.counting if liked else counting.SCHOOLS[0],
+            counting=score.player.counting or (liked or Preferences()).counting,
         )  # fmt: skip
     except BadScore as problem:
         raise ValidationError(str(problem)) from None
@@ -279,7 +279,7 @@ class ChartView(APIView):
         return answered(
             answers.Chart,
             version=found.version,
-            pages=charting.pages(found.score, _wish(request), noted),
+            pages=charting.pages(found.score, _wish(request, found.score), noted),
             decisions=[says for _, says in told],
             bars=[written.seconds(b) for b in range(1, written.bar_count + 2)],
             notation=found.score.notation,
@@ -307,7 +307,7 @@ class ChartFileView(APIView):
         found = own_arrangement(request, pk)
         kind = WRITERS[ending]
         if ending == "pdf":
-            wish = _wish(request)
+            wish = _wish(request, found.score)
             told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
             noted = told if _is_on(request, "footnotes") else ()
             content = charting.pdf(found.score, wish, noted)

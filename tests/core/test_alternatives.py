@@ -156,6 +156,18 @@ def test_a_phrase_that_comes_round_fits_its_start():
     assert all(a != b for a, b in pairwise([*row, row[0]]))  # also over the join
 
 
+def test_an_odd_phrase_that_comes_round_begins_with_the_same_hand_again():
+    score = replace(read("snare: triplets -4l -4t -3l", 90), player=Player(school="alternating"))
+    once, round_ = solve(score).limbs, solve_loop(score, [1]).limbs
+    row = [once[s.id] for s in score.strokes_of(1)]
+    assert len(row) % 2 == 1
+    assert all(a != b for a, b in pairwise(row))
+    looped = [round_[s.id] for s in score.strokes_of(1)]
+    joined = [*looped, looped[0]]
+    assert sum(a == b for a, b in pairwise(joined)) == 1  # one double, where most room is
+    assert looped[0] == row[0]
+
+
 def test_half_a_word_of_a_rudiment_is_the_least():
     three = read("snare: 1 1e 1&")
     with pytest.raises(BadEdit, match="no row"):

@@ -16,7 +16,7 @@ from orchesis.formats import count
 from orchesis.hands import with_limbs
 from orchesis.teaching import stages
 from orchesis.teaching.judging import judge
-from orchesis.teaching.ladder import Ladder
+from orchesis.teaching.ladder import JUDGED, Ladder, Rung
 from orchesis.teaching.simulated import Habits, from_midi, perform, to_midi
 
 GROOVE = with_limbs(
@@ -37,7 +37,7 @@ def test_each_school_ends_with_the_whole_part(school):
     assert len(made[-1].score.strokes) == len(GROOVE.strokes)
     for a, b in pairwise(made):
         assert set(a.score.strokes) != set(b.score.strokes)
-    assert all(s.says and s.tempo < s.goal for s in made)
+    assert all(s.says and s.ladder.start < s.ladder.goal for s in made)
 
 
 def test_a_school_that_is_none_and_an_empty_bar_are_told():
@@ -47,15 +47,33 @@ def test_a_school_that_is_none_and_an_empty_bar_are_told():
         stages.plan(with_limbs(count.read("kick: 1 | -")), [2])
 
 
-@given(st.floats(40, 200), st.floats(1, 10), st.floats(1, 40), st.integers(0, 6), st.integers(0, 3))
-def test_the_ladder_never_leaves_its_ends(start, step, more, clean, trouble):
+@given(
+    st.floats(40, 200), st.floats(1, 10), st.floats(1, 40),
+    st.lists(st.sampled_from([*JUDGED, "away"]), max_size=60),
+)  # fmt: skip
+def test_the_ladder_never_leaves_its_ends(start, step, more, loops):
     own = Ladder(start, step, start + more)
-    after = own.after(start + more / 2, clean, trouble)
-    assert own.start <= after <= own.goal
-    if trouble:
-        assert after <= start + more / 2
-    elif clean < own.run:
-        assert after == start + more / 2
+    rungs = own.rungs()
+    assert rungs[0] == start and rungs[-1] == own.goal and rungs == sorted(rungs)
+    rung = Rung(start)
+    for how in loops:
+        was = rung
+        rung = own.left_alone(rung, 5) if how == "away" else own.after(rung, how)
+        assert rung.tempo in rungs
+        assert 0 <= rung.clean < own.run
+        assert rung.is_learned or not was.is_learned
+        assert rung.tempo >= was.tempo if how in ("relaxed", "tense") else rung.tempo <= was.tempo
+
+
+def test_a_ladder_is_climbed_by_relaxed_loops_alone():
+    own = Ladder(60, 5, 70)
+    rung = Rung(60)
+    for _ in range(9):
+        assert not rung.is_learned
+        rung = own.after(rung, "relaxed")
+    assert rung == Rung(70, 0, True)
+    assert own.left_alone(rung, 9) == Rung(60, 0, True)
+    assert own.left_alone(rung, 3) == rung
 
 
 def test_habits_are_measured_back():

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
+
 import pytest
+from django.utils import timezone
+from rest_framework.test import APIClient
 
 from orchesis.teaching import stages
 from orchesis.teaching.simulated import Habits, perform
@@ -24,7 +28,7 @@ def test_stages_stand_on_the_songs_own_bars(call):
     made = told["stages"]
     assert made[-1]["title"] == "All of it" and len(made) >= 3
     assert {s["bar"] for s in made[-1]["strokes"]} == {2, 3}
-    assert all(s["tempo"] < s["goal"] and s["says"] for s in made)
+    assert all(s["rungs"] == sorted(s["rungs"]) and s["says"] for s in made)
     assert told["hardest"][0] in (2, 3)
     other = call("get", "stages?first=2&last=3&order=skeleton")
     assert other["stages"][0]["title"] == "Kick and backbeat"
@@ -50,3 +54,68 @@ def test_what_was_played_in_is_judged(call, heard):
     assert told["limbs"]["RF"]["offset_ms"] == pytest.approx(40, abs=4)
     assert "right foot" in told["advice"]
     assert call("post", "judge", {**body, "played": []}, 422)["detail"] == "Nothing was played in."
+
+
+def _loop(call, how="relaxed", stage=0, **more):
+    body = {"first": 2, "last": 3, "stage": stage, "judgement": how, "seconds": 30.0, "tempo": 70.0}
+    return call("post", "loops", {**body, **more})
+
+
+def test_loops_climb_the_ladder_and_stand_in_the_log(call, client):
+    rungs = call("get", "stages?first=2&last=3")["stages"][0]["rungs"]
+    for n in range(3):
+        assert _loop(call)["rung"]["clean"] == (n + 1) % 3
+    stage = call("get", "stages?first=2&last=3")["stages"][0]
+    assert stage["rung"] == {"tempo": rungs[1], "clean": 0, "is_learned": False}
+    assert _loop(call, "not yet")["rung"]["tempo"] == rungs[0]
+    told = client.get("/api/practice").json()
+    assert told["today"]["loops"] == 4 and told["today"]["minutes"] == pytest.approx(2.0)
+    [passage] = told["passages"]
+    assert (passage["first"], passage["learned"]) == (2, 0)
+    blocks = client.get("/api/practice/plan?minutes=25").json()["blocks"]
+    assert sum(b["minutes"] for b in blocks) <= 25.1
+    assert any(b["song"] == passage["song"] for b in blocks)
+
+
+def test_a_ladder_falls_back_where_a_stage_was_left(call):
+    from practice.models import Loop
+
+    for _ in range(6):
+        _loop(call)
+    before = call("get", "stages?first=2&last=3")["stages"][0]["rung"]["tempo"]
+    Loop.objects.update(at=timezone.now() - timedelta(days=5))
+    assert call("get", "stages?first=2&last=3")["stages"][0]["rung"]["tempo"] < before
+
+
+def test_ears_are_counted_by_the_rule_that_was_chosen(call, client):
+    care = {"level": 110.0, "protection": 0.0, "rule": "85/3", "minutes": 40}
+    assert client.put("/api/practice", care, format="json").json()["care"] == care
+    _loop(call, seconds=600.0)
+    today = client.get("/api/practice").json()["today"]
+    assert today["ears_minutes_left"] == 0 and "ears" in today["says"][0]
+    bad = client.put("/api/practice", {**care, "rule": "loud"}, format="json")
+    assert bad.status_code == 400
+
+
+def test_nobody_sees_anothers_log(call, client, django_user_model):
+    _loop(call)
+    other = django_user_model.objects.create_user("other", password="pw")
+    stranger = APIClient()
+    stranger.force_authenticate(other)
+    assert stranger.get("/api/practice").json()["passages"] == []
+    assert APIClient().get("/api/practice").status_code in (401, 403)
+
+
+def test_a_simulated_player_is_judged_by_the_same_way_in(call):
+    body = {"first": 2, "last": 3, "stage": 99, "loops": 8, "limbs": {"RF": {"late": 30}}}
+    played = call("post", "simulate", body)["played"]
+    told = call("post", "judge", {"first": 2, "last": 3, "played": played})
+    assert told["limbs"]["RF"]["offset_ms"] == pytest.approx(30, abs=3)
+    assert told["judgement"] in ("tense", "not yet")
+    assert {s["bar"] for s in told["strokes"]} == {2, 3}
+
+
+def test_a_question_has_its_answer_in_the_song(call):
+    told = call("get", "question?seed=3&level=1")
+    assert 0 <= told["answer"] < len(told["options"]) and told["end"] > told["start"]
+    assert call("get", "question?seed=3&kind=riddle", status=400)["detail"]

@@ -90,6 +90,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A person's own practice: today, the last weeks, the passages, what they chose. */
+        get: operations["practice_retrieve"];
+        /** @description A person's own practice: today, the last weeks, the passages, what they chose. */
+        put: operations["practice_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What to do in the time there is. */
+        get: operations["practice_plan_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -525,6 +560,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/loops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Loops that were played and judged: into the log, and up or down the ladder. */
+        post: operations["songs_loops_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/proposals": {
         parameters: {
             query?: never;
@@ -534,6 +586,23 @@ export interface paths {
         };
         /** @description What would make the part, or one bar of it, playable or easier. */
         get: operations["songs_proposals_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/question": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A question to the ear about the song; 404 where there is none of that kind. */
+        get: operations["songs_question_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -570,6 +639,23 @@ export interface paths {
         get: operations["songs_search_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/simulate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A stage as a simulated player plays it, by the moments at which it strikes. */
+        post: operations["songs_simulate_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1061,6 +1147,31 @@ export interface components {
         /** @enum {unknown} */
         BlankEnum: "";
         /**
+         * Care
+         * @description level: dB(A) at the ear; protection: dB that it takes away; minutes: a day's goal.
+         */
+        Care: {
+            /** Level */
+            level: number;
+            /** Protection */
+            protection: number;
+            /** Rule */
+            rule: components["schemas"]["RuleEnum"];
+            /** Minutes */
+            minutes: number;
+        };
+        /** CareRequest */
+        CareRequest: {
+            /** Level */
+            level: number;
+            /** Protection */
+            protection: number;
+            /** Rule */
+            rule: components["schemas"]["RuleEnum"];
+            /** Minutes */
+            minutes: number;
+        };
+        /**
          * CarriedStroke
          * @description What a change carries of a stroke to another bar.
          */
@@ -1267,6 +1378,13 @@ export interface components {
             bar: number;
             /** Text */
             text: string;
+        };
+        /** Day */
+        Day: {
+            /** Day */
+            day: string;
+            /** Minutes */
+            minutes: number;
         };
         /** Decision */
         Decision: {
@@ -1949,7 +2067,10 @@ export interface components {
             /** Played */
             played: components["schemas"]["PlayedStroke"][];
         };
-        /** Judged */
+        /**
+         * Judged
+         * @description judgement: what the ladder makes of it.
+         */
         Judged: {
             /** Limbs */
             limbs: {
@@ -1961,7 +2082,13 @@ export interface components {
             ghosts_db: number | null;
             /** Advice */
             advice: string;
+            /** Judgement */
+            judgement: components["schemas"]["JudgementEnum"];
+            /** Strokes */
+            strokes: components["schemas"]["StrokeJudged"][];
         };
+        /** @enum {string} */
+        JudgementEnum: "relaxed" | "tense" | "not yet";
         /**
          * KeepRequest
          * @description fill: its number in the song's list, from 0.
@@ -2038,12 +2165,22 @@ export interface components {
         };
         /**
          * KitOfMine
-         * @description What a person owns, and how they count.
+         * @description What a person owns, how they count, what they read and what notes are called.
          */
         KitOfMine: {
             player: components["schemas"]["Player"];
             /** Counting */
             counting: components["schemas"]["CountingEnum"];
+            /**
+             * Reads
+             * @default staff
+             */
+            reads?: components["schemas"]["ReadsEnum"];
+            /**
+             * Note Names
+             * @default letters
+             */
+            note_names?: components["schemas"]["NoteNamesEnum"];
         };
         /**
          * KitSound
@@ -2093,6 +2230,32 @@ export interface components {
         LimbByEnum: "program" | "person";
         /** @enum {string} */
         LimbEnum: "RH" | "LH" | "RF" | "LF";
+        /**
+         * LimbHabits
+         * @description A simulated player's limb. late, spread: ms; missed, extra: shares of its strokes.
+         */
+        LimbHabits: {
+            /**
+             * Late
+             * @default 0
+             */
+            late?: number;
+            /**
+             * Spread
+             * @default 3
+             */
+            spread?: number;
+            /**
+             * Missed
+             * @default 0
+             */
+            missed?: number;
+            /**
+             * Extra
+             * @default 0
+             */
+            extra?: number;
+        };
         /** LimbJudged */
         LimbJudged: {
             /** Offset Ms */
@@ -2137,6 +2300,45 @@ export interface components {
             bar: number;
             /** Last */
             last: number;
+        };
+        /**
+         * LoopLogged
+         * @description rung: where the ladder stands now. says: what is worth a calm word.
+         */
+        LoopLogged: {
+            rung: components["schemas"]["Rung"];
+            /** Says */
+            says: string[];
+        };
+        /**
+         * LoopRequest
+         * @description Loops of a stage (its number, from 0) that were judged. seconds: how long was played;
+         *     tempo: beats a
+         *     minute. judged: what play-in measured of it.
+         */
+        LoopRequest: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Order
+             * @default computed
+             */
+            order?: components["schemas"]["OrderEnum"];
+            /** Stage */
+            stage: number;
+            /** Judgement */
+            judgement: components["schemas"]["JudgementEnum"];
+            /** Seconds */
+            seconds: number;
+            /** Tempo */
+            tempo: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /**
          * Many
@@ -2349,6 +2551,8 @@ export interface components {
             /** Note */
             note: string;
         };
+        /** @enum {string} */
+        NoteNamesEnum: "letters" | "h" | "syllables";
         /**
          * NoteSection
          * @description Words on a section; empty: none.
@@ -2737,6 +2941,30 @@ export interface components {
             places?: components["schemas"]["Place"][];
         };
         /**
+         * PlanBlock
+         * @description kind: warm-up, returns, weak spot, stage, run through or break; song and the others: where
+         *     it is, null
+         *     where it is nowhere.
+         */
+        PlanBlock: {
+            /** Kind */
+            kind: string;
+            /** Minutes */
+            minutes: number;
+            /** Says */
+            says: string;
+            /** Song */
+            song: number | null;
+            /** Arrangement */
+            arrangement: number | null;
+            /** First */
+            first: number | null;
+            /** Last */
+            last: number | null;
+            /** Order */
+            order: string | null;
+        };
+        /**
          * PlayIn
          * @description What was played along with the recording, written as what was heard is. new: the stem of ids.
          *
@@ -2784,7 +3012,8 @@ export interface components {
          * Player
          * @description hand: that leads. school: of SCHOOLS. pedals: of the kick, 1 or 2. lacks: pieces (of
          *     MAY_LACK) that the kit has not. plan: pieces that stand elsewhere than on the usual plan
-         *     (orchesis/hands/plan.py): (piece, x, y).
+         *     (orchesis/hands/plan.py): (piece, x, y). counting, reads, note_names: of counting.SCHOOLS,
+         *     READS, NOTE_NAMES for this song; "": as whoever looks at it likes it.
          */
         Player: {
             /** Hand */
@@ -2797,6 +3026,12 @@ export interface components {
             lacks: string[];
             /** Plan */
             plan: (string | number)[][];
+            /** Counting */
+            counting: string;
+            /** Reads */
+            reads: string;
+            /** Note Names */
+            note_names: string;
         };
         /**
          * Point
@@ -2816,6 +3051,48 @@ export interface components {
             ms: number;
             /** Db */
             db: number;
+        };
+        /** PracticeLog */
+        PracticeLog: {
+            today: components["schemas"]["Today"];
+            /** Days */
+            days: components["schemas"]["Day"][];
+            /** Passages */
+            passages: components["schemas"]["PractisedPassage"][];
+            care: components["schemas"]["Care"];
+        };
+        /** PracticePlan */
+        PracticePlan: {
+            /** Blocks */
+            blocks: components["schemas"]["PlanBlock"][];
+        };
+        /**
+         * PractisedPassage
+         * @description days: since it was played last. is_back: it was learned, and is due again.
+         */
+        PractisedPassage: {
+            /** Song */
+            song: number;
+            /** Arrangement */
+            arrangement: number;
+            /** Title */
+            title: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Order */
+            order: components["schemas"]["OrderEnum"];
+            /** Learned */
+            learned: number;
+            /** Stages */
+            stages: number;
+            /** Tempo */
+            tempo: number;
+            /** Days */
+            days: number;
+            /** Is Back */
+            is_back: boolean;
         };
         /**
          * Proposal
@@ -2876,6 +3153,41 @@ export interface components {
             /** Bar */
             bar: number;
         };
+        /**
+         * Question
+         * @description start, end: seconds of the recording that are played. options: words, or bars to show.
+         *     answer: number of
+         *     the right one. level: at which it was asked. clicks: seconds at which it clicks, where the 1 is asked for.
+         */
+        Question: {
+            /** Kind */
+            kind: string;
+            /** Asks */
+            asks: string;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Clicks */
+            clicks: number[];
+            /** Options */
+            options: components["schemas"]["QuestionOption"][];
+            /** Answer */
+            answer: number;
+            /** Because */
+            because: string;
+            /** Level */
+            level: number;
+        };
+        /** QuestionOption */
+        QuestionOption: {
+            /** Says */
+            says: string;
+            /** Bar */
+            bar: number;
+        };
+        /** @enum {string} */
+        ReadsEnum: "staff" | "limbs" | "spine";
         /** @enum {string} */
         ReasonEnum: "third hand" | "grace" | "too fast" | "foot" | "held" | "lacks";
         /**
@@ -2943,6 +3255,20 @@ export interface components {
             minutes: number;
             /** Doubts */
             doubts: components["schemas"]["Doubt"][];
+        };
+        /** @enum {string} */
+        RuleEnum: "85/3" | "90/5";
+        /**
+         * Rung
+         * @description Where a player stands on a ladder. clean: relaxed loops in a row.
+         */
+        Rung: {
+            /** Tempo */
+            tempo: number;
+            /** Clean */
+            clean: number;
+            /** Is Learned */
+            is_learned: boolean;
         };
         /**
          * Rush
@@ -3402,8 +3728,9 @@ export interface components {
         };
         /**
          * SetPlayer
-         * @description Who plays the song, and on which kit: all limbs that no person chose are solved anew. What is
-         *     not given stays as it was. plan: the pieces that stand elsewhere than usual, all of them.
+         * @description Who plays the song, and on which kit: all limbs that no person chose are solved anew. What
+         *     is not given stays as it was. plan: the pieces that stand elsewhere than usual, all of them.
+         *     counting, reads, note_names: for this song; empty: as whoever looks at it likes it.
          */
         SetPlayer: {
             /**
@@ -3436,6 +3763,21 @@ export interface components {
              * @default null
              */
             plan?: (string | number)[][] | null;
+            /**
+             * Counting
+             * @default null
+             */
+            counting?: ("" | "letters" | "ta_te" | "ta_ka") | null;
+            /**
+             * Reads
+             * @default null
+             */
+            reads?: ("" | "staff" | "limbs" | "spine") | null;
+            /**
+             * Note Names
+             * @default null
+             */
+            note_names?: ("" | "letters" | "h" | "syllables") | null;
         };
         /**
          * SetSchool
@@ -3522,6 +3864,57 @@ export interface components {
             operation: "simplify";
             /** Level */
             level: number;
+        };
+        /**
+         * SimulateRequest
+         * @description The stage as a simulated player plays it, looped. limbs: habits by limb. ghosts: dB by
+         *     which ghosts come
+         *     out too loud; rush: percent by which it runs away.
+         */
+        SimulateRequest: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Order
+             * @default computed
+             */
+            order?: components["schemas"]["OrderEnum"];
+            /** Stage */
+            stage: number;
+            /**
+             * Share
+             * @default 1
+             */
+            share?: number;
+            /**
+             * Loops
+             * @default 8
+             */
+            loops?: number;
+            /**
+             * Limbs
+             * @default {}
+             */
+            limbs?: {
+                [key: string]: components["schemas"]["LimbHabits"];
+            };
+            /**
+             * Ghosts
+             * @default 0
+             */
+            ghosts?: number;
+            /**
+             * Rush
+             * @default 0
+             */
+            rush?: number;
+        };
+        /** Simulated */
+        Simulated: {
+            /** Played */
+            played: components["schemas"]["PlayedStroke"][];
         };
         Song: {
             readonly id: number;
@@ -3633,7 +4026,7 @@ export interface components {
         };
         /**
          * Stage
-         * @description strokes: of the stage, on the song's own bars. tempo, step, goal: beats a minute of its
+         * @description strokes: of the stage, on the song's own bars. rungs: beats a minute of its
          *     ladder; run: clean loops before a step. with_song: the recording can be played along with.
          */
         Stage: {
@@ -3643,14 +4036,11 @@ export interface components {
             plays: string;
             /** Strokes */
             strokes: components["schemas"]["Stroke"][];
-            /** Tempo */
-            tempo: number;
-            /** Step */
-            step: number;
-            /** Goal */
-            goal: number;
+            /** Rungs */
+            rungs: number[];
             /** Run */
             run: number;
+            rung: components["schemas"]["Rung"];
             /** Says */
             says: string;
             /** With Song */
@@ -3668,7 +4058,8 @@ export interface components {
         StageEnum: "asked" | "hearing" | "refused" | "heard" | "corrected" | "confirmed";
         /**
          * Stages
-         * @description tempo: the song's. hardest: the bar and the beat (from 1) that is hardest.
+         * @description tempo: the song's. period: seconds of a beat of the stages at that tempo. hardest: the bar and
+         *     the beat (from 1) that is hardest.
          */
         Stages: {
             /** Version */
@@ -3681,6 +4072,8 @@ export interface components {
             order: components["schemas"]["OrderEnum"];
             /** Tempo */
             tempo: number;
+            /** Period */
+            period: number;
             /** Hardest */
             hardest: number[];
             /** Stages */
@@ -3822,6 +4215,22 @@ export interface components {
             now: components["schemas"]["CarriedStroke"] | null;
         };
         /**
+         * StrokeJudged
+         * @description An expected stroke over all loops, on the song's own bars.
+         */
+        StrokeJudged: {
+            /** Bar */
+            bar: number;
+            /** Place */
+            place: string;
+            /** Limb */
+            limb: string;
+            /** Offsets Ms */
+            offsets_ms: number[];
+            /** Missed */
+            missed: number;
+        };
+        /**
          * Swing
          * @description level: eighth or sixteenth. ratio: long part / pair (median), 0.5 straight. spread: half
          *     of the pairs lie within it on either side. who: a voice, or "all". claimed: there are pairs
@@ -3955,6 +4364,17 @@ export interface components {
             confidence: number;
             /** Alternatives */
             alternatives: number[];
+        };
+        /** Today */
+        Today: {
+            /** Minutes */
+            minutes: number;
+            /** Loops */
+            loops: number;
+            /** Ears Minutes Left */
+            ears_minutes_left: number;
+            /** Says */
+            says: string[];
         };
         /**
          * Together
@@ -4318,6 +4738,69 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitOfMine"];
+                };
+            };
+        };
+    };
+    practice_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeLog"];
+                };
+            };
+        };
+    };
+    practice_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CareRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeLog"];
+                };
+            };
+        };
+    };
+    practice_plan_retrieve: {
+        parameters: {
+            query: {
+                minutes: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticePlan"];
                 };
             };
         };
@@ -5158,6 +5641,31 @@ export interface operations {
             };
         };
     };
+    songs_loops_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoopRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoopLogged"];
+                };
+            };
+        };
+    };
     songs_proposals_retrieve: {
         parameters: {
             query?: {
@@ -5178,6 +5686,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proposals"];
+                };
+            };
+        };
+    };
+    songs_question_retrieve: {
+        parameters: {
+            query: {
+                kind?: "one" | "section" | "there" | "variation";
+                /** @description the last answers, 1 right, 0 wrong */
+                last?: string;
+                level?: number;
+                seed: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Question"];
                 };
             };
         };
@@ -5229,6 +5764,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Matches"];
+                };
+            };
+        };
+    };
+    songs_simulate_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SimulateRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Simulated"];
                 };
             };
         };

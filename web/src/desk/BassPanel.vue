@@ -4,11 +4,14 @@
 import { computed, ref, shallowRef, watch } from "vue";
 import { brought, of, server, type Schemas } from "@/api/client";
 import { placeValue } from "@/score/time";
+import { NOTE_NAMES } from "@/kit";
+import { useKitOfMine } from "@/stores/kitOfMine";
 import { useSong } from "@/stores/song";
 
 const props = defineProps<{ first: number; bars: number }>();
 const MOST = 8; // bars that are listened to
 const desk = useSong();
+const own = useKitOfMine();
 const found = shallowRef<Schemas["KickAndBass"] | null>(null);
 const complaint = ref("");
 const isListening = ref(false);
@@ -34,7 +37,7 @@ function write(): void {
   isWritten.value = true;
 }
 /** The contour: a step a note, bars side by side. */
-const WIDTH = 520, HEIGHT = 74;
+const WIDTH = 520, HEIGHT = 84;
 const contour = computed(() => {
   const notes = found.value?.notes ?? [];
   const [low, high] = [Math.min(...notes.map((n) => n.pitch)), Math.max(...notes.map((n) => n.pitch))];
@@ -47,7 +50,7 @@ const contour = computed(() => {
     const at = clock.starts[n.bar - 1]! + placeValue(n.place);
     const next = notes[i + 1];
     const end = Math.min(next ? clock.starts[next.bar - 1]! + placeValue(next.place) : from + beats, at + 1.5);
-    return { x: x(at), width: Math.max(4, x(end) - x(at) - 2), y: 8 + (HEIGHT - 26) * (1 - (n.pitch - low) / Math.max(1, high - low)), withKick: kicks.has(`${n.bar} ${placeValue(n.place)}`) };
+    return { x: x(at), width: Math.max(4, x(end) - x(at) - 2), y: 14 + (HEIGHT - 34) * (1 - (n.pitch - low) / Math.max(1, high - low)), name: n.pitch === notes[i - 1]?.pitch ? "" : NOTE_NAMES[own.read.names][n.pitch % 12], withKick: kicks.has(`${n.bar} ${placeValue(n.place)}`) };
   });
   return { drawn, lines: Array.from({ length: last.value - props.first + 2 }, (_, k) => ({ bar: props.first + k, x: x(clock.starts[props.first - 1 + k]!) })) };
 });
@@ -61,7 +64,7 @@ const contour = computed(() => {
     <template v-if="found">
       <svg v-if="found.notes.length" :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" aria-label="The bass line; filled where the kick is with it">
         <g v-for="l in contour.lines" :key="l.bar"><line :x1="l.x" :x2="l.x" y1="0" :y2="HEIGHT - 12" class="bar" /><text v-if="l.bar <= last" :x="l.x + 3" :y="HEIGHT - 1">{{ l.bar }}</text></g>
-        <rect v-for="(n, k) in contour.drawn" :key="k" :x="n.x" :y="n.y" :width="n.width" height="7" rx="2" :class="{ with: n.withKick }" />
+        <g v-for="(n, k) in contour.drawn" :key="k"><rect :x="n.x" :y="n.y" :width="n.width" height="7" rx="2" :class="{ with: n.withKick }" /><text :x="n.x" :y="n.y - 1.5">{{ n.name }}</text></g>
       </svg>
       <ul class="says"><li v-for="s in found.says" :key="s">{{ s }}</li></ul>
       <button v-if="found.cues.length" class="plain" :disabled="isWritten" @click="write"><i class="pi pi-pencil" /> {{ isWritten ? "Written into the cue lane" : "Its rhythm into the cue lane" }}</button>

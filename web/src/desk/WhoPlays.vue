@@ -1,15 +1,13 @@
 <script setup lang="ts">
 /** Who plays the song, on which kit: the hand that leads, the school, the pedals, what is owned. */
-import { computed, onMounted } from "vue";
+import { computed } from "vue";
 import { MAY_LACK, part, type CountingSchool } from "@/kit";
-import { counting } from "@/score/count";
 import { useKitOfMine } from "@/stores/kitOfMine";
 import { useSong } from "@/stores/song";
 import type { Edit, Schemas } from "@/api/client";
 
 const desk = useSong();
 const own = useKitOfMine();
-onMounted(() => void own.find().catch(() => {}));
 const HANDS = [["right", "Right-handed"], ["left", "Left-handed"]] as const;
 const SCHOOLS = [
   ["natural", "Natural", "the hand that would have played that 16th"],
@@ -28,13 +26,24 @@ const owns = (piece: string) => !player.value.lacks.includes(piece);
 function turn(piece: string): void {
   say({ lacks: owns(piece) ? [...player.value.lacks, piece] : player.value.lacks.filter((p) => p !== piece) });
 }
-const asUsual = computed(() => own.mine && JSON.stringify(own.mine.player) === JSON.stringify(player.value));
+const READS = [["staff", "Notes on a staff"], ["limbs", "A line a limb"], ["spine", "Counts on the spine"]] as const;
+const NAMES = [["letters", "C … B♭ B"], ["h", "C … B H"], ["syllables", "do re mi"]] as const;
+/** What is read, in general and, where it is another, in this song. */
+const WORDS = [
+  { key: "counting", title: "I count", label: "How I count", ways: COUNTS },
+  { key: "reads", title: "I read", label: "What I read", ways: READS },
+  { key: "note_names", title: "Notes are called", label: "What notes are called", ways: NAMES },
+] as const;
+const KIT = ["hand", "school", "pedals", "lacks", "plan"] as const;
+const kitOf = (p: Schemas["Player"]) => JSON.stringify(KIT.map((k) => p[k]));
+const asUsual = computed(() => own.mine && kitOf(own.mine.player) === kitOf(player.value));
 const usual = () => {
   const mine = own.mine!.player;
   say({ hand: mine.hand as "right", school: mine.school as "natural", pedals: mine.pedals as 1, lacks: mine.lacks, plan: mine.plan as [string, number, number][] });
 };
-const keep = () => void own.keep({ player: player.value, counting: counting.value }).catch(() => {});
-const count = (school: CountingSchool) => void own.keep({ player: own.mine?.player ?? player.value, counting: school }).catch(() => {});
+type Mine = Schemas["KitOfMine"];
+const change = (said: Partial<Mine>) => own.mine && void own.keep({ ...own.mine, ...said }).catch(() => {});
+const keep = () => change({ player: player.value });
 </script>
 
 <template>
@@ -59,10 +68,18 @@ const count = (school: CountingSchool) => void own.keep({ player: own.mine?.play
       <button v-if="!asUsual" class="plain" @click="keep">Make it my usual one</button>
       <span v-else class="soft">This is your usual kit; new songs start with it.</span>
     </div>
-    <h2>I count</h2>
-    <div class="group" role="group" aria-label="How I count">
-      <button v-for="[key, label] in COUNTS" :key="key" :class="['plain', { on: counting === key }]" :aria-pressed="counting === key" @click="count(key)">{{ label }}</button>
-    </div>
+    <template v-for="w in WORDS" :key="w.key">
+      <h2>{{ w.title }}</h2>
+      <div class="group" role="group" :aria-label="w.label">
+        <button v-for="[key, label] in w.ways" :key="key" :class="['plain', { on: own.mine?.[w.key] === key }]" :aria-pressed="own.mine?.[w.key] === key" @click="change({ [w.key]: key } as Partial<Mine>)">{{ label }}</button>
+      </div>
+      <label class="here">In this song
+        <select class="plain" :aria-label="`${w.label} in this song`" :value="player[w.key] ?? ''" @change="say({ [w.key]: ($event.target as HTMLSelectElement).value } as Said)">
+          <option value="">the same</option>
+          <option v-for="[key, label] in w.ways" :key="key" :value="key">{{ label }}</option>
+        </select>
+      </label>
+    </template>
   </section>
 </template>
 
@@ -79,5 +96,6 @@ const count = (school: CountingSchool) => void own.keep({ player: own.mine?.play
 .piece { padding: 0.1rem 0.45rem; font-size: 0.9rem; }
 .piece:not(.on) { text-decoration: line-through; color: var(--ink-faint); }
 .piece.played { border-color: var(--ink-soft); }
+.here { display: flex; gap: 0.5rem; align-items: center; justify-content: end; font-size: 0.9rem; color: var(--ink-soft); }
 .line { display: flex; flex-wrap: wrap; gap: 0.4rem; }
 </style>

@@ -1,8 +1,8 @@
 /** Playing a part in on keys or pads along with the recording; the core's reader writes it. */
 import type { PartName } from "@/api/client";
 import { onScopeDispose, ref } from "vue";
-import { listenToPads } from "@/audio/pads";
-import { loudnessOf, PARTS } from "@/kit";
+import { listenToPads, partOfPad, type PadEvent } from "@/audio/pads";
+import { loudnessOf } from "@/kit";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 import { freshId } from "./clipboard";
@@ -23,7 +23,7 @@ export function useWritingByPlaying(writing: Writing) {
   const played = ref<Played[]>([]);
   let unplug: (() => void) | null = null;
 
-  function strike(part: PartName, loudness: number, event: Event): void {
+  function strike(part: PartName, loudness: number, event: Pick<PadEvent, "timeStamp">): void {
     if (playback.isPlaying) played.value.push({ time: playback.moment(event), part, loudness });
   }
   async function start(from: number): Promise<void> {
@@ -31,8 +31,8 @@ export function useWritingByPlaying(writing: Writing) {
     isOn.value = true;
     playback.play(from);
     unplug = await listenToPads((key, loudness, event) => {
-      const found = PARTS.find((p) => p.midi === key || (p.midi_also as number[]).includes(key));
-      if (found) strike(found.name, loudness, event);
+      const found = partOfPad(key);
+      if (found) strike(found, loudness, event);
     });
   }
   function end(isKept: boolean): void {

@@ -118,9 +118,19 @@ export const KEYS = {
   practice: {
     step: key(["<", ">"], "stage before, next stage"),
     hear: key("c", "play the stage"),
+    playIn: key("J", "play it in, on keys or pads; again: stop"),
     relaxed: key("1", "the loop was relaxed"),
     tense: key("2", "right, but tense"),
     notYet: key("3", "not yet"),
+  },
+  which: {
+    answer: key(["1", "2", "3", "4", "5", "6", "7"], "answer"),
+    hear: key("c", "hear it again"),
+    next: key("Enter", "the next question"),
+  },
+  playIn: {
+    strike: key(PARTS, "strike that part", "letter"),
+    stop: key("Escape", "stop"),
   },
   bench: {
     cursor: key(["ArrowLeft", "ArrowRight"], "cursor along the count row"),
@@ -190,7 +200,7 @@ export type Action<S extends Scope> = keyof (typeof KEYS)[S];
 export const SCOPES = Object.keys(KEYS) as Scope[];
 export const SCOPE_NAMES: Record<Scope, string> = {
   desk: "Everywhere", takeIn: "Take in", pulse: "Pulse", map: "Map", grooves: "Grooves", fills: "Fills", feel: "Feel",
-  practice: "Practice", bench: "Bench", review: "Bench, in the review queue", text: "Bench, in the count text",
+  practice: "Practice", which: "Practice, Which was it?", playIn: "Practice, playing in", bench: "Bench", review: "Bench, in the review queue", text: "Bench, in the count text",
   tapping: "Bench, tapping a cue", playing: "Bench, playing in",
 };
 

@@ -33,8 +33,11 @@ export const PIECE = rules.pieces as Record<string, string>;
 export const SHAPES = rules.shapes as Record<string, { path: string; is_hollow: boolean; letter_y: number; extra: string }>;
 /** Pieces that a kit may lack. */
 export const MAY_LACK = rules.may_lack as string[];
-/** Counting schools: what is said, by the place in the beat. */
-export const COUNTING = rules.counting as Record<CountingSchool, Record<string, string>>;
+/** Counting schools: what is said at each part of a beat, by the meter's kind and the parts of the beat. */
+export const COUNTING = rules.counting as unknown as Record<CountingSchool, Record<"simple" | "compound", Record<string, string[]>>>;
+/** What the twelve notes are called, by where their reader learned it. */
+export const NOTE_NAMES = rules.note_names as Record<NoteNames, string[]>;
+export type NoteNames = keyof typeof rules.note_names;
 export type CountingSchool = keyof typeof rules.counting;
 const LOUDNESS = rules.loudness;
 

@@ -1,9 +1,10 @@
 /** What the person at the desk owns and how they count: new songs start with it. */
 import { defineStore } from "pinia";
-import { ref } from "vue";
+import { computed, ref, watch } from "vue";
 import { brought, server, type Schemas } from "@/api/client";
-import type { CountingSchool } from "@/kit";
+import type { CountingSchool, NoteNames } from "@/kit";
 import { counting } from "@/score/count";
+import { useSong } from "./song";
 
 export type KitOfMine = Schemas["KitOfMine"];
 
@@ -11,13 +12,18 @@ export const useKitOfMine = defineStore("kitOfMine", () => {
   const mine = ref<KitOfMine | null>(null);
 
   async function find(): Promise<void> {
-    const found = await brought(server.GET("/api/kit-of-mine"));
-    mine.value = found;
-    counting.value = found.counting as CountingSchool;
+    mine.value = await brought(server.GET("/api/kit-of-mine"));
   }
   async function keep(wanted: KitOfMine): Promise<void> {
-    counting.value = wanted.counting as CountingSchool;
     mine.value = await brought(server.PUT("/api/kit-of-mine", { body: wanted }));
   }
-  return { mine, find, keep };
+  const song = useSong();
+  /** What is read of the song at hand: its own word, else the person's. */
+  const read = computed(() => ({
+    counting: (song.score?.player.counting || mine.value?.counting || "letters") as CountingSchool,
+    reads: song.score?.player.reads || mine.value?.reads || "staff",
+    names: (song.score?.player.note_names || mine.value?.note_names || "letters") as NoteNames,
+  }));
+  watch(() => read.value.counting, (school) => (counting.value = school), { immediate: true });
+  return { mine, read, find, keep };
 });

@@ -44,6 +44,9 @@ export const usePlayback = defineStore("playback", () => {
   const loop = shallowRef<[number, number] | null>(null);
   const click = ref(0); // index of CLICKS
   const countsIn = ref(false);
+  /** Moments at which it clicks instead of the click of the song. */
+  const clicksAt = shallowRef<number[] | null>(null);
+  let stopAt: number | null = null;
   /** The part whose band alone is heard of the recording. */
   const narrowed = ref<string | null>(null);
   /** The take that sounds as the recording; null: the one that was heard. */
@@ -90,6 +93,7 @@ export const usePlayback = defineStore("playback", () => {
   function follow(): void {
     if (!transport) return;
     now.value = transport.position;
+    if (stopAt !== null && now.value >= stopAt) pause();
     if (isPlaying.value) requestAnimationFrame(follow);
   }
 
@@ -108,6 +112,7 @@ export const usePlayback = defineStore("playback", () => {
   }
 
   function ticks(): Tick[] {
+    if (clicksAt.value?.length) return clicksAt.value.map((time) => ({ time, isStrong: false }));
     const parts = CLICKS[click.value]!.parts;
     const clock = song.clock;
     if (!clock || parts === 0) return [];
@@ -139,7 +144,7 @@ export const usePlayback = defineStore("playback", () => {
     if (s === "alternate" && !loop.value && song.clock) loopBar(song.clock);
     transport?.setSounding(s);
   });
-  watch([click, () => song.score?.pulse, () => song.score?.meters], () => transport?.setTicks(ticks()));
+  watch([click, clicksAt, () => song.score?.pulse, () => song.score?.meters], () => transport?.setTicks(ticks()));
   watch(take, (id) => transport?.setTake(id ?? openTake));
   watch(narrowed, (p) => transport?.setBand(p ? (part(p).band as [number, number]) : null));
   watch(speed, (s) => transport?.setRate(s));
@@ -161,6 +166,7 @@ export const usePlayback = defineStore("playback", () => {
   );
 
   function play(from?: number): void {
+    stopAt = null;
     const found = ready();
     found
       ?.play(from, lead(from ?? found.position))
@@ -174,10 +180,16 @@ export const usePlayback = defineStore("playback", () => {
       .catch((problem: Error) => (complaint.value = problem.message));
   }
   function pause(): void {
+    stopAt = null;
     transport?.pause();
   }
+  /** A stretch of the song, once. */
+  function playStretch(from: number, to: number): void {
+    play(from);
+    stopAt = to;
+  }
   /** The moment of the song that sounds right now or, to the sample, sounded at an event. */
-  function moment(event?: Event): number {
+  function moment(event?: { timeStamp: number }): number {
     const late = event ? Math.min(Math.max(performance.now() - event.timeStamp, 0), MOST_LATE_MS) / 1000 : 0;
     return (transport?.position ?? now.value) - late * speed.value;
   }
@@ -223,7 +235,7 @@ export const usePlayback = defineStore("playback", () => {
   }
 
   return {
-    isPlaying, isWaiting, now, sketch, feel, speed, sounding, drums, loop, muted, complaint, click, countsIn, narrowed, take,
-    play, excerpts, pause, toggle, seek, moment, setLoop, mute, only, slower, turnDrums, nextClick, narrow, partInHand,
+    isPlaying, isWaiting, now, sketch, feel, speed, sounding, drums, loop, muted, complaint, click, clicksAt, countsIn, narrowed, take,
+    play, playStretch, excerpts, pause, toggle, seek, moment, setLoop, mute, only, slower, turnDrums, nextClick, narrow, partInHand,
   };
 });

@@ -4,6 +4,7 @@ import { computed, nextTick, ref, shallowRef, watch } from "vue";
 import { brought, inArrangement, of, server, type Schemas } from "@/api/client";
 import { useLocalStorage } from "@vueuse/core";
 import type { paths } from "@/api/schema";
+import { useKitOfMine } from "@/stores/kitOfMine";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 
@@ -18,10 +19,16 @@ const STICKINGS = [["none", "no sticking"], ["fills", "sticking in fills"], ["al
 const COUNTS = [["none", "no counts"], ["hard", "counts in hard bars"], ["all", "counts"]] as const;
 const PAPERS = [["A4", "A4"], ["letter", "Letter"], ["tablet", "Tablet"]] as const;
 /** How this browser likes its pages. */
-const look = useLocalStorage("orchesis.chart", { view: "full", paper: "A4", sticking: "none", counts: "none", repeats: false }, { mergeDefaults: true });
+const look = useLocalStorage("orchesis.chart", { view: "", paper: "A4", sticking: "none", counts: "none", repeats: false }, { mergeDefaults: true });
 type Wished = NonNullable<paths["/api/songs/{id}/chart"]["get"]["parameters"]["query"]>;
-const wished = computed(() => ({ ...look.value, footnotes: footnotes.value }) as Wished);
-const hasCounts = computed(() => !["road-map", "counting"].includes(look.value.view));
+const own = useKitOfMine();
+/** The view chosen on this device, else the one that its reader reads. */
+const view = computed({
+  get: () => look.value.view || ({ staff: "full", limbs: "limbs", spine: "counting" }[own.read.reads] ?? "full"),
+  set: (chosen: string) => (look.value = { ...look.value, view: chosen }),
+});
+const wished = computed(() => ({ ...look.value, view: view.value, footnotes: footnotes.value }) as Wished);
+const hasCounts = computed(() => !["road-map", "counting"].includes(view.value));
 const pages = ref<HTMLElement | null>(null);
 async function fetchPages(): Promise<void> {
   const state = desk.state;
@@ -109,14 +116,14 @@ function jump(event: MouseEvent): void {
   <div class="chart">
     <header>
       <div class="group" role="group" aria-label="Pages">
-        <button v-for="[key, label] in VIEWS" :key="key" :class="['plain', { on: look.view === key }]" :aria-pressed="look.view === key" @click="look.view = key">{{ label }}</button>
+        <button v-for="[key, label] in VIEWS" :key="key" :class="['plain', { on: view === key }]" :aria-pressed="view === key" @click="view = key">{{ label }}</button>
       </div>
       <template v-if="hasCounts">
         <select v-model="look.sticking" class="plain" aria-label="Sticking"><option v-for="[key, label] in STICKINGS" :key="key" :value="key">{{ label }}</option></select>
         <select v-model="look.counts" class="plain" aria-label="Counts"><option v-for="[key, label] in COUNTS" :key="key" :value="key">{{ label }}</option></select>
-        <label v-if="look.view === 'full'"><input v-model="look.repeats" type="checkbox"> repeat signs</label>
+        <label v-if="view === 'full'"><input v-model="look.repeats" type="checkbox"> repeat signs</label>
       </template>
-      <label v-if="look.view === 'full'" class="soft" title="Where the bar at the cursor stands on the page">bar {{ counted }} on
+      <label v-if="view === 'full'" class="soft" title="Where the bar at the cursor stands on the page">bar {{ counted }} on
         <select class="plain" aria-label="Where the bar stands" :value="breaks" @change="setBreak(($event.target as HTMLSelectElement).value)"><option v-for="[key, label] in BREAKS" :key="key" :value="key">{{ label }}</option></select>
       </label>
       <select v-model="look.paper" class="plain" aria-label="Paper"><option v-for="[key, label] in PAPERS" :key="key" :value="key">{{ label }}</option></select>

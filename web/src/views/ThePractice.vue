@@ -1,23 +1,35 @@
 <script setup lang="ts">
-/** Practice room: a passage as stages, each at its own tempo, up the ladder by one key. */
-import { useLocalStorage } from "@vueuse/core";
-import { computed, onUnmounted, ref, watch } from "vue";
-import { of, server, type Schemas, type Stroke } from "@/api/client";
+/** Practice room: a passage as stages up the tempo ladder, played in and judged; a listening game; my practice. */
+import { computed, onUnmounted, ref, shallowRef, watch } from "vue";
+import { useRoute } from "vue-router";
+import { brought, of, server, type Schemas, type Stroke } from "@/api/client";
+import { taught, partOfPad, listenToPads } from "@/audio/pads";
+import { LIMBS, part } from "@/kit";
 import KeyCap from "@/keys/KeyCap.vue";
 import { useKeys } from "@/keys/useKeys";
+import MyPractice from "@/practice/MyPractice.vue";
+import PlayedStrip from "@/practice/PlayedStrip.vue";
+import TapTest from "@/practice/TapTest.vue";
+import WhichWasIt from "@/practice/WhichWasIt.vue";
+import { usePlayIn } from "@/practice/playIn";
 import SpineBar from "@/spine/SpineBar.vue";
 import { useFinding } from "@/stores/finding";
-import { usePlayback } from "@/stores/playback";
+import { CLICKS, usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 
 type Stage = Schemas["Stages"]["stages"][number];
+type Rung = Schemas["Rung"];
 const desk = useSong();
 const playback = usePlayback();
+const route = useRoute();
+const ROOMS = [["stages", "Stages"], ["which", "Which was it?"], ["mine", "My practice"]] as const;
 const SCHOOLS = [["computed", "By what is hard"], ["limbs", "Limb by limb"], ["hands", "Hands first"], ["steady", "What is steady first"], ["skeleton", "Skeleton first"], ["zoom", "The hard place first"]] as const;
 const MOST = 32;
-const school = ref<(typeof SCHOOLS)[number][0]>("computed");
-const first = ref(1);
-const last = ref(2);
+const room = ref<(typeof ROOMS)[number][0]>("stages");
+const asked = (name: string, otherwise: number) => Number(route.query[name]) || otherwise;
+const school = ref<(typeof SCHOOLS)[number][0]>((SCHOOLS.find(([k]) => k === route.query.order)?.[0]) ?? "computed");
+const first = ref(asked("first", 1));
+const last = ref(asked("last", Math.max(2, first.value)));
 const at = ref(0);
 const clock = computed(() => desk.clock!);
 const bars = computed(() => Array.from({ length: last.value - first.value + 1 }, (_, k) => first.value + k));
@@ -28,6 +40,12 @@ const found = useFinding(
 const plan = computed(() => found.value.value);
 const stage = computed<Stage | null>(() => plan.value?.stages[Math.min(at.value, plan.value.stages.length - 1)] ?? null);
 watch([first, last, school], () => (at.value = 0));
+watch(() => route.query, (q) => {
+  if (!q.first) return;
+  room.value = "stages";
+  span(Number(q.first), Number(q.last));
+  school.value = SCHOOLS.find(([k]) => k === q.order)?.[0] ?? school.value;
+});
 
 /** What a section is learned by: its first two bars that are played. */
 function choose(id: string): void {
@@ -42,43 +60,40 @@ function span(from: number, to: number): void {
   last.value = Math.min(Math.max(first.value, Math.round(to) || first.value), first.value + MOST - 1, clock.value.bars);
 }
 
-/** The ladder of each stage, kept on this device: its tempo, clean loops in a row, whether it is learned. */
-interface Rung { tempo: number; clean: number; isLearned: boolean }
-const kept = useLocalStorage<Record<string, Rung>>("orchesis.practice", {});
-const keyOf = (s: Stage) => `${desk.id}.${desk.arrangement}.${first.value}-${last.value}.${school.value}.${s.title}`;
-const rungOf = (s: Stage): Rung => kept.value[keyOf(s)] ?? { tempo: s.tempo, clean: 0, isLearned: false };
+/** Where each stage's ladder stands: as the log had it, and what was judged since. */
+const climbed = shallowRef<Record<string, Rung>>({});
+watch(plan, () => (climbed.value = {}));
+const rungOf = (s: Stage): Rung => climbed.value[s.title] ?? s.rung;
 const rung = computed(() => (stage.value ? rungOf(stage.value) : null));
 const share = computed(() => (rung.value && plan.value ? Math.min(1.2, rung.value.tempo / plan.value.tempo) : 1));
+const calm = ref<string[]>([]);
+const complaint = ref("");
+let since = 0; // milliseconds at which what is judged next began
 
-/** One loop judged by its player. */
-function judged(how: "relaxed" | "tense" | "not yet"): void {
+/** A loop, or some, judged by the player or by what was played in; the core moves the ladder. */
+let queue = Promise.resolve();
+function judged(judgement: "relaxed" | "tense" | "not yet", seconds?: number): void {
   const s = stage.value;
-  if (!s) return;
-  const r = { ...rungOf(s) };
-  if (how === "relaxed") {
-    r.clean++;
-    if (r.clean >= s.run) {
-      if (r.tempo >= s.goal) r.isLearned = true;
-      r.tempo = Math.min(s.goal, r.tempo + s.step);
-      r.clean = 0;
+  if (!s || !plan.value) return;
+  const lasted = seconds ?? Math.min(600, since ? (performance.now() - since) / 1000 : 0);
+  since = playback.isPlaying ? performance.now() : 0;
+  const body = { first: first.value, last: last.value, order: school.value, stage: plan.value.stages.indexOf(s), judgement, seconds: lasted, tempo: rungOf(s).tempo, note: "" };
+  queue = queue.then(async () => {
+    try {
+      const told = await brought(server.POST("/api/songs/{id}/loops", { params: of(desk.id), body }));
+      climbed.value = { ...climbed.value, [s.title]: told.rung };
+      calm.value = told.says;
+      complaint.value = "";
+    } catch (problem) {
+      complaint.value = (problem as Error).message;
     }
-  } else {
-    if (how === "not yet") r.tempo = Math.max(s.tempo, r.tempo - s.step);
-    r.clean = 0;
-  }
-  kept.value = { ...kept.value, [keyOf(s)]: r };
+  });
 }
-const rungs = computed(() => {
-  const s = stage.value;
-  if (!s) return [];
-  const made: number[] = [];
-  for (let t = s.tempo; t < s.goal; t += s.step) made.push(t);
-  return [...made, s.goal];
-});
 
-watch([stage, () => playback.isPlaying], () => {
-  playback.sketch = (stage.value?.strokes as Stroke[] | undefined) ?? null;
-}, { immediate: true });
+/** What of the stage one plays oneself: these limbs fall silent. */
+const mine = ref<string[]>([]);
+const sounding = computed(() => (stage.value?.strokes as Stroke[] | undefined)?.filter((s) => !mine.value.includes(s.limb)) ?? null);
+watch([sounding, room], () => (playback.sketch = room.value === "stages" ? sounding.value : null), { immediate: true });
 watch(share, (now) => (playback.speed = Math.round(now * 100) / 100));
 onUnmounted(() => {
   playback.sketch = null;
@@ -87,98 +102,189 @@ onUnmounted(() => {
 function play(): void {
   const [from, to] = [clock.value.barStart(first.value), clock.value.barEnd(last.value)];
   playback.speed = Math.round(share.value * 100) / 100;
-  if (playback.sounding === "recording") playback.sounding = "written";
+  if (playback.sounding === "recording" && !withSong.value) playback.sounding = "written";
   playback.loop = [from, to];
+  since = performance.now();
   playback.play(from);
 }
+const withSong = ref(false);
+watch(withSong, (on) => {
+  playback.sounding = on ? "both" : "written";
+  playback.drums = on ? "back" : "recorded";
+});
+const byPlaying = ref(true);
+const playIn = usePlayIn(
+  () => (stage.value && plan.value && rung.value ? { first: first.value, last: last.value, order: school.value, stage: plan.value.stages.indexOf(stage.value), share: Math.round(share.value * 100) / 100, period: plan.value.period } : null),
+  (told, seconds) => byPlaying.value && judged(told.judgement as "tense", seconds),
+);
+function turnPlayIn(): void {
+  if (playIn.isOn.value) playIn.end();
+  else {
+    if (playback.sounding === "recording" && !withSong.value) playback.sounding = "written";
+    void playIn.start();
+  }
+}
+/** The pad that is struck next is taught as this part. */
+const teaching = ref<string | null>(null);
+let unteach: (() => void) | null = null;
+watch(teaching, async (name) => {
+  unteach?.();
+  unteach = name ? await listenToPads((key) => {
+    taught.value = { ...taught.value, [String(key)]: name as Stroke["part"] };
+    teaching.value = null;
+  }) : null;
+});
+onUnmounted(() => unteach?.());
+const parts = computed(() => [...new Set((stage.value?.strokes ?? []).map((s) => s.part))]);
+const padOf = (name: string) => Object.keys(taught.value).find((key) => partOfPad(Number(key)) === name);
+
 const step = (by: number) => (at.value = Math.min(Math.max(0, at.value + by), (plan.value?.stages.length ?? 1) - 1));
 useKeys("practice", {
   step: (_, which) => step(which ? 1 : -1),
-  hear: play,
+  hear: () => (playback.isPlaying ? playback.pause() : play()),
+  playIn: turnPlayIn,
   relaxed: () => judged("relaxed"),
   tense: () => judged("tense"),
   notYet: () => judged("not yet"),
-});
+}, { isOn: () => room.value === "stages" });
 const ofBar = (bar: number) => (stage.value?.strokes as Stroke[] | undefined)?.filter((s) => s.bar === bar) ?? [];
+const SIGNED = (ms: number) => `${Math.abs(Math.round(ms))} ms ${ms > 0 ? "late" : "early"}`;
+const result = computed(() => playIn.judged.value);
 </script>
 
 <template>
   <div class="practice">
-    <section class="card left" aria-label="What is learned">
+    <nav class="rooms" aria-label="Practice">
       <h1>Practice</h1>
-      <label>Section
-        <select class="plain" aria-label="Section" @change="choose(($event.target as HTMLSelectElement).value)">
-          <option v-for="s in desk.score!.sections" :key="s.id" :value="s.id" :selected="s.first_bar <= first && first < s.first_bar + s.bars">{{ s.name }}</option>
-        </select>
-      </label>
-      <p class="line">Bars
-        <input class="plain number" type="number" min="1" :max="clock.bars" :value="first" aria-label="First bar" @change="span(Number(($event.target as HTMLInputElement).value), last)">
-        to
-        <input class="plain number" type="number" min="1" :max="clock.bars" :value="last" aria-label="Last bar" @change="span(first, Number(($event.target as HTMLInputElement).value))">
-      </p>
-      <label>In which order
-        <select v-model="school" class="plain" aria-label="Order of the stages"><option v-for="[key, label] in SCHOOLS" :key="key" :value="key">{{ label }}</option></select>
-      </label>
-      <p v-if="plan" class="soft">Hardest: beat {{ plan.hardest[1] }} of bar {{ plan.hardest[0] }}.</p>
-      <ol aria-label="Stages">
-        <li v-for="(s, n) in plan?.stages ?? []" :key="s.title">
-          <button :class="['plain', 'stage', { on: n === at }]" :aria-current="n === at ? 'step' : undefined" @click="at = n">
-            <span class="figure">{{ n + 1 }}</span> {{ s.title }}
-            <i v-if="rungOf(s).isLearned" class="pi pi-check" aria-label="learned" />
-            <span v-else class="figure soft">{{ Math.round(rungOf(s).tempo) }}</span>
-          </button>
-        </li>
-      </ol>
-      <p class="soft"><KeyCap scope="practice" action="step" :which="0" /> <KeyCap scope="practice" action="step" :which="1" /> stage before, next</p>
-    </section>
-    <section class="card room" aria-label="The stage">
-      <p v-if="found.complaint.value" class="wrong" role="alert">{{ found.complaint.value }}</p>
-      <p v-else-if="!stage || !rung" class="soft">Making the stages …</p>
-      <template v-else>
-        <h2>{{ stage.title }} <span class="soft">{{ stage.plays }}</span></h2>
-        <p>{{ stage.says }} <span class="soft">{{ stage.with_song ? "From here on you can play along with the recording." : "" }}</span></p>
-        <div class="bars">
-          <div v-for="b in bars.slice(0, 4)" :key="b"><p class="soft figure">bar {{ b }}</p><SpineBar :bar="b" :strokes="ofBar(b)" :clock="clock" :width="560" :height="170" :grid="4" :playing="clock.within(b, playback.now)" class="bar" /></div>
-        </div>
-        <p v-if="bars.length > 4" class="soft">and {{ bars.length - 4 }} more bars</p>
-        <div class="ladder">
-          <span class="tempo figure">{{ Math.round(rung.tempo) }}<small> bpm</small></span>
-          <ol class="rungs" aria-label="Tempo ladder"><li v-for="t in rungs" :key="t" :class="{ done: t < rung.tempo || rung.isLearned, now: Math.abs(t - rung.tempo) < 0.5 }"><span class="figure">{{ Math.round(t) }}</span></li></ol>
-          <span class="soft">{{ rung.isLearned ? "Learned: at the song's tempo and a little above." : `${rung.clean} of ${stage.run} clean loops` }}</span>
-        </div>
-        <div class="line acts">
-          <button class="plain big" @click="playback.isPlaying ? playback.pause() : play()"><i :class="playback.isPlaying ? 'pi pi-pause' : 'pi pi-play'" /> {{ playback.isPlaying ? "Stop" : "Play the stage" }} <KeyCap scope="practice" action="hear" /></button>
-          <span class="grow" />
-          <button class="plain big" @click="judged('relaxed')">Relaxed <KeyCap scope="practice" action="relaxed" /></button>
-          <button class="plain big" @click="judged('tense')">Right, but tense <KeyCap scope="practice" action="tense" /></button>
-          <button class="plain big" @click="judged('not yet')">Not yet <KeyCap scope="practice" action="notYet" /></button>
-        </div>
-        <p class="soft">Three relaxed loops go up a step, trouble goes down one. Half an hour at most without a break; stop when it hurts, and protect your ears: a teacher, a physician or a hearing professional knows more than this page.</p>
-      </template>
-    </section>
+      <button v-for="[key, label] in ROOMS" :key="key" :class="['plain', { on: room === key }]" :aria-pressed="room === key" @click="room = key">{{ label }}</button>
+      <p v-for="s in calm" :key="s" class="calm" role="status"><i class="pi pi-info-circle" /> {{ s }}</p>
+    </nav>
+    <WhichWasIt v-if="room === 'which'" />
+    <MyPractice v-else-if="room === 'mine'" />
+    <div v-else class="two">
+      <section class="card left" aria-label="What is learned">
+        <label>Section
+          <select class="plain" aria-label="Section" @change="choose(($event.target as HTMLSelectElement).value)">
+            <option v-for="s in desk.score!.sections" :key="s.id" :value="s.id" :selected="s.first_bar <= first && first < s.first_bar + s.bars">{{ s.name }}</option>
+          </select>
+        </label>
+        <p class="line">Bars
+          <input class="plain number" type="number" min="1" :max="clock.bars" :value="first" aria-label="First bar" @change="span(Number(($event.target as HTMLInputElement).value), last)">
+          to
+          <input class="plain number" type="number" min="1" :max="clock.bars" :value="last" aria-label="Last bar" @change="span(first, Number(($event.target as HTMLInputElement).value))">
+        </p>
+        <label>In which order
+          <select v-model="school" class="plain" aria-label="Order of the stages"><option v-for="[key, label] in SCHOOLS" :key="key" :value="key">{{ label }}</option></select>
+        </label>
+        <p v-if="plan" class="soft">Hardest: beat {{ plan.hardest[1] }} of bar {{ plan.hardest[0] }}.</p>
+        <ol aria-label="Stages">
+          <li v-for="(s, n) in plan?.stages ?? []" :key="s.title">
+            <button :class="['plain', 'stage', { on: n === at }]" :aria-current="n === at ? 'step' : undefined" @click="at = n">
+              <span class="figure">{{ n + 1 }}</span> {{ s.title }}
+              <i v-if="rungOf(s).is_learned" class="pi pi-check" aria-label="learned" />
+              <span v-else class="figure soft">{{ Math.round(rungOf(s).tempo) }}</span>
+            </button>
+          </li>
+        </ol>
+        <p class="soft"><KeyCap scope="practice" action="step" :which="0" /> <KeyCap scope="practice" action="step" :which="1" /> stage before, next</p>
+      </section>
+      <section class="card room" aria-label="The stage">
+        <p v-if="found.complaint.value || complaint || playIn.complaint.value" class="wrong" role="alert">{{ found.complaint.value || complaint || playIn.complaint.value }}</p>
+        <p v-if="!stage || !rung" class="soft">{{ found.complaint.value ? "" : "Making the stages …" }}</p>
+        <template v-else>
+          <h2>{{ stage.title }} <span class="soft">{{ stage.plays }}</span></h2>
+          <p>{{ stage.says }} <span class="soft">{{ stage.with_song ? "From here on you can play along with the recording." : "" }}</span></p>
+          <div class="bars">
+            <div v-for="b in bars.slice(0, 4)" :key="b">
+              <p class="soft figure">bar {{ b }}</p>
+              <SpineBar :bar="b" :strokes="ofBar(b)" :clock="clock" :width="560" :height="160" :grid="4" :playing="clock.within(b, playback.now)" class="bar" />
+              <PlayedStrip v-if="result" :bar="b" :judged="result" :clock="clock" :width="560" />
+            </div>
+          </div>
+          <p v-if="bars.length > 4" class="soft">and {{ bars.length - 4 }} more bars</p>
+          <div v-if="result" class="result" aria-label="What was played in">
+            <p role="status" class="advice">{{ result.advice }}</p>
+            <table>
+              <thead><tr><th>limb</th><th>where</th><th>spread</th><th>missed</th><th>extra</th><th>level</th></tr></thead>
+              <tbody><tr v-for="(x, limb) in result.limbs" :key="limb"><th>{{ limb }}</th><td>{{ SIGNED(x.offset_ms) }}</td><td>{{ Math.round(x.spread_ms) }} ms</td><td>{{ Math.round(100 * x.missed) }} %</td><td>{{ Math.round(100 * x.extra) }} %</td><td>{{ x.level_db > 0 ? "+" : "" }}{{ x.level_db.toFixed(1) }} dB</td></tr></tbody>
+            </table>
+          </div>
+          <div class="ladder">
+            <span class="tempo figure">{{ Math.round(rung.tempo) }}<small> bpm</small></span>
+            <ol class="rungs" aria-label="Tempo ladder"><li v-for="t in stage.rungs" :key="t" :class="{ done: t < rung.tempo || rung.is_learned, now: Math.abs(t - rung.tempo) < 0.5 }"><span class="figure">{{ Math.round(t) }}</span></li></ol>
+            <span class="soft">{{ rung.is_learned ? "Learned: at the song's tempo and a little above." : `${rung.clean} of ${stage.run} clean loops` }}</span>
+          </div>
+          <div class="line acts">
+            <button class="plain big" @click="playback.isPlaying ? playback.pause() : play()"><i :class="playback.isPlaying ? 'pi pi-pause' : 'pi pi-play'" /> {{ playback.isPlaying ? "Stop" : "Play the stage" }} <KeyCap scope="practice" action="hear" /></button>
+            <button :class="['plain', 'big', { on: playIn.isOn.value }]" :aria-pressed="playIn.isOn.value" @click="turnPlayIn"><i class="pi pi-bullseye" /> {{ playIn.isOn.value ? `Listening, loop ${playIn.loops.value + 1} of ${playIn.LOOPS}` : "Play it in" }} <KeyCap scope="practice" action="playIn" /></button>
+            <span class="grow" />
+            <button class="plain big" @click="judged('relaxed')">Relaxed <KeyCap scope="practice" action="relaxed" /></button>
+            <button class="plain big" @click="judged('tense')">Right, but tense <KeyCap scope="practice" action="tense" /></button>
+            <button class="plain big" @click="judged('not yet')">Not yet <KeyCap scope="practice" action="notYet" /></button>
+          </div>
+          <div class="how">
+            <div class="line" role="group" aria-label="I play myself">I play myself: <button v-for="limb in LIMBS" :key="limb" :class="['plain', { on: mine.includes(limb) }]" :aria-pressed="mine.includes(limb)" @click="mine = mine.includes(limb) ? mine.filter((l) => l !== limb) : [...mine, limb]">{{ limb }}</button></div>
+            <div class="line">
+              <label>Click <select v-model.number="playback.click" class="plain" aria-label="Click of the stage"><option v-for="(c, n) in CLICKS" :key="n" :value="n">{{ c.label.toLowerCase() }}</option></select></label>
+              <label><input v-model="playback.countsIn" type="checkbox"> count in</label>
+              <label :class="{ soft: !stage.with_song }"><input v-model="withSong" type="checkbox"> with the recording, its drums back</label>
+            </div>
+            <div class="line">
+              <label>Played in by <select v-model="playIn.source.value" class="plain" aria-label="Played in by" :disabled="playIn.isOn.value"><option value="played">me: keys or pads</option><option value="simulated">the simulated kit</option></select></label>
+              <label><input v-model="byPlaying" type="checkbox"> the ladder goes by it</label>
+              <TapTest v-if="playIn.source.value === 'played'" />
+            </div>
+            <div v-if="playIn.source.value === 'simulated'" class="line faults" role="group" aria-label="Habits of the simulated kit">
+              <label>Its <select v-model="playIn.faults.value.limb" class="plain" aria-label="Limb of the simulated kit"><option v-for="limb in LIMBS" :key="limb">{{ limb }}</option></select></label>
+              <label>late <input v-model.number="playIn.faults.value.late" class="plain number" type="number" min="-80" max="80" aria-label="Late by"> ms</label>
+              <label>uneven <input v-model.number="playIn.faults.value.spread" class="plain number" type="number" min="0" max="60" aria-label="Uneven by"> ms</label>
+              <label>misses <input v-model.number="playIn.faults.value.missed" class="plain number" type="number" min="0" max="1" step="0.05" aria-label="Share missed"></label>
+              <label>rushes <input v-model.number="playIn.faults.value.rush" class="plain number" type="number" min="-4" max="4" step="0.2" aria-label="Rushes by"> %</label>
+              <label>ghosts <input v-model.number="playIn.faults.value.ghosts" class="plain number" type="number" min="-12" max="18" aria-label="Ghosts too loud by"> dB</label>
+            </div>
+            <details v-else>
+              <summary>Teach my pads</summary>
+              <p class="line"><button v-for="name in parts" :key="name" :class="['plain', { on: teaching === name }]" @click="teaching = teaching === name ? null : name">{{ part(name).label }}<span class="soft"> {{ teaching === name ? "strike it now" : padOf(name) ? `note ${padOf(name)}` : "as usual" }}</span></button></p>
+            </details>
+          </div>
+          <p class="soft">Three relaxed loops go up a step, trouble goes down one. Half an hour at most without a break; stop when it hurts, and protect your ears: a teacher, a physician or a hearing professional knows more than this page.</p>
+        </template>
+      </section>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.practice { height: 100%; overflow: auto; padding: 0.6rem 0.8rem; display: grid; grid-template-columns: 19rem minmax(0, 1fr); gap: 0.7rem; align-items: start; }
+.practice { height: 100%; overflow: auto; padding: 0.6rem 0.8rem; display: grid; gap: 0.6rem; align-content: start; }
+.rooms { display: flex; gap: 0.4rem; align-items: center; flex-wrap: wrap; }
+.rooms h1 { margin: 0 0.6rem 0 0; }
+.two { display: grid; grid-template-columns: 19rem minmax(0, 1fr); gap: 0.7rem; align-items: start; }
 .card { padding: 0.7rem 0.9rem; display: grid; gap: 0.6rem; align-content: start; }
-label { display: grid; gap: 0.15rem; }
-.line { display: flex; gap: 0.5rem; align-items: center; flex-wrap: wrap; }
-.number { width: 4.5rem; }
+.left label { display: grid; gap: 0.15rem; }
+.line { display: flex; gap: 0.5rem 0.8rem; align-items: center; flex-wrap: wrap; margin: 0; }
+.line label { display: flex; gap: 0.35rem; align-items: center; }
+.number { width: 4.3rem; }
 ol { margin: 0; padding: 0; list-style: none; display: grid; gap: 0.25rem; }
 .stage { width: 100%; text-align: left; display: grid; grid-template-columns: 1.4rem 1fr auto; gap: 0.4rem; }
 .stage.on .soft { color: inherit; }
 .bars { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(100%, 24rem), 1fr)); gap: 0.3rem 0.8rem; }
 .bar { width: 100%; height: auto; pointer-events: none; }
+.result { display: flex; gap: 1rem 1.6rem; flex-wrap: wrap; align-items: center; background: var(--well); border-radius: 8px; padding: 0.5rem 0.8rem; }
+.advice { flex: 1 1 16rem; margin: 0; font-size: 1.2rem; font-weight: 600; }
+table { border-collapse: collapse; font-variant-numeric: tabular-nums; }
+th, td { padding: 0.1rem 0.6rem; text-align: right; }
+thead th { font-weight: 400; color: var(--ink-soft); }
 .ladder { display: flex; gap: 1.2rem; align-items: center; flex-wrap: wrap; }
 .tempo { font-size: 2.6rem; font-weight: 700; line-height: 1; }
 .tempo small { font-size: 1rem; font-weight: 400; }
-.rungs { display: flex; gap: 3px; align-items: end; }
+.rungs { display: flex; gap: 3px; align-items: end; flex-wrap: wrap; }
 .rungs li { padding: 0.15rem 0.45rem; border: 1px solid var(--line-strong); border-radius: 5px; }
 .rungs li.done { background: var(--well); color: var(--ink-faint); }
 .rungs li.now { background: var(--ink); color: var(--paper); font-weight: 700; }
+.how { display: grid; gap: 0.5rem; border-top: 1px solid var(--line); padding-top: 0.6rem; }
 .big { padding: 0.5rem 0.9rem; }
 .grow { flex: 1; }
+.calm { margin: 0; background: var(--well); border-radius: 8px; padding: 0.3rem 0.6rem; }
 .wrong { color: var(--warn); }
-@media (max-width: 900px) { .practice { grid-template-columns: 1fr; } }
+@media (max-width: 900px) { .two { grid-template-columns: 1fr; } }
 </style>

@@ -90,7 +90,7 @@ let leavePads: (() => void) | null = null;
 async function openPads(): Promise<void> {
   leavePads ??= await listenToPads((_key, _loudness, event) => playback.isPlaying && tap(event));
 }
-function tap(event: Event): void {
+function tap(event: { timeStamp: number }): void {
   if (!playback.isPlaying) {
     taps.value = [];
     playback.toggle();

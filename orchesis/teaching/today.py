@@ -1,0 +1,113 @@
+"""What to practise in the time there is, and when what was learned comes back.
+
+Warm-up first, then what is due again, the weak spot while one is fresh, the stage in hand, and
+the run through at the end; a break in every long session. What is learned comes back at growing
+intervals (spaced practice; Ebbinghaus 1885, and every method book since)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+INTERVALS = (1.0, 3.0, 7.0, 16.0, 35.0)  # days
+_WARM_UP, _RUN_THROUGH = 0.15, 0.2
+_LEAST = 3.0  # minutes that anything takes
+_SESSION, _BREAK = 40.0, 5.0
+
+
+@dataclass(frozen=True)
+class Passage:
+    """What somebody learns. hard: 0..10. learned, stages: how many of its stages. days: since it
+    was played last. returns: how often it was played clean since it was learned. due: days until
+    it is needed, None: whenever."""
+
+    key: str
+    title: str
+    hard: float
+    learned: int
+    stages: int
+    days: float
+    returns: int = 0
+    due: float | None = None
+
+    @property
+    def is_learned(self) -> bool:
+        return self.learned >= self.stages
+
+    @property
+    def is_back(self) -> bool:
+        """Whether it was learned, and its interval is over."""
+        return self.is_learned and self.days >= INTERVALS[min(self.returns, len(INTERVALS) - 1)]
+
+    def matters(self) -> float:
+        """How much it asks for the time there is: what is hard, unfinished, needed soon."""
+        soon = 0.0 if self.due is None else 6.0 / (1.0 + max(0.0, self.due) / 3)
+        return self.hard * (1 - self.learned / max(1, self.stages)) + soon
+
+
+@dataclass(frozen=True)
+class Block:
+    """kind: warm-up, returns, weak spot, stage, run through or break. key: of its passage, or
+    ""."""
+
+    kind: str
+    minutes: float
+    key: str
+    says: str
+
+
+def plan(minutes: float, passages: Sequence[Passage]) -> list[Block]:
+    """Blocks that fill the time and never more; none where there is no time for one."""
+    if minutes < _LEAST:
+        return []
+    pauses = int(max(0.0, minutes - 1e-9) // (_SESSION + _BREAK))
+    playing = minutes - pauses * _BREAK
+    warm = min(10.0, max(_LEAST, _WARM_UP * playing))
+    blocks = [
+        Block("warm-up", warm, "", "Slow singles and doubles, loose wrists; stop when it hurts.")
+    ]
+    left = playing - warm
+    open_ones = sorted(
+        (p for p in passages if not p.is_learned), key=lambda p: (-p.matters(), p.key)
+    )
+    back = sorted((p for p in passages if p.is_back), key=lambda p: (-p.days, p.key))
+    run = min(10.0, _RUN_THROUGH * playing)
+    keeps = run if passages and run >= _LEAST and left - run >= _LEAST else 0.0
+    left -= keeps
+    for p in back:
+        if left - _LEAST < (_LEAST if open_ones else 0):
+            break
+        blocks.append(Block("returns", _LEAST, p.key, f"{p.title}: learned, and due again."))
+        left -= _LEAST
+    if open_ones and left >= _LEAST:
+        first = open_ones[0]
+        share = left if left < 2 * _LEAST else max(_LEAST, 0.4 * left)
+        blocks.append(
+            Block("weak spot", share, first.key, f"{first.title}: its hard place, slowly.")
+        )
+        left -= share
+        more = open_ones[:2] if left >= 2 * _LEAST and len(open_ones) > 1 else open_ones[:1]
+        each = left / len(more)
+        if each >= _LEAST:
+            blocks += [Block("stage", each, p.key, f"{p.title}: the next stage.") for p in more]
+    if keeps:
+        best = max(passages, key=lambda p: (p.learned, -p.days, p.key))
+        blocks.append(
+            Block("run through", keeps, best.key, f"{best.title}: through, whatever happens.")
+        )
+    return _with_breaks(blocks, pauses)
+
+
+def _with_breaks(blocks: list[Block], pauses: int) -> list[Block]:
+    """The same with breaks between the blocks, as evenly as they fall."""
+    made: list[Block] = []
+    played, given = 0.0, 0
+    for block in blocks:
+        if given < pauses and played >= _SESSION * (given + 1) - 1e-9 and made:
+            made.append(
+                Block("break", _BREAK, "", "Sticks down, shoulders loose, a glass of water.")
+            )
+            given += 1
+        made.append(block)
+        played += block.minutes
+    return made

@@ -1,0 +1,121 @@
+"""What the log of practice says: where each ladder stands, today's time, what comes next."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import datetime, timedelta
+from typing import Any
+
+from django.utils import timezone
+from transcription.models import Arrangement
+
+from orchesis.teaching import limits, today
+from orchesis.teaching.ladder import Rung
+from orchesis.teaching.stages import Stage
+from practice.models import Care, Loop
+
+_DAYS = 28  # of history that are shown
+
+
+def rungs(
+    user: Any, found: Arrangement, first: int, last: int, order: str, stages: Iterable[Stage]
+) -> list[Rung]:
+    """Where a person stands on the ladder of each stage now."""
+    own = Loop.objects.of(user).filter(arrangement=found, first=first, last=last, order=order)
+    newest = {loop.stage: loop for loop in own}
+    now = timezone.now()
+    made = []
+    for stage in stages:
+        loop = newest.get(stage.title)
+        days = (now - loop.at) / timedelta(days=1) if loop else 0.0
+        made.append(stage.ladder.left_alone(loop.rung, days) if loop else Rung(stage.ladder.start))
+    return made
+
+
+def care_of(user: Any) -> Care:
+    return Care.objects.filter(user=user.pk).first() or Care(user_id=user.pk)
+
+
+def told(user: Any) -> dict[str, Any]:
+    """Today, the last weeks, every passage that was practised."""
+    now = timezone.now()
+    loops = list(Loop.objects.of(user).filter(at__gte=now - timedelta(days=_DAYS)).defer("judged"))
+    midnight = timezone.localtime(now).replace(hour=0, minute=0, second=0, microsecond=0)
+    todays = [loop for loop in loops if loop.at >= midnight]
+    played = sum(loop.seconds for loop in todays)
+    spans = [(loop.at.timestamp() - loop.seconds, loop.at.timestamp()) for loop in todays]
+    unbroken = limits.since_break(spans, now.timestamp())
+    care = care_of(user)
+    days: dict[str, float] = {}
+    for loop in loops:
+        day = timezone.localtime(loop.at).date().isoformat()
+        days[day] = days.get(day, 0.0) + loop.seconds / 60
+    return {
+        "today": {
+            "minutes": round(played / 60, 1), "loops": len(todays),
+            "ears_minutes_left": round(care.ears.left(played) / 60),
+            "says": limits.says(care.ears, played, unbroken),
+        },
+        "days": [{"day": d, "minutes": round(m, 1)} for d, m in sorted(days.items())],
+        "passages": [_passage_told(p, loop, now) for p, loop in _passages(user)],
+        "care": {"level": care.level, "protection": care.protection, "rule": care.rule,
+                 "minutes": care.minutes},
+    }  # fmt: skip
+
+
+def plan(user: Any, minutes: float) -> list[dict[str, Any]]:
+    """What to do in so many minutes, with where to find it."""
+    own = {p.key: (p, loop) for p, loop in _passages(user)}
+    blocks = today.plan(minutes, [p for p, _ in own.values()])
+    made = []
+    for b in blocks:
+        loop = own[b.key][1] if b.key else None
+        made.append({
+            "kind": b.kind, "minutes": round(b.minutes, 1), "says": b.says,
+            "song": loop.arrangement.song_id if loop else None,
+            "arrangement": loop.arrangement_id if loop else None,
+            "first": loop.first if loop else None, "last": loop.last if loop else None,
+            "order": loop.order if loop else None,
+        })  # fmt: skip
+    return made
+
+
+def _passages(user: Any) -> list[tuple[today.Passage, Loop]]:
+    """Every passage that was practised, with its newest loop."""
+    now = timezone.now()
+    rows: dict[str, list[Loop]] = {}
+    for loop in Loop.objects.of(user).select_related("arrangement__song").defer("judged"):
+        key = f"{loop.arrangement_id}.{loop.first}-{loop.last}.{loop.order}"
+        rows.setdefault(key, []).append(loop)
+    made = []
+    for key, loops in rows.items():
+        newest = {loop.stage: loop for loop in loops}
+        last = loops[-1]
+        learned = sum(loop.is_learned for loop in newest.values())
+        whole = last.stages <= learned
+        title = f"{last.arrangement.song.title}, bars {last.first}–{last.last}"
+        made.append((
+            today.Passage(key, title, last.hard, learned, last.stages, _days(now, last.at),
+                          _returns(loops) if whole else 0),
+            last,
+        ))  # fmt: skip
+    return made
+
+
+def _returns(loops: list[Loop]) -> int:
+    """On how many later days a learned passage was played relaxed."""
+    days = {loop.at.date() for loop in loops if loop.is_learned and loop.judgement == "relaxed"}
+    return max(0, len(days) - 1)
+
+
+def _days(now: datetime, at: datetime) -> float:
+    return (now - at) / timedelta(days=1)
+
+
+def _passage_told(p: today.Passage, loop: Loop, now: datetime) -> dict[str, Any]:
+    return {
+        "song": loop.arrangement.song_id, "arrangement": loop.arrangement_id, "title": p.title,
+        "first": loop.first, "last": loop.last, "order": loop.order, "learned": p.learned,
+        "stages": p.stages, "tempo": round(loop.rung_tempo, 1), "days": round(p.days, 1),
+        "is_back": p.is_back,
+    }  # fmt: skip

@@ -1,0 +1,74 @@
+"""What was practised: one row a run of loops, and what a person chose about ears and time."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+from transcription.models import Arrangement
+
+from orchesis.teaching.ladder import Rung
+from orchesis.teaching.limits import Ears
+
+
+class LoopQuerySet(models.QuerySet["Loop"]):
+    def of(self, user: Any) -> LoopQuerySet:
+        """A person's own log; nobody else sees it."""
+        return self.filter(user=user.pk)
+
+
+class Loop(models.Model):
+    """Loops of one stage that were judged once. seconds: how long was played. judgement: of
+    ladder.JUDGED. tempo: at which it was played; rung_tempo, clean_loops, is_learned: where the
+    ladder stands behind it. judged: what play-in measured, or null. note: of the player."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    arrangement = models.ForeignKey(Arrangement, on_delete=models.CASCADE)
+    at = models.DateTimeField(default=timezone.now)
+    first = models.IntegerField()
+    last = models.IntegerField()
+    order = models.CharField(max_length=20)
+    stage = models.CharField(max_length=120)
+    stages = models.IntegerField()
+    hard = models.FloatField()
+    seconds = models.FloatField()
+    tempo = models.FloatField()
+    judgement = models.CharField(max_length=10)
+    rung_tempo = models.FloatField()
+    clean_loops = models.IntegerField()
+    is_learned = models.BooleanField(default=False)
+    judged = models.JSONField(null=True)
+    note = models.CharField(max_length=400, blank=True)
+
+    objects = LoopQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["at", "id"]
+        indexes = [models.Index(fields=["user", "arrangement", "at"], name="loops_of_a_person")]
+
+    def __str__(self) -> str:
+        return f"{self.arrangement}: {self.stage} at {self.tempo:.0f}"
+
+    @property
+    def rung(self) -> Rung:
+        return Rung(self.rung_tempo, self.clean_loops, self.is_learned)
+
+
+class Care(models.Model):
+    """What a person chose about their ears and their time. level, protection: dB(A). minutes: a
+    day's goal."""
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    level = models.FloatField(default=98.0)
+    protection = models.FloatField(default=20.0)
+    rule = models.CharField(max_length=10, default="85/3")
+    minutes = models.IntegerField(default=25)
+
+    def __str__(self) -> str:
+        return f"{self.user}: {self.level:.0f} dB(A), {self.minutes} minutes a day"
+
+    @property
+    def ears(self) -> Ears:
+        return Ears(self.level, self.protection, self.rule)
