@@ -93,7 +93,8 @@ def _passages(user: Any) -> list[tuple[today.Passage, Loop]]:
         last = loops[-1]
         learned = sum(loop.is_learned for loop in newest.values())
         whole = last.stages <= learned
-        title = f"{last.arrangement.song.title}, bars {last.first}–{last.last}"
+        span = f"bars {last.first}–{last.last}" if last.last > last.first else f"bar {last.first}"
+        title = f"{last.arrangement.song.title}, {span}"
         made.append((
             today.Passage(key, title, last.hard, learned, last.stages, _days(now, last.at),
                           _returns(loops) if whole else 0),

@@ -62,16 +62,17 @@ function percent(seconds: number): string {
         :class="['part', { odd: n % 2 }]"
         :style="{ left: percent(desk.clock!.barStart(s.first_bar)), width: percent(desk.clock!.barEnd(s.first_bar + s.bars - 1) - desk.clock!.barStart(s.first_bar)) }"
       ><span>{{ s.name }}</span></i>
-      <i v-if="playback.loop" class="loop" :style="{ left: percent(playback.loop[0]), width: percent(playback.loop[1] - playback.loop[0]) }" />
-      <i class="now" :style="{ left: `${share * 100}%` }" />
+      <i v-if="playback.loop && !playback.isHidden" class="loop" :style="{ left: percent(playback.loop[0]), width: percent(playback.loop[1] - playback.loop[0]) }" />
+      <i v-if="!playback.isHidden" class="now" :style="{ left: `${share * 100}%` }" />
     </div>
     <div class="row">
       <button class="go" :aria-label="playback.isPlaying ? 'Pause' : 'Play'" @click="playback.toggle()">
         <i :class="playback.isWaiting ? 'pi pi-spin pi-spinner' : playback.isPlaying ? 'pi pi-pause' : 'pi pi-play'" />
       </button>
       <div class="where figure">
-        <strong>{{ clockText(playback.now) }}</strong>
-        <span class="soft">{{ bar ? `bar ${bar}` : "before bar 1" }}<template v-if="section">, {{ section.name }}</template></span>
+        <strong>{{ playback.isHidden ? "?" : clockText(playback.now) }}</strong>
+        <span v-if="playback.isHidden" class="soft">listen</span>
+        <span v-else class="soft">{{ bar ? `bar ${bar}` : "before bar 1" }}<template v-if="section">, {{ section.name }}</template></span>
       </div>
       <div class="group" role="group" aria-label="What sounds">
         <button v-for="s in SOUNDS" :key="s.key" :class="['plain', { on: playback.sounding === s.key }]" :aria-pressed="playback.sounding === s.key" :title="withKey(s.label, 'desk', s.at)" @click="playback.sounding = s.key">{{ s.label }}</button>

@@ -49,7 +49,7 @@ onMounted(() => void find());
     <template v-if="log">
       <section class="card" aria-label="Today">
         <h2>Today</h2>
-        <p><span class="figure large">{{ Math.round(log.today.minutes) }}</span> minutes played, {{ log.today.loops }} times judged; this week {{ week }} minutes.</p>
+        <p><span class="figure large">{{ log.today.minutes.toFixed(log.today.minutes < 10 ? 1 : 0) }}</span> minutes played, judged {{ log.today.loops === 1 ? "once" : `${log.today.loops} times` }}; this week {{ week }} minutes.</p>
         <p v-for="s in log.today.says" :key="s" class="calm"><i class="pi pi-info-circle" /> {{ s }}</p>
         <label class="line">I have <input class="plain number" type="number" min="5" max="240" :value="minutes" aria-label="Minutes today" @change="choose({ minutes: Math.min(240, Math.max(5, Number(($event.target as HTMLInputElement).value) || 25)) })"> minutes:</label>
         <ol class="plan" aria-label="Plan for today">

@@ -53,8 +53,12 @@ function answer(n: number): void {
   kept.value = { ...kept.value, right: kept.value.right + Number(n === q.answer), asked: kept.value.asked + 1 };
 }
 useKeys("which", { answer: (_, n) => answer(n), hear, next: () => void next() });
-onMounted(() => void next());
+onMounted(() => {
+  playback.isHidden = true;
+  void next();
+});
 onUnmounted(() => {
+  playback.isHidden = false;
   playback.clicksAt = null;
   playback.pause();
 });

@@ -36,7 +36,7 @@ export interface Faults {
   rush: number;
 }
 
-const LOOPS = 4; // that are judged together
+const LOOPS = 2; // that are judged together
 const SIMULATED = 64; // loops that the simulated kit knows in advance
 /** Seconds by which what is played in comes late on this device. */
 export const latency = useLocalStorage("orchesis.latency", 0);

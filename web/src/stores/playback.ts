@@ -47,6 +47,8 @@ export const usePlayback = defineStore("playback", () => {
   /** Moments at which it clicks instead of the click of the song. */
   const clicksAt = shallowRef<number[] | null>(null);
   let stopAt: number | null = null;
+  /** Whether nobody is to see where the song is: somebody has to hear it. */
+  const isHidden = ref(false);
   /** The part whose band alone is heard of the recording. */
   const narrowed = ref<string | null>(null);
   /** The take that sounds as the recording; null: the one that was heard. */
@@ -235,7 +237,7 @@ export const usePlayback = defineStore("playback", () => {
   }
 
   return {
-    isPlaying, isWaiting, now, sketch, feel, speed, sounding, drums, loop, muted, complaint, click, clicksAt, countsIn, narrowed, take,
+    isPlaying, isWaiting, now, sketch, feel, speed, sounding, drums, loop, muted, complaint, click, clicksAt, isHidden, countsIn, narrowed, take,
     play, playStretch, excerpts, pause, toggle, seek, moment, setLoop, mute, only, slower, turnDrums, nextClick, narrow, partInHand,
   };
 });

@@ -148,7 +148,7 @@ useKeys("practice", {
   notYet: () => judged("not yet"),
 }, { isOn: () => room.value === "stages" });
 const ofBar = (bar: number) => (stage.value?.strokes as Stroke[] | undefined)?.filter((s) => s.bar === bar) ?? [];
-const SIGNED = (ms: number) => `${Math.abs(Math.round(ms))} ms ${ms > 0 ? "late" : "early"}`;
+const SIGNED = (ms: number) => (Math.abs(ms) < 2 ? "on it" : `${Math.abs(Math.round(ms))} ms ${ms > 0 ? "late" : "early"}`);
 const result = computed(() => playIn.judged.value);
 </script>
 
