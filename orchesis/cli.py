@@ -153,7 +153,8 @@ def _stages(args: argparse.Namespace) -> None:
         first, last = int(found[1]), int(found[2])
     made = [
         {"title": s.title, "score": count_writer.write(s.score) or "kick: -",
-         "tempo": s.ladder.start, "goal": s.ladder.goal, "plays": s.plays, "says": s.says, "with_song": s.with_song}
+         "tempo": s.ladder.start, "goal": s.ladder.goal, "plays": s.plays, "says": s.says,
+         "with_song": s.with_song}
         for s in plan(score, range(first, last + 1), args.school)
     ]  # fmt: skip
     _write(args.json, (json.dumps({"stages": made}) + "\n").encode())

@@ -140,6 +140,8 @@ REST_FRAMEWORK = {
     "DEFAULT_PARSER_CLASSES": ["config.parsers.BoundedJSONParser"],
     "DEFAULT_FILTER_BACKENDS": ["django_filters.rest_framework.DjangoFilterBackend"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    # For whoever is not logged in, on a player's page: a recording is many pieces.
+    "DEFAULT_THROTTLE_RATES": {"anon": _env("ANONYMOUS_RATE", "900/min")},
     "EXCEPTION_HANDLER": "config.errors.one_sentence",
 }
 SPECTACULAR_SETTINGS = {"TITLE": "Orchesis", "VERSION": "1", "SERVE_INCLUDE_SCHEMA": False}

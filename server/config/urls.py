@@ -3,6 +3,7 @@ from django.http import FileResponse, Http404, HttpRequest
 from django.urls import include, path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 from drf_spectacular.views import SpectacularAPIView
+from practice.link_views import player_page
 
 
 @ensure_csrf_cookie
@@ -23,5 +24,6 @@ urlpatterns = [
     path("api/", include("jobs.urls")),
     path("api/", include("transcription.urls")),
     path("api/", include("practice.urls")),
+    path("p/<str:token>", player_page),
     re_path(r"^(?!api/|static/|assets/).*$", page),
 ]

@@ -41,7 +41,8 @@ class Stage(Answer):
 
 
 class Stages(Answer):
-    """tempo: the song's. period: seconds of a beat of the stages at that tempo. hardest: the bar and
+    """tempo: the song's. period: seconds of a beat of the stages at that tempo. hardest: the bar
+    and
     the beat (from 1) that is hardest."""
 
     version: int
@@ -196,7 +197,8 @@ class QuestionOption(Answer):
 class Question(Answer):
     """start, end: seconds of the recording that are played. options: words, or bars to show.
     answer: number of
-    the right one. level: at which it was asked. clicks: seconds at which it clicks, where the 1 is asked for."""
+    the right one. level: at which it was asked. clicks: seconds at which it clicks, where the 1
+    is asked for."""
 
     kind: str
     asks: str

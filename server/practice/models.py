@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import secrets
 from typing import Any
 
 from django.conf import settings
 from django.db import models
 from django.utils import timezone
+from library.models import OfSongQuerySet
 from transcription.models import Arrangement
 
 from orchesis.teaching.ladder import Rung
@@ -72,3 +74,64 @@ class Care(models.Model):
     @property
     def ears(self) -> Ears:
         return Ears(self.level, self.protection, self.rule)
+
+
+def _new_token() -> str:
+    return secrets.token_urlsafe(18)
+
+
+class PlayerLinkQuerySet(OfSongQuerySet):
+    song_path = "arrangement__song"
+
+    def open_to(self, token: str) -> PlayerLinkQuerySet:
+        """The one place that decides what somebody without an account sees: what an open link
+        holds."""
+        return self.filter(token=token, revoked=None, arrangement__song__removed=None)
+
+
+class PlayerLink(models.Model):
+    """A lesson, or a whole song, given to somebody without an account by an address nobody guesses.
+
+    passages: [{first, last, order, words}]; none: the whole song. with_recording: its owner lets
+    the recording sound there. revoked: from when on the address is dead."""
+
+    arrangement = models.ForeignKey(
+        Arrangement, on_delete=models.CASCADE, related_name="player_links"
+    )
+    token = models.CharField(max_length=40, unique=True, default=_new_token)
+    title = models.CharField(max_length=120)
+    words = models.CharField(max_length=2000, blank=True)
+    passages = models.JSONField(default=list)
+    with_recording = models.BooleanField(default=False)
+    created = models.DateTimeField(default=timezone.now)
+    revoked = models.DateTimeField(null=True)
+
+    objects = PlayerLinkQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-created", "-id"]
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class PlayerProgress(models.Model):
+    """What a player who agreed to it tells the teacher. device: a word that the page drew at
+    random;
+    stages: [{title, tempo, goal, is_learned}]."""
+
+    link = models.ForeignKey(PlayerLink, on_delete=models.CASCADE, related_name="progress")
+    device = models.CharField(max_length=40)
+    name = models.CharField(max_length=60)
+    minutes = models.FloatField(default=0)
+    stages = models.JSONField(default=list)
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["name", "id"]
+        constraints = [
+            models.UniqueConstraint(fields=["link", "device"], name="one_progress_a_device")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.name}: {self.link}"

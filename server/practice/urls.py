@@ -1,6 +1,6 @@
 from django.urls import path
 
-from practice import views
+from practice import link_views, views
 
 urlpatterns = [
     path("songs/<int:pk>/stages", views.StagesView.as_view()),
@@ -8,6 +8,12 @@ urlpatterns = [
     path("songs/<int:pk>/loops", views.LoopsView.as_view()),
     path("songs/<int:pk>/simulate", views.SimulateView.as_view()),
     path("songs/<int:pk>/question", views.QuestionView.as_view()),
+    path("songs/<int:pk>/player-links", link_views.LinksView.as_view()),
+    path("player-links/<int:pk>", link_views.LinkView.as_view()),
+    path("player/<str:token>", link_views.GivenLessonView.as_view()),
+    path("player/<str:token>/pages/<int:number>", link_views.GivenPageView.as_view()),
+    path("player/<str:token>/sound/<int:number>", link_views.GivenSoundView.as_view()),
+    path("player/<str:token>/progress", link_views.GivenProgressView.as_view()),
     path("practice", views.LogView.as_view()),
     path("practice/plan", views.PlanView.as_view()),
 ]

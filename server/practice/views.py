@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import asdict, replace
 from fractions import Fraction
-from typing import Any
 
 from config.answers import answered
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -20,10 +19,10 @@ from orchesis.score import PulseMap, Score
 from orchesis.score.edit import printable_text
 from orchesis.score.untrusted import read_whole
 from orchesis.teaching import judging, stages, which
-from orchesis.teaching.ladder import Rung
 from orchesis.teaching.simulated import Habits, perform
 from orchesis.teaching.stages import Stage
 from practice import answers, log
+from practice.lesson import stage_told
 from practice.models import Care, Loop
 
 _MOST = 32  # bars that are learned at once
@@ -54,23 +53,12 @@ class StagesView(APIView):
         at = stages.hardest(score, bars)
         plan = stages.plan(score, bars, order)
         rungs = log.rungs(request.user, found, first, last, order, plan)
-        told = [_stage_told(s, first, rung) for s, rung in zip(plan, rungs, strict=True)]
+        told = [stage_told(s, first, rung) for s, rung in zip(plan, rungs, strict=True)]
         return answered(
             answers.Stages, version=found.version, first=first, last=last, order=order,
-            tempo=round(score.pulse.tempo()[0], 1), period=60 / plan[0].score.pulse.tempo()[0], hardest=[at.bar, int(at.place) + 1],
-            stages=told,
+            tempo=round(score.pulse.tempo()[0], 1), period=60 / plan[0].score.pulse.tempo()[0],
+            hardest=[at.bar, int(at.place) + 1], stages=told,
         )  # fmt: skip
-
-
-def _stage_told(stage: Stage, first: int, rung: Rung) -> dict[str, Any]:
-    """A stage on the song's own bars."""
-    own = [s.changed(bar=s.bar + first - 1) for s in stage.score.strokes.values()]
-    own.sort(key=lambda x: (x.bar, x.place))
-    return {
-        "title": stage.title, "plays": stage.plays, "strokes": [x.to_json() for x in own],
-        "rungs": stage.ladder.rungs(), "run": stage.ladder.run, "rung": asdict(rung),
-        "says": stage.says, "with_song": stage.with_song,
-    }  # fmt: skip
 
 
 class JudgeView(APIView):

@@ -1,5 +1,6 @@
 """What the browser tests do again and again."""
 
+import json
 import re
 from pathlib import Path
 
@@ -14,6 +15,18 @@ def add_song(page: Page, title: str, file) -> None:
     page.get_by_label("Title").fill(title)
     page.get_by_label("Asked by").fill("the Tuesday band")
     page.get_by_role("button", name="Add and hear it").click()
+
+
+def no_faults(page: Page) -> None:
+    """Nothing serious stands in anybody's way."""
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")["violations"]
+    serious = [
+        (v["id"], n["html"][:120], n["failureSummary"][:200])
+        for v in found if v["impact"] in ("serious", "critical")
+        for n in v["nodes"]
+    ]  # fmt: skip
+    assert not serious, json.dumps(serious, indent=1)
 
 
 def saved(page: Page) -> None:

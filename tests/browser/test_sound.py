@@ -11,7 +11,7 @@ RENDER = """
 async ({take, seconds, from, rate}) => {
   const {Pieces, Recording} = window.orchesisSound;
   const context = new OfflineAudioContext(2, seconds * 44100, 44100);
-  const recording = new Recording(context, new Pieces(context, take));
+  const recording = new Recording(context, new Pieces(context, `takes/${take}/sound`));
   recording.output.connect(context.destination);
   let when = 0;
   for (let song = from; when < seconds; ) {
@@ -108,7 +108,7 @@ async ({take, at, rate}) => {
   }
   const when = lead + (at - from) / rate;
   const recorded = await rendered(async (context) => {
-    const recording = new Recording(context, new Pieces(context, take));
+    const recording = new Recording(context, new Pieces(context, `takes/${take}/sound`));
     recording.output.connect(context.destination);
     await recording.prepare(rate);
     await recording.playStretched({when: lead, from, to: from + 10, rate, pass: 0});

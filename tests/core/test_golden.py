@@ -15,6 +15,7 @@ from orchesis.score.counting import place_text
 from orchesis.score.stroke import class_of
 from orchesis.score.swing import swung
 from orchesis.sounding import layer_for, part
+from orchesis.teaching.ladder import Ladder, Rung
 
 GOLD = json.loads((Path(__file__).parents[1] / "golden" / "rules.json").read_text())
 SCORE = Score.from_json(GOLD["score"])
@@ -55,3 +56,14 @@ def test_what_sounds_when(case):
     for event, (time, name, loudness, choked) in zip(made, case["events"], strict=True):
         assert (event.part, event.choked) == (name, choked)
         assert (event.time, event.loudness) == pytest.approx((time, loudness), abs=2e-5)
+
+
+def test_a_ladder_is_climbed():
+    gold = GOLD["ladder"]
+    own = Ladder(
+        gold["rungs"][0], gold["rungs"][1] - gold["rungs"][0], gold["rungs"][-1], gold["run"]
+    )
+    rung = Rung(gold["rungs"][0])
+    for judgement, tempo, clean, is_learned in gold["loops"]:
+        rung = own.after(rung, judgement)
+        assert rung == Rung(tempo, clean, is_learned)

@@ -90,6 +90,99 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/player-links/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * @description One link: its words and whether the recording sounds; revoked, its address is dead at
+         *     once.
+         */
+        put: operations["player_links_update"];
+        post?: never;
+        /**
+         * @description One link: its words and whether the recording sounds; revoked, its address is dead at
+         *     once.
+         */
+        delete: operations["player_links_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/player/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What anybody with the address may do; nobody is logged in there, and nothing is set. */
+        get: operations["player_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/player/{token}/pages/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What anybody with the address may do; nobody is logged in there, and nothing is set. */
+        get: operations["player_pages_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/player/{token}/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a player who agreed to it tells the teacher. */
+        post: operations["player_progress_create"];
+        /** @description What a player who agreed to it tells the teacher. */
+        delete: operations["player_progress_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/player/{token}/sound/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The recording in pieces of ten seconds, where its owner lets it sound. */
+        get: operations["player_sound_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practice": {
         parameters: {
             query?: never;
@@ -571,6 +664,24 @@ export interface paths {
         put?: never;
         /** @description Loops that were played and judged: into the log, and up or down the ladder. */
         post: operations["songs_loops_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/player-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The links that a song has given out, and a new one. */
+        get: operations["songs_player_links_retrieve"];
+        put?: never;
+        /** @description The links that a song has given out, and a new one. */
+        post: operations["songs_player_links_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1800,6 +1911,76 @@ export interface components {
             /** Last */
             last: number;
         };
+        /**
+         * GivenLesson
+         * @description What a player's page shows. meters, pulse, swing: as a score has them. strokes: of the
+         *     whole song where
+         *     the link holds it. pages: of the chart. duration: seconds. sound: whether the recording may
+         *     sound.
+         */
+        GivenLesson: {
+            /** Title */
+            title: string;
+            /** Song */
+            song: string;
+            /** Artist */
+            artist: string;
+            /** Words */
+            words: string;
+            /** Tempo */
+            tempo: number;
+            /** Period */
+            period: number;
+            /** Meters */
+            meters: string[];
+            /** Pulse */
+            pulse: number[];
+            /** Swing */
+            swing: (string | number)[];
+            /** Counting */
+            counting: string;
+            /** Sections */
+            sections: components["schemas"]["GivenSection"][];
+            /** Passages */
+            passages: components["schemas"]["GivenPassage"][];
+            /** Strokes */
+            strokes: components["schemas"]["Stroke"][];
+            /** Pages */
+            pages: number;
+            /** Duration */
+            duration: number;
+            /** Sound */
+            sound: boolean;
+        };
+        /**
+         * GivenPassage
+         * @description first, last: bars of the song. hardest: bar and beat.
+         */
+        GivenPassage: {
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Order */
+            order: components["schemas"]["OrderEnum"];
+            /** Hardest */
+            hardest: number[];
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
+        };
+        /** GivenSection */
+        GivenSection: {
+            /** Name */
+            name: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+        };
         /** Groove */
         Groove: {
             /** Section */
@@ -2202,6 +2383,26 @@ export interface components {
             halves: string[];
         };
         /**
+         * LessonPassage
+         * @description Bars that are learned, in an order, with the teacher's words.
+         */
+        LessonPassage: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Order
+             * @default computed
+             */
+            order?: components["schemas"]["OrderEnum"];
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
          * Level
          * @description A layer's median level in dB against the backbeat, and its spread.
          */
@@ -2272,6 +2473,51 @@ export interface components {
             strokes: number;
         };
         /**
+         * Link
+         * @description address: behind the name of the house. whole: it holds the whole song.
+         */
+        Link: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Address */
+            address: string;
+            /** Passages */
+            passages: components["schemas"]["LessonPassage"][];
+            /** Whole */
+            whole: boolean;
+            /** With Recording */
+            with_recording: boolean;
+            /** Progress */
+            progress: components["schemas"]["Progress"][];
+        };
+        /**
+         * LinkRequest
+         * @description passages: none: the whole song, section by section.
+         */
+        LinkRequest: {
+            /** Title */
+            title: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /**
+             * Passages
+             * @default []
+             */
+            passages?: components["schemas"]["LessonPassage"][];
+            /**
+             * With Recording
+             * @default false
+             */
+            with_recording?: boolean;
+        };
+        /**
          * LinkSection
          * @description The section is the same music as another one. like: the id of that one.
          */
@@ -2285,6 +2531,11 @@ export interface components {
             id: string;
             /** Like */
             like: string;
+        };
+        /** Links */
+        Links: {
+            /** Links */
+            links: components["schemas"]["Link"][];
         };
         /**
          * Lock
@@ -3094,6 +3345,31 @@ export interface components {
             /** Is Back */
             is_back: boolean;
         };
+        /** Progress */
+        Progress: {
+            /** Name */
+            name: string;
+            /** Minutes */
+            minutes: number;
+            /** At */
+            at: string;
+            /** Stages */
+            stages: components["schemas"]["StageTold"][];
+        };
+        /**
+         * ProgressRequest
+         * @description device: a word that the page drew at random; name: that the player wants to be known by.
+         */
+        ProgressRequest: {
+            /** Device */
+            device: string;
+            /** Name */
+            name: string;
+            /** Minutes */
+            minutes: number;
+            /** Stages */
+            stages: components["schemas"]["StageTold"][];
+        };
         /**
          * Proposal
          * @description must: the part can't be played without it, or another like it.
@@ -3157,7 +3433,8 @@ export interface components {
          * Question
          * @description start, end: seconds of the recording that are played. options: words, or bars to show.
          *     answer: number of
-         *     the right one. level: at which it was asked. clicks: seconds at which it clicks, where the 1 is asked for.
+         *     the right one. level: at which it was asked. clicks: seconds at which it clicks, where the 1
+         *     is asked for.
          */
         Question: {
             /** Kind */
@@ -4056,9 +4333,21 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "asked" | "hearing" | "refused" | "heard" | "corrected" | "confirmed";
+        /** StageTold */
+        StageTold: {
+            /** Title */
+            title: string;
+            /** Tempo */
+            tempo: number;
+            /** Goal */
+            goal: number;
+            /** Is Learned */
+            is_learned: boolean;
+        };
         /**
          * Stages
-         * @description tempo: the song's. period: seconds of a beat of the stages at that tempo. hardest: the bar and
+         * @description tempo: the song's. period: seconds of a beat of the stages at that tempo. hardest: the bar
+         *     and
          *     the beat (from 1) that is hardest.
          */
         Stages: {
@@ -4738,6 +5027,164 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitOfMine"];
+                };
+            };
+        };
+    };
+    player_links_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+        };
+    };
+    player_links_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    player_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenLesson"];
+                };
+            };
+        };
+    };
+    player_pages_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+        };
+    };
+    player_progress_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProgressRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    player_progress_destroy: {
+        parameters: {
+            query: {
+                device: string;
+            };
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    player_sound_retrieve: {
+        parameters: {
+            query?: {
+                drums?: "back" | "forward" | "recorded";
+            };
+            header?: never;
+            path: {
+                number: number;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/flac": string;
                 };
             };
         };
@@ -5662,6 +6109,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LoopLogged"];
+                };
+            };
+        };
+    };
+    songs_player_links_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Links"];
+                };
+            };
+        };
+    };
+    songs_player_links_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
                 };
             };
         };

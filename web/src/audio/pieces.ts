@@ -1,8 +1,8 @@
 /**
  * The sound of a take in pieces of ten seconds, fetched and decoded when they are needed.
- * Only the newest few stay decoded, so that a long song never lies in memory whole.
+ * `source`: where they lie in the API. Only the newest few stay decoded, so that a long song never lies in memory whole.
  */
-import { askBytes } from "@/api/client";
+import { askBytes, Refusal } from "@/api/client";
 
 export const PIECE_SECONDS = 10;
 export const RATE = 44100;
@@ -17,7 +17,7 @@ export class Pieces {
 
   constructor(
     private readonly context: BaseAudioContext,
-    private take: number,
+    private source: string,
   ) {}
 
   static at(seconds: number): number {
@@ -30,10 +30,15 @@ export class Pieces {
     this.forget();
   }
 
-  /** The same places of another take. */
-  change(take: number): void {
-    this.take = take;
+  /** The same places of another source. */
+  change(source: string): void {
+    this.source = source;
     this.forget();
+  }
+
+  /** Whether there is any: a part without a recording has none. */
+  get hasSound(): boolean {
+    return this.source !== "";
   }
 
   private forget(): void {
@@ -69,16 +74,17 @@ export class Pieces {
   }
 
   private async fetch(number: number): Promise<AudioBuffer | null> {
-    const [drums, take] = [this.drums, this.take];
+    const [drums, source] = [this.drums, this.source];
     let decoded: AudioBuffer | null = null;
     try {
+      if (!source) throw new Refusal("", 404);
       const query = drums === "recorded" ? "" : `?drums=${drums}`;
-      const bytes = await askBytes(`takes/${take}/sound/${number}${query}`);
+      const bytes = await askBytes(`${source}/${number}${query}`);
       decoded = await this.context.decodeAudioData(bytes);
     } catch (problem) {
       if ((problem as { status?: number }).status !== 404) throw problem;
     }
-    if (drums === this.drums && take === this.take) this.ready.set(number, decoded);
+    if (drums === this.drums && source === this.source) this.ready.set(number, decoded);
     return decoded;
   }
 }

@@ -2,7 +2,7 @@
  * The recording. At full speed the decoded samples themselves are played, one piece joined
  * to the next by sample; at other speeds a stretcher changes the tempo and not the pitch.
  */
-import SignalsmithStretch, { type StretchNode } from "signalsmith-stretch";
+import type { StretchNode } from "signalsmith-stretch";
 import { type Drums, PIECE_SECONDS, Pieces, RATE } from "./pieces";
 
 /** A run of song time laid on context time. */
@@ -66,6 +66,7 @@ export class Recording {
 
   /** Begins (or moves) stretched playing: song time `from` sounds at `when`. */
   async playStretched(slice: Slice): Promise<void> {
+    if (!this.pieces.hasSound) return;
     const node = await this.stretcher();
     const first = Pieces.at(slice.from);
     if (!this.fed || first < this.fed.base || first >= this.fed.next) {
@@ -94,6 +95,8 @@ export class Recording {
 
   private async stretcher(): Promise<StretchNode> {
     if (!this.stretch) {
+      // Fetched where it is needed first: a player's page can be read without it.
+      const { default: SignalsmithStretch } = await import("signalsmith-stretch");
       this.stretch = await SignalsmithStretch(this.context, { outputChannelCount: [2] });
       this.stretch.connect(this.output);
     }
@@ -101,7 +104,7 @@ export class Recording {
   }
 
   async prepare(rate: number): Promise<void> {
-    if (rate !== 1) await this.stretcher();
+    if (rate !== 1 && this.pieces.hasSound) await this.stretcher();
   }
 
   /** Drums forward, back or as recorded, from the next sound on. */
@@ -111,8 +114,8 @@ export class Recording {
   }
 
   /** The sound of another take, from the next sound on. */
-  change(take: number): void {
-    this.pieces.change(take);
+  change(source: string): void {
+    this.pieces.change(source);
     this.fed = null;
   }
 

@@ -72,7 +72,7 @@ beforeEach(() => {
     Promise.resolve({ ok: true, arrayBuffer: () => Promise.resolve({ name: url }) }),
   );
   context = new FakeContext();
-  transport = new Transport(context as unknown as AudioContext, 7, 25);
+  transport = new Transport(context as unknown as AudioContext, "takes/7/sound", 25);
 });
 afterEach(() => {
   transport.pause();

@@ -49,10 +49,10 @@ export class Transport {
 
   constructor(
     private readonly context: AudioContext,
-    take: number,
+    source: string,
     private readonly duration: number,
   ) {
-    this.recording = new Recording(context, new Pieces(context, take));
+    this.recording = new Recording(context, new Pieces(context, source));
     this.kit = new Kit(context);
     this.recording.output.connect(context.destination);
     this.kit.output.connect(context.destination);
@@ -86,10 +86,10 @@ export class Transport {
     this.ticks = ticks;
   }
 
-  /** Another take sounds in the recording's place; it lies on the same timeline. */
-  setTake(take: number): void {
+  /** Another source sounds in the recording's place; it lies on the same timeline. */
+  setSource(source: string): void {
     const at = this.position;
-    this.recording.change(take);
+    this.recording.change(source);
     if (this.isPlaying) void this.play(at);
   }
 

@@ -4,6 +4,7 @@ import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
 import type { Score, Stroke } from "@/api/client";
 import { layerFor } from "@/audio/kit";
+import { climbed } from "@/practice/ladder";
 import { eventsOf, type Feel } from "@/score/sounding";
 import { Clock, meterOf } from "@/score/time";
 import { placeName } from "@/spine/grooves";
@@ -20,6 +21,7 @@ interface Gold {
   shifts: Record<string, number>;
   bars: number[];
   doubtful: string[];
+  ladder: { rungs: number[]; run: number; loops: [string, number, number, boolean][] };
   sounds: { feel: Feel; mute: string[]; events: [number, string, number, boolean][] }[];
 }
 const gold = JSON.parse(readFileSync("../tests/golden/rules.json", "utf8")) as Gold;
@@ -53,4 +55,13 @@ describe("the page and the core", () => {
     const told = made.filter((e) => e.time >= 0).map((e) => key([e.time, e.part, e.loudness, e.choked ?? false]));
     expect(told.sort()).toEqual(events.map(key).sort());
   });
+});
+
+it("climbs a ladder as the core does", () => {
+  const { rungs, run, loops } = gold.ladder;
+  let rung = { tempo: rungs[0]!, clean: 0, is_learned: false };
+  for (const [judgement, tempo, clean, is_learned] of loops) {
+    rung = climbed(rung, rungs, run, judgement);
+    expect(rung).toEqual({ tempo, clean, is_learned });
+  }
 });

@@ -33,6 +33,8 @@ const [BEFORE, BEHIND] = [0.06, 0.5];
 /** An event that waited longer than this was not struck then (a page that slept). */
 const MOST_LATE_MS = 500;
 
+const soundOf = (take: number) => `takes/${take}/sound`;
+
 export const usePlayback = defineStore("playback", () => {
   const song = useSong();
   const isPlaying = ref(false);
@@ -71,7 +73,7 @@ export const usePlayback = defineStore("playback", () => {
     if (!transport || openTake !== found.take) {
       transport?.pause();
       context ??= new AudioContext({ sampleRate: RATE, latencyHint: "interactive" });
-      transport = new Transport(context, found.take, found.duration);
+      transport = new Transport(context, soundOf(found.take), found.duration);
       openTake = found.take;
       transport.onstate = (s) => {
         isPlaying.value = s.playing;
@@ -82,7 +84,7 @@ export const usePlayback = defineStore("playback", () => {
       transport.setLoop(loop.value);
       transport.setRate(speed.value);
       if (drums.value !== "recorded") transport.setDrums(drums.value);
-      if (take.value) transport.setTake(take.value);
+      if (take.value) transport.setSource(soundOf(take.value));
       transport.setSounding(sounding.value);
       transport.setTicks(ticks());
       if (narrowed.value) transport.setBand(part(narrowed.value).band as [number, number]);
@@ -147,7 +149,7 @@ export const usePlayback = defineStore("playback", () => {
     transport?.setSounding(s);
   });
   watch([click, clicksAt, () => song.score?.pulse, () => song.score?.meters], () => transport?.setTicks(ticks()));
-  watch(take, (id) => transport?.setTake(id ?? openTake));
+  watch(take, (id) => transport?.setSource(soundOf(id ?? openTake)));
   watch(narrowed, (p) => transport?.setBand(p ? (part(p).band as [number, number]) : null));
   watch(speed, (s) => transport?.setRate(s));
   watch(drums, (d) => transport?.setDrums(d));

@@ -8,6 +8,7 @@ import { LIMBS, part } from "@/kit";
 import KeyCap from "@/keys/KeyCap.vue";
 import { useKeys } from "@/keys/useKeys";
 import MyPractice from "@/practice/MyPractice.vue";
+import PlayerLinks from "@/practice/PlayerLinks.vue";
 import PlayedStrip from "@/practice/PlayedStrip.vue";
 import TapTest from "@/practice/TapTest.vue";
 import WhichWasIt from "@/practice/WhichWasIt.vue";
@@ -22,7 +23,7 @@ type Rung = Schemas["Rung"];
 const desk = useSong();
 const playback = usePlayback();
 const route = useRoute();
-const ROOMS = [["stages", "Stages"], ["which", "Which was it?"], ["mine", "My practice"]] as const;
+const ROOMS = [["stages", "Stages"], ["which", "Which was it?"], ["mine", "My practice"], ["players", "Players"]] as const;
 const SCHOOLS = [["computed", "By what is hard"], ["limbs", "Limb by limb"], ["hands", "Hands first"], ["steady", "What is steady first"], ["skeleton", "Skeleton first"], ["zoom", "The hard place first"]] as const;
 const MOST = 32;
 const room = ref<(typeof ROOMS)[number][0]>("stages");
@@ -161,6 +162,7 @@ const result = computed(() => playIn.judged.value);
     </nav>
     <WhichWasIt v-if="room === 'which'" />
     <MyPractice v-else-if="room === 'mine'" />
+    <PlayerLinks v-else-if="room === 'players'" :first="first" :last="last" :order="school" />
     <div v-else class="two">
       <section class="card left" aria-label="What is learned">
         <label>Section

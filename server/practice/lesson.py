@@ -1,0 +1,109 @@
+"""What a link holds: its passages as stages, its pages, its sound."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from functools import lru_cache
+from typing import Any
+
+from transcription.models import Preferences
+
+from orchesis import charting
+from orchesis.errors import BadScore
+from orchesis.score import Score
+from orchesis.teaching import stages
+from orchesis.teaching.ladder import Rung
+from orchesis.teaching.stages import Stage
+from practice.models import PlayerLink
+
+_MOST = 8  # bars of a section that are learned at once
+_KEPT = 12  # links whose pages are kept
+
+
+def given(link: PlayerLink) -> dict[str, Any]:
+    """Everything that a player's page needs but its pages and its sound."""
+    found = link.arrangement
+    score = found.score.played()
+    tempo = score.pulse.tempo()[0]
+    whole = not link.passages
+    liked = Preferences.objects.filter(user=found.song.owner_id).first() or Preferences()
+    return {
+        "title": link.title, "song": found.song.title, "artist": found.song.artist,
+        "words": link.words, "tempo": round(tempo, 1), "period": 60 / tempo,
+        "meters": [str(m) for m in score.meters], "pulse": list(score.pulse.times),
+        "swing": list(score.swing), "counting": score.player.counting or liked.counting,
+        "sections": [
+            {"name": s.name, "first": s.first_bar, "last": s.last_bar} for s in score.sections
+        ],
+        "passages": [_passage(score, p) for p in (_whole(score) if whole else link.passages)],
+        "strokes": [s.to_json() for s in score.ordered()] if whole else [],
+        "pages": len(pages(link)), "duration": found.take.duration or 0.0,
+        "sound": link.with_recording,
+    }  # fmt: skip
+
+
+def _whole(score: Score) -> list[dict[str, Any]]:
+    """A whole song as passages: the first bars of each section that is unlike those before it."""
+    made, known = [], set()
+    for section in score.sections:
+        bars = [
+            b for b in range(section.first_bar, section.last_bar + 1)
+            if any(True for _ in score.strokes_of(b))
+        ]  # fmt: skip
+        if not bars or section.label in known:
+            continue
+        known.add(section.label)
+        made.append({"first": bars[0], "last": min(bars[0] + 1, section.last_bar),
+                     "order": "computed", "words": ""})  # fmt: skip
+    return made
+
+
+def _passage(score: Score, asked: dict[str, Any]) -> dict[str, Any]:
+    first, last = asked["first"], min(asked["last"], score.bar_count)
+    bars = range(first, last + 1)
+    section = next((s for s in score.sections if s.first_bar <= first <= s.last_bar), None)
+    span = f"bars {first}–{last}" if last > first else f"bar {first}"
+    title = f"{section.name}, {span}" if section else span
+    try:
+        plan = stages.plan(score, bars, asked["order"])
+        at = stages.hardest(score, bars)
+    except BadScore:  # the bars were emptied since
+        return {"title": title, "words": asked["words"], "first": first, "last": last,
+                "order": asked["order"], "hardest": [first, 1], "stages": []}  # fmt: skip
+    return {
+        "title": title, "words": asked["words"], "first": first, "last": last,
+        "order": asked["order"], "hardest": [at.bar, int(at.place) + 1],
+        "stages": [stage_told(s, first, Rung(s.ladder.start)) for s in plan],
+    }  # fmt: skip
+
+
+def pages(link: PlayerLink) -> list[str]:
+    """The pages of the chart: of the whole song, or the excerpts of the lesson's bars."""
+    found = link.arrangement
+    return _pages(found.pk, found.version, link)
+
+
+@lru_cache(maxsize=_KEPT)
+def _pages(arrangement: int, version: int, link: PlayerLink) -> list[str]:
+    """Kept by version; the link tells what is on them."""
+    score = link.arrangement.score
+    if not link.passages:
+        return charting.pages(score, charting.Wish(paper="tablet", sticking="fills"))
+    made: list[str] = []
+    for p in link.passages:
+        bars = (p["first"], min(p["last"], score.bar_count))
+        made += charting.pages(
+            score, charting.Wish(view="limbs", paper="tablet", bars=bars, counts="all")
+        )
+    return made
+
+
+def stage_told(stage: Stage, first: int, rung: Rung) -> dict[str, Any]:
+    """A stage on the song's own bars."""
+    own = [s.changed(bar=s.bar + first - 1) for s in stage.score.strokes.values()]
+    own.sort(key=lambda x: (x.bar, x.place))
+    return {
+        "title": stage.title, "plays": stage.plays, "strokes": [x.to_json() for x in own],
+        "rungs": stage.ladder.rungs(), "run": stage.ladder.run, "rung": asdict(rung),
+        "says": stage.says, "with_song": stage.with_song,
+    }  # fmt: skip

@@ -1,0 +1,120 @@
+"""What the API takes and gives of players' links, for the teacher and for the player."""
+
+# Types that are made from the core's: a checker of types can't read them.
+# mypy: disable-error-code="valid-type"
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from config.answers import Answer
+from pydantic import BaseModel, ConfigDict, Field
+from transcription.answers import Stroke
+
+from practice.answers import Order, Stage
+
+_Bar = Annotated[int, Field(ge=1, le=100_000)]
+
+
+class LessonPassage(BaseModel):
+    """Bars that are learned, in an order, with the teacher's words."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+    first: _Bar
+    last: _Bar
+    order: Order = "computed"
+    words: Annotated[str, Field(max_length=1000)] = ""
+
+
+class LinkRequest(BaseModel):
+    """passages: none: the whole song, section by section."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+    title: Annotated[str, Field(min_length=1, max_length=120)]
+    words: Annotated[str, Field(max_length=2000)] = ""
+    passages: Annotated[list[LessonPassage], Field(max_length=24)] = []
+    with_recording: bool = False
+
+
+class StageTold(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    title: Annotated[str, Field(max_length=200)]
+    tempo: Annotated[float, Field(ge=0, le=500)]
+    goal: Annotated[float, Field(ge=0, le=500)]
+    is_learned: bool
+
+
+class Progress(Answer):
+    name: str
+    minutes: float
+    at: str
+    stages: list[StageTold]
+
+
+class Link(Answer):
+    """address: behind the name of the house. whole: it holds the whole song."""
+
+    id: int
+    title: str
+    words: str
+    address: str
+    passages: list[LessonPassage]
+    whole: bool
+    with_recording: bool
+    progress: list[Progress]
+
+
+class Links(Answer):
+    links: list[Link]
+
+
+class ProgressRequest(BaseModel):
+    """device: a word that the page drew at random; name: that the player wants to be known by."""
+
+    model_config = ConfigDict(extra="forbid")
+    device: Annotated[str, Field(min_length=8, max_length=40, pattern=r"^[\w-]+$")]
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    minutes: Annotated[float, Field(ge=0, le=100_000)]
+    stages: Annotated[list[StageTold], Field(max_length=400)]
+
+
+class GivenPassage(Answer):
+    """first, last: bars of the song. hardest: bar and beat."""
+
+    title: str
+    words: str
+    first: int
+    last: int
+    order: Order
+    hardest: list[int]
+    stages: list[Stage]
+
+
+class GivenSection(Answer):
+    name: str
+    first: int
+    last: int
+
+
+class GivenLesson(Answer):
+    """What a player's page shows. meters, pulse, swing: as a score has them. strokes: of the
+    whole song where
+    the link holds it. pages: of the chart. duration: seconds. sound: whether the recording may
+    sound."""
+
+    title: str
+    song: str
+    artist: str
+    words: str
+    tempo: float
+    period: float
+    meters: list[str]
+    pulse: list[float]
+    swing: list[str | float]
+    counting: str
+    sections: list[GivenSection]
+    passages: list[GivenPassage]
+    strokes: list[Stroke]
+    pages: int
+    duration: float
+    sound: bool

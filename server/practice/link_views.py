@@ -1,0 +1,180 @@
+"""Players' links: made, changed and revoked by the owner of the song; opened by whoever has the
+address."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from config.answers import answered
+from django.conf import settings
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.utils import timezone
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from library import sound
+from rest_framework.exceptions import ValidationError
+from rest_framework.generics import get_object_or_404
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.throttling import AnonRateThrottle
+from rest_framework.views import APIView
+from transcription.views import asked_arrangement, own_arrangement, read
+
+from orchesis.score.edit import printable_text
+from practice import lesson, link_answers
+from practice.models import PlayerLink, PlayerProgress
+
+_MOST_LINKS, _MOST_PLAYERS = 60, 200
+
+
+def _told(link: PlayerLink) -> dict[str, Any]:
+    return {
+        "id": link.pk, "title": link.title, "words": link.words, "address": f"/p/{link.token}",
+        "passages": link.passages, "whole": not link.passages,
+        "with_recording": link.with_recording,
+        "progress": [
+            {"name": p.name, "minutes": round(p.minutes, 1), "at": p.at.isoformat(),
+             "stages": p.stages} for p in link.progress.all()
+        ],
+    }  # fmt: skip
+
+
+class LinksView(APIView):
+    """The links that a song has given out, and a new one."""
+
+    @extend_schema(responses=link_answers.Links)
+    def get(self, request: Request, pk: int) -> Response:
+        found = asked_arrangement(request, pk)
+        links = found.player_links.filter(revoked=None).prefetch_related("progress")
+        return answered(link_answers.Links, links=[_told(link) for link in links])
+
+    @extend_schema(request=link_answers.LinkRequest, responses=link_answers.Link)
+    def post(self, request: Request, pk: int) -> Response:
+        asked = read(link_answers.LinkRequest, request.data, "link")
+        found = own_arrangement(request, pk)
+        if found.player_links.filter(revoked=None).count() >= _MOST_LINKS:
+            raise ValidationError(
+                f"A song gives out {_MOST_LINKS} links at most; revoke one first."
+            )
+        for p in asked.passages:
+            if not p.first <= p.last <= found.score.bar_count or p.last - p.first >= 32:
+                raise ValidationError(
+                    f"Bars {p.first} to {p.last} are no passage: 1 to 32 bars of the song's "
+                    f"{found.score.bar_count}, the first before the last."
+                )
+        link = PlayerLink.objects.create(
+            arrangement=found, title=printable_text(asked.title),
+            words=printable_text(asked.words), with_recording=asked.with_recording,
+            passages=[
+                {**p.model_dump(), "words": printable_text(p.words)} for p in asked.passages
+            ],
+        )  # fmt: skip
+        return answered(link_answers.Link, **_told(link))
+
+
+class LinkView(APIView):
+    """One link: its words and whether the recording sounds; revoked, its address is dead at
+    once."""
+
+    @extend_schema(request=link_answers.LinkRequest, responses=link_answers.Link)
+    def put(self, request: Request, pk: int) -> Response:
+        asked = read(link_answers.LinkRequest, request.data, "link")
+        link = get_object_or_404(PlayerLink.objects.visible_to(request.user), pk=pk, revoked=None)
+        link.title, link.words = printable_text(asked.title), printable_text(asked.words)
+        link.with_recording = asked.with_recording
+        link.save(update_fields=["title", "words", "with_recording"])
+        return answered(link_answers.Link, **_told(link))
+
+    @extend_schema(request=None, responses={204: None})
+    def delete(self, request: Request, pk: int) -> Response:
+        link = get_object_or_404(PlayerLink.objects.visible_to(request.user), pk=pk)
+        PlayerLink.objects.filter(pk=link.pk, revoked=None).update(revoked=timezone.now())
+        return Response(status=204)
+
+
+class _Open(APIView):
+    """What anybody with the address may do; nobody is logged in there, and nothing is set."""
+
+    authentication_classes = ()
+    permission_classes = [AllowAny]
+    throttle_classes = [AnonRateThrottle]
+
+
+def _opened(token: str) -> PlayerLink:
+    links = PlayerLink.objects.open_to(token).select_related(
+        "arrangement__song", "arrangement__take"
+    )
+    found = links.first()
+    if found is None:
+        raise Http404("This address holds nothing any more: ask whoever gave it to you.")
+    return found
+
+
+class GivenLessonView(_Open):
+    @extend_schema(responses=link_answers.GivenLesson)
+    def get(self, request: Request, token: str) -> Response:
+        return answered(link_answers.GivenLesson, **lesson.given(_opened(token)))
+
+
+class GivenPageView(_Open):
+    @extend_schema(responses={(200, "image/svg+xml"): OpenApiTypes.STR})
+    def get(self, request: Request, token: str, number: int) -> HttpResponse:
+        made = lesson.pages(_opened(token))
+        if not 1 <= number <= len(made):
+            raise Http404("There is no such page.")
+        return HttpResponse(made[number - 1], content_type="image/svg+xml")
+
+
+class GivenSoundView(_Open):
+    """The recording in pieces of ten seconds, where its owner lets it sound."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("drums", str, enum=list(sound.BALANCES))],
+        responses={(200, "audio/flac"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, token: str, number: int) -> HttpResponse:
+        link = _opened(token)
+        balance = request.query_params.get("drums", "recorded")
+        if not link.with_recording or balance not in sound.BALANCES:
+            raise Http404("The recording does not sound here.")
+        content = sound.piece(link.arrangement.take, number, balance)
+        if content is None:
+            return HttpResponse(status=404)
+        kept = {"Cache-Control": "private, max-age=86400"}
+        return HttpResponse(content, content_type="audio/flac", headers=kept)
+
+
+class GivenProgressView(_Open):
+    """What a player who agreed to it tells the teacher."""
+
+    @extend_schema(request=link_answers.ProgressRequest, responses={204: None})
+    def post(self, request: Request, token: str) -> Response:
+        asked = read(link_answers.ProgressRequest, request.data, "progress")
+        link = _opened(token)
+        known = link.progress.filter(device=asked.device).exists()
+        if not known and link.progress.count() >= _MOST_PLAYERS:
+            raise ValidationError("This link tells of as many players as it can.")
+        PlayerProgress.objects.update_or_create(
+            link=link, device=asked.device,
+            defaults={
+                "name": printable_text(asked.name), "minutes": asked.minutes,
+                "stages": [s.model_dump() for s in asked.stages],
+            },
+        )  # fmt: skip
+        return Response(status=204)
+
+    @extend_schema(
+        parameters=[OpenApiParameter("device", str, required=True)], responses={204: None}
+    )
+    def delete(self, request: Request, token: str) -> Response:
+        _opened(token).progress.filter(device=request.query_params.get("device", "")).delete()
+        return Response(status=204)
+
+
+def player_page(_request: HttpRequest, token: str) -> FileResponse:
+    """The player's page: a bundle of its own; what it shows it asks for by its address."""
+    index = settings.PAGE_ROOT / "player.html"
+    if not index.exists():
+        raise Http404("The page is not built; run “make start”.")
+    return FileResponse(index.open("rb"), headers={"Cache-Control": "no-cache"})

@@ -1,0 +1,68 @@
+"""The player's page: made by the teacher, opened on a phone, climbed, told, and used without a network."""
+
+from __future__ import annotations
+
+from playwright.sync_api import expect
+
+from tests.browser.acts import Song, no_faults
+
+
+def test_a_lesson_is_given_and_learned_on_a_phone_whose_network_drops(song: Song):
+    teacher = song.page
+    teacher.goto(f"{song.address}/songs/{song.pk}/practice?first=3&last=3&order=limbs")
+    teacher.get_by_role("button", name="Players").click()
+    teacher.get_by_label("Title of the link").fill("Bar three, please")
+    teacher.get_by_label("My words").fill("Relaxed before fast.")
+    teacher.get_by_role("button", name="bars 3–3").click()
+    teacher.get_by_label("Words for bars 3 to 3").fill("Listen to the hat.")
+    teacher.get_by_role("button", name="Make the link").click()
+    address = teacher.locator(".link a").first.get_attribute("href")
+    assert address and len(address.split("/")[-1]) >= 20
+
+    phone = teacher.context.browser.new_context(
+        viewport={"width": 390, "height": 844}, has_touch=True
+    )
+    try:
+        page = phone.new_page()
+        page.goto(song.address + address)
+        expect(page.get_by_role("heading", name="Bar three, please")).to_be_visible()
+        expect(page.get_by_text("Listen to the hat.")).to_be_visible()
+        assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+        assert "sessionid" not in {c["name"] for c in phone.cookies()}
+        no_faults(page)
+        tempo = page.locator(".ladder strong")
+        start = tempo.inner_text()
+        page.get_by_role("button", name="Play", exact=True).tap()
+        expect(page.get_by_role("button", name="Stop")).to_be_visible()
+        page.get_by_role("button", name="Stop").tap()
+        for _ in range(3):
+            page.get_by_role("button", name="Relaxed").tap()
+        expect(tempo).not_to_have_text(start)
+        page.get_by_role("button", name="Me", exact=True).tap()
+        page.get_by_label("My name").fill("Ilse")
+        with page.expect_response(lambda r: r.url.endswith("/progress")):
+            page.get_by_label("tell my teacher").check()
+        no_faults(page)
+        page.evaluate("navigator.serviceWorker.ready")
+        page.reload()  # from here on the worker sees what is fetched
+        expect(page.get_by_text("Listen to the hat.")).to_be_visible()
+        page.get_by_role("button", name="Chart").tap()
+        expect(page.get_by_alt_text("Page 1 of the chart")).to_be_visible()
+        page.wait_for_function(
+            "caches.keys().then((k) => k.length && caches.open(k[0]).then((c) => c.match(location.pathname)))"
+        )
+        phone.set_offline(True)
+        page.reload()
+        expect(page.get_by_text("Listen to the hat.")).to_be_visible()
+        climbed = tempo.inner_text()
+        assert climbed != start  # the ladder is kept on the device
+        page.get_by_role("button", name="Relaxed").tap()
+        phone.set_offline(False)
+    finally:
+        phone.close()
+    teacher.reload()
+    teacher.get_by_role("button", name="Players").click()
+    expect(teacher.get_by_role("rowheader", name="Ilse")).to_be_visible()
+    teacher.get_by_role("button", name="Revoke").first.click()
+    expect(teacher.get_by_text("None yet.")).to_be_visible()
+    assert teacher.request.get(song.address + "/api/player/" + address.split("/")[-1]).status == 404
