@@ -350,6 +350,11 @@ def _mistake(score: Score, strokes: Sequence[Stroke]) -> str:
             f"The {_NAMES[lead]} grows stiff and slows down. Listen for even strokes; stop before "
             "it hurts."
         )
+    if len({s.limb for s in strokes}) == 1:
+        return (
+            f"The {_NAMES[lead]} alone runs away, for nothing holds it. Listen for even strokes, "
+            "each as far from the next."
+        )
     return "Hand and foot that fall together come apart. Listen for one sound on each number."
 
 

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.acts import saved
+from tests.browser.acts import no_faults, saved
 
 
 def bar(song, number):

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from screenshots import wait_until_heard
 
-from tests.browser.acts import saved
+from tests.browser.acts import no_faults, saved
 
 
 @pytest.fixture

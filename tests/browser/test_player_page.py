@@ -47,7 +47,7 @@ def test_a_lesson_is_given_and_learned_on_a_phone_whose_network_drops(song: Song
         page.reload()  # from here on the worker sees what is fetched
         expect(page.get_by_text("Listen to the hat.")).to_be_visible()
         page.get_by_role("button", name="Chart").tap()
-        expect(page.get_by_alt_text("Page 1 of the chart")).to_be_visible()
+        expect(page.get_by_role("img", name="Page 1 of the chart")).to_be_visible()
         page.wait_for_function(
             "caches.keys().then((k) => k.length && caches.open(k[0]).then((c) => c.match(location.pathname)))"
         )

@@ -100,6 +100,18 @@ function key(e: KeyboardEvent): void {
 }
 const ofBar = (bar: number) => ((stage.value?.strokes ?? []) as Stroke[]).filter((s) => s.bar === bar);
 const learned = (n: number) => lesson.value!.passages[n]!.stages.filter((s) => own.rungOf(lesson.value!.passages[n]!, s).is_learned).length;
+/** The pages of the chart, in the page itself: only there have they our fonts. */
+const sheets = shallowRef<string[]>([]);
+watch(view, async (which) => {
+  if (which !== "chart" || !lesson.value || sheets.value.length) return;
+  for (let n = 1; n <= lesson.value.pages; n++) {
+    const sheet = await fetch(`${own.address}/pages/${n}`).then((r) => (r.ok ? r.text() : "")).catch(() => "");
+    if (sheet) sheets.value = [...sheets.value, sheet];
+  }
+});
+/** As wide as the page: signs keep the size that a thumb's breadth away can be read. */
+const width = ref(560);
+const measure = () => (width.value = Math.min(680, Math.max(320, window.innerWidth - 26)));
 function agree(on: boolean): void {
   own.told.value = { ...own.told.value, agrees: on };
   if (on) void own.tell();
@@ -107,6 +119,8 @@ function agree(on: boolean): void {
 }
 onMounted(async () => {
   window.addEventListener("keydown", key);
+  window.addEventListener("resize", measure);
+  measure();
   document.documentElement.classList.toggle("dark", matchMedia("(prefers-color-scheme: dark)").matches);
   await own.open();
   if (lesson.value) counting.value = lesson.value.counting as CountingSchool;
@@ -138,7 +152,7 @@ onMounted(async () => {
           </div>
           <h2>{{ stage.title }}</h2>
           <p>{{ stage.says }}</p>
-          <div v-for="b in bars" :key="b" class="bar"><span class="soft">bar {{ b }}</span><SpineBar :bar="b" :strokes="ofBar(b)" :clock="clock" :width="560" :height="170" :grid="4" :playing="isPlaying ? clock.within(b, now) : null" /></div>
+          <div v-for="b in bars" :key="b" class="bar"><span class="soft">bar {{ b }}</span><SpineBar :bar="b" :strokes="ofBar(b)" :clock="clock" :width="width" :height="170" :grid="4" :playing="isPlaying ? clock.within(b, now) : null" /></div>
           <div class="ladder"><strong>{{ Math.round(rung.tempo) }} <small>bpm</small></strong>
             <ol aria-label="Tempo ladder"><li v-for="t in stage.rungs" :key="t" :class="{ done: t < rung.tempo || rung.is_learned, now: Math.abs(t - rung.tempo) < 0.5 }">{{ Math.round(t) }}</li></ol>
             <span class="soft" role="status">{{ rung.is_learned ? "learned" : `${rung.clean} of ${stage.run} clean loops` }}</span>
@@ -159,7 +173,11 @@ onMounted(async () => {
           <p class="soft">Three relaxed loops go up a step. Rest after forty minutes, stop when it hurts, protect your ears; a physician or a hearing professional knows more than this page.</p>
         </template>
       </main>
-      <main v-else-if="view === 'chart'" class="chart"><img v-for="n in lesson.pages" :key="n" :src="`${own.address}/pages/${n}`" :alt="`Page ${n} of the chart`" loading="lazy"></main>
+      <main v-else-if="view === 'chart'" class="chart">
+        <p v-if="!sheets.length" class="soft" role="status">Opening the chart …</p>
+        <!-- eslint-disable-next-line vue/no-v-html -- pages engraved by our own server -->
+        <div v-for="(sheet, n) in sheets" :key="n" role="img" :aria-label="`Page ${n + 1} of the chart`" v-html="sheet" />
+      </main>
       <main v-else class="me">
         <p>You practised {{ Math.round(own.minutes.value) }} minutes here. It is kept on this device alone.</p>
         <label class="choose">My name <input v-model="own.told.value.name" class="plain" maxlength="60" aria-label="My name" autocomplete="given-name"></label>
@@ -193,7 +211,8 @@ main > * { min-width: 0; }
 .acts .plain { flex: 1 1 auto; }
 .acts .go { flex: 1 1 100%; font-size: 1.3rem; background: var(--ink); color: var(--paper); }
 .how label, .me label { display: flex; gap: 0.4rem; align-items: center; }
-.chart img { width: 100%; background: #fff; border-radius: 6px; }
+.chart > div { background: #fff; border-radius: 6px; overflow: hidden; }
+.chart :deep(svg) { display: block; width: 100%; height: auto; }
 .wrong { color: var(--warn); }
 .unseen { position: absolute; clip-path: inset(50%); width: 1px; height: 1px; overflow: hidden; white-space: nowrap; }
 </style>

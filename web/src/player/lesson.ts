@@ -41,8 +41,9 @@ export function useLesson(token: string) {
   function keep(given: Lesson): void {
     void navigator.serviceWorker?.ready.then((worker) => {
       const loaded = performance.getEntriesByType("resource").map((r) => new URL(r.name)).filter((u) => u.origin === location.origin).map((u) => u.pathname);
+      const fonts = ["/static/fonts/OrchesisNotes.otf"];
       const pages = Array.from({ length: given.pages }, (_, n) => `${address}/pages/${n + 1}`);
-      worker.active?.postMessage({ keep: [location.pathname, address, ...new Set(loaded), ...pages] });
+      worker.active?.postMessage({ keep: [location.pathname, address, ...new Set(loaded), ...fonts, ...pages] });
     });
   }
   const clock = computed(() => lesson.value && new Clock({ meters: lesson.value.meters, pulse: lesson.value.pulse, swing: lesson.value.swing } as never));
