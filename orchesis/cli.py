@@ -94,6 +94,8 @@ def _parser() -> argparse.ArgumentParser:
     sound.add_argument("--click", choices=["quarters", "8ths", "16ths", "triplets"], default="")
     sound.add_argument("--mute", default="", metavar="LIMBS_OR_LAYERS", help="RF,ghosts,...")
     sound.add_argument("--feel", choices=["grid", "song", "measured"], default="grid")
+    sound.add_argument("--count", action="store_true", help="counted aloud")
+    sound.add_argument("--stage", type=int, metavar="N", help="a stage of learning it, from 1")
     sound.set_defaults(run=_sound)
     return parser
 
@@ -216,7 +218,17 @@ def _sound(args: argparse.Namespace) -> None:
     if args.tempo is not None:
         score = part.at_tempo(score, args.tempo)
     mute = [m for m in args.mute.split(",") if m]
-    made = part.sound(score, args.feel, shifts(score), mute, args.click)
+    if args.stage is not None:
+        from orchesis.teaching.stages import plan
+
+        made_stages = plan(score, range(1, score.bar_count + 1))
+        if not 1 <= args.stage <= len(made_stages):
+            raise BadScore(f"There are stages 1 to {len(made_stages)}, not {args.stage}.")
+        tempo = args.tempo if args.tempo is not None else made_stages[args.stage - 1].ladder.start
+        score = part.at_tempo(made_stages[args.stage - 1].score, tempo)
+    made = part.sound(
+        score, args.feel, shifts(score), mute, args.click, "letters" if args.count else ""
+    )
     out = BytesIO()
     sf.write(out, made, part.RATE, format="WAV", subtype="PCM_16")
     _write(args.out, out.getvalue())

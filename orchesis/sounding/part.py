@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Collection, Iterator
 from dataclasses import replace
+from fractions import Fraction
+from functools import cache
+from pathlib import Path
 from typing import NamedTuple
 
 import numpy as np
+import soundfile as sf
 
 from orchesis.errors import BadScore
 from orchesis.score import LAYERS, PulseMap, Score, Stroke
-from orchesis.score.stroke import GRACES, LIMBS
+from orchesis.score.counting import GRIDS, SCHOOLS, words
+from orchesis.score.stroke import GRACES, LIMBS, NOBODYS
 from orchesis.score.swing import swung
 from orchesis.sounding.render import RATE, render
 
@@ -21,6 +27,8 @@ CLICKS = {"quarters": 1, "8ths": 2, "16ths": 4, "triplets": 3}
 CLICK = {"strong": 1760.0, "weak": 1175.0, "length": 0.035, "decay": 0.006, "gain": 0.5}
 #: What a cue is sounded with (part, loudness), and the word that mutes it.
 CUE, CUES = ("block", 0.6), "cue"
+#: The counting voice that ships with us.
+VOICE = Path(__file__).parent / "voice"
 _TAIL = 2.0  # seconds that ring out behind the last bar
 _LEAD = 0.1
 _SLOWEST, _FASTEST = 20.0, 400.0
@@ -109,24 +117,62 @@ def _graces(score: Score, s: Stroke, time: float) -> Iterator[Event]:
 
 def sound(
     score: Score, feel: str = "grid", shift: Shift = _still, mute: Collection[str] = (),
-    click: str = "",
+    click: str = "", counted: str = "",
 ) -> np.ndarray:  # fmt: skip
-    """The part as mono sound, shape (samples,), peak below 1; with clicks if wished."""
+    """The part as mono sound, shape (samples,), peak below 1; with clicks if wished, and counted
+    aloud in a school (score/counting.py)."""
     seconds = score.pulse.times[-1] + _TAIL
     mix = render(events(score, feel, shift, mute), seconds)
     if click:
-        parts = CLICKS[click]
-        for beat in range(score.bar_beats()[-1]):
-            for k in range(parts):
-                at = round(score.pulse.seconds(beat + k / parts) * RATE)
-                tick = _tick(k == 0)
-                end = min(at + len(tick), len(mix))
-                if at >= 0:
-                    mix[at:end] += tick[: end - at]
+        for time, is_strong in clicks(score, click):
+            lay(mix, tick(is_strong), time)
+    if counted:
+        for time, word in spoken(score, counted):
+            lay(mix, voice(word), time)
     return mix * np.float32(min(1.0, 0.9 / max(1e-6, float(np.abs(mix).max()))))
 
 
-def _tick(is_strong: bool) -> np.ndarray:
+def clicks(score: Score, click: str) -> Iterator[tuple[float, bool]]:
+    """The clicks of a score: seconds, and whether one is a beat's."""
+    parts = CLICKS[click]
+    for beat in range(score.bar_beats()[-1]):
+        for k in range(parts):
+            yield score.pulse.seconds(beat + k / parts), k == 0
+
+
+def spoken(score: Score, school: str = SCHOOLS[0]) -> Iterator[tuple[float, str]]:
+    """The count of every bar aloud: seconds and word; each beat by the finest division that is
+    played there, beats alone where nothing is."""
+    for bar in range(1, score.bar_count + 1):
+        meter = score.meters[bar - 1]
+        places = [s.place for s in score.strokes_of(bar) if s.doubt not in NOBODYS]
+        for beat in range(meter.beats):
+            own = [(p % 1).denominator for p in places if int(p) == beat]
+            grid = min((g for g in GRIDS if g >= max(own, default=1)), default=GRIDS[-1])
+            for k, word in enumerate(words(grid, meter.is_compound, school)):
+                if k == 0 or word:
+                    at = score.start_of(bar) + swung(beat + Fraction(k, grid), score.swing)
+                    yield score.pulse.seconds(at), word or str(beat + 1)
+
+
+@cache
+def voice(word: str) -> np.ndarray:
+    """A word of the count row as sound (demo/voice.py)."""
+    table = json.loads((VOICE / "voice.json").read_text())
+    made, rate = sf.read(VOICE / table[word], dtype="float32")
+    at = np.arange(0, len(made) - 1, rate / RATE)
+    return np.interp(at, np.arange(len(made)), made).astype(np.float32) * np.float32(0.8)
+
+
+def lay(mix: np.ndarray, sound: np.ndarray, time: float) -> None:
+    """Adds a sound to a mix at a moment (seconds); what lies outside is left out."""
+    at = round(time * RATE)
+    end = min(at + len(sound), len(mix))
+    if 0 <= at < end:
+        mix[at:end] += sound[: end - at]
+
+
+def tick(is_strong: bool) -> np.ndarray:
     t = np.arange(int(CLICK["length"] * RATE)) / RATE
     hertz, gain = CLICK["strong" if is_strong else "weak"], CLICK["gain"]
     wave = gain * np.sin(2 * np.pi * hertz * t) * np.exp(-t / CLICK["decay"])

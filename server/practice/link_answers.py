@@ -7,12 +7,17 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from config.answers import Answer
+from config.answers import Answer, one_of
 from pydantic import BaseModel, ConfigDict, Field
 from transcription.answers import Stroke
 
+from orchesis import play_along
+from orchesis.sounding import part
 from practice.answers import Order, Stage
 
+Mix = one_of(play_along.MIXES)
+ClickParts = one_of(part.CLICKS)
+SoundFormat = one_of(play_along.FORMATS)
 _Bar = Annotated[int, Field(ge=1, le=100_000)]
 
 
@@ -118,3 +123,48 @@ class GivenLesson(Answer):
     pages: int
     duration: float
     sound: bool
+
+
+class PlayAlongRequest(BaseModel):
+    """Files to play along with. first, last: bars that go round; 0: the whole song. shares: of
+    its tempo. mute: limbs and layers that the player plays. stages: each stage of the bars as a
+    file, too. counted: a school to count aloud in, or empty."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+    first: Annotated[int, Field(ge=0, le=100_000)] = 0
+    last: Annotated[int, Field(ge=0, le=100_000)] = 0
+    shares: Annotated[list[float], Field(min_length=1, max_length=8)] = [1.0]
+    mixes: Annotated[list[Mix], Field(max_length=8)] = ["drums away and click"]
+    mute: Annotated[list[str], Field(max_length=16)] = []
+    stages: bool = False
+    order: Order = "computed"
+    click: ClickParts = "quarters"
+    counted: Annotated[str, Field(max_length=20)] = ""
+    form: SoundFormat = "ogg"
+    loops: Annotated[int, Field(ge=1, le=32)] = 4
+
+
+class PlayAlongJob(Answer):
+    """As the queue tells it: state, what it is doing, its share, what went wrong."""
+
+    model_config = ConfigDict(extra="ignore")
+    id: int
+    state: str
+    step_name: str
+    share: float
+    message: str
+
+
+class PlayAlong(Answer):
+    """names: of the files in the zip. is_old: the part was changed since."""
+
+    id: int
+    names: list[str]
+    is_ready: bool
+    is_old: bool
+    wish: PlayAlongRequest
+    job: PlayAlongJob | None
+
+
+class PlayAlongs(Answer):
+    made: list[PlayAlong]

@@ -6,7 +6,9 @@ import secrets
 from typing import Any
 
 from django.conf import settings
-from django.db import models
+from django.db import models, transaction
+from django.db.models.signals import post_delete
+from django.dispatch import receiver
 from django.utils import timezone
 from library.models import OfSongQuerySet
 from transcription.models import Arrangement
@@ -135,3 +137,37 @@ class PlayerProgress(models.Model):
 
     def __str__(self) -> str:
         return f"{self.name}: {self.link}"
+
+
+def _zip_path(made: PlayAlong, _name: str) -> str:
+    return f"play-along/{made.arrangement_id}/{secrets.token_hex(8)}.zip"
+
+
+class PlayAlong(models.Model):
+    """Files to play along with, asked for and made by a worker. wish: as PlayAlongRequest has it;
+    names: of
+    the files in the zip; version: of the arrangement that they sound."""
+
+    arrangement = models.ForeignKey(
+        Arrangement, on_delete=models.CASCADE, related_name="play_alongs"
+    )
+    wish = models.JSONField()
+    version = models.IntegerField(default=0)
+    file = models.FileField(upload_to=_zip_path, max_length=255, blank=True)
+    names = models.JSONField(default=list)
+    created = models.DateTimeField(default=timezone.now)
+
+    objects = PlayerLinkQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-created", "-id"]
+
+    def __str__(self) -> str:
+        return f"{self.arrangement}: {len(self.names)} files"
+
+
+@receiver(post_delete, sender=PlayAlong)
+def _free_zip(instance: PlayAlong, **_more: Any) -> None:
+    if instance.file:
+        stored, name = instance.file.storage, str(instance.file.name)
+        transaction.on_commit(lambda: stored.delete(name))

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from practice import link_views, views
+from practice import export_views, link_views, views
 
 urlpatterns = [
     path("songs/<int:pk>/stages", views.StagesView.as_view()),
@@ -14,6 +14,8 @@ urlpatterns = [
     path("player/<str:token>/pages/<int:number>", link_views.GivenPageView.as_view()),
     path("player/<str:token>/sound/<int:number>", link_views.GivenSoundView.as_view()),
     path("player/<str:token>/progress", link_views.GivenProgressView.as_view()),
+    path("songs/<int:pk>/play-alongs", export_views.PlayAlongsView.as_view()),
+    path("play-alongs/<int:pk>/file", export_views.PlayAlongFileView.as_view()),
     path("practice", views.LogView.as_view()),
     path("practice/plan", views.PlanView.as_view()),
 ]

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import io
+import zipfile
+
+import soundfile as sf
 from playwright.sync_api import expect
 
 from tests.browser.acts import Song, no_faults
@@ -66,3 +70,24 @@ def test_a_lesson_is_given_and_learned_on_a_phone_whose_network_drops(song: Song
     teacher.get_by_role("button", name="Revoke").first.click()
     expect(teacher.get_by_text("None yet.")).to_be_visible()
     assert teacher.request.get(song.address + "/api/player/" + address.split("/")[-1]).status == 404
+
+
+def test_files_to_play_along_with_are_made_and_hold_what_was_asked(song: Song):
+    page = song.page
+    page.goto(f"{song.address}/songs/{song.pk}/practice?first=3&last=4")
+    page.get_by_role("button", name="Players").click()
+    card = page.get_by_role("region", name="Files to play along with")
+    card.get_by_label("bars 3–4").check()
+    card.get_by_label("our part and a click").check()
+    card.get_by_label("counted aloud").check()
+    card.get_by_role("button", name="100 %").click()
+    card.get_by_role("button", name="Make the files").click()
+    link = card.get_by_role("link", name="files")
+    expect(link).to_be_visible(timeout=120_000)
+    with page.expect_download() as fetched:
+        link.click()
+    with zipfile.ZipFile(fetched.value.path()) as archive:
+        names = archive.namelist()
+        assert {"chart.pdf", "bars.pdf"} <= set(names) and len(names) == 4
+        sound, rate = sf.read(io.BytesIO(archive.read(names[0])))
+        assert len(sound) > 8 * rate and abs(sound).max() > 0.2

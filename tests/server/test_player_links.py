@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import io
+import zipfile
+
 import pytest
+from jobs import work
 from rest_framework.test import APIClient
 
 LESSON = {
@@ -109,3 +113,34 @@ def test_a_link_outlives_bars_that_were_emptied(make, anybody, client, heard):
     }
     client.post(f"/api/songs/{heard['id']}/transcription/edits", edit, format="json")
     assert anybody.get(address(link)).status_code == 200
+
+
+def test_a_zip_to_play_along_with_is_made_by_a_worker(
+    client, heard, django_capture_on_commit_callbacks
+):
+    wish = {
+        "first": 2,
+        "last": 3,
+        "shares": [0.8],
+        "mixes": ["part and click", "drums away"],
+        "loops": 2,
+    }
+    address = f"/api/songs/{heard['id']}/play-alongs"
+    asked = client.post(address, wish, format="json").json()
+    assert not asked["is_ready"] and asked["job"]["state"] == "queued"
+    work.work(asked["job"]["id"])
+    [made] = client.get(address).json()["made"]
+    assert made["is_ready"] and not made["is_old"] and made["job"]["state"] == "done"
+    assert len(made["names"]) == 4
+    answer = client.get(f"/api/play-alongs/{made['id']}/file")
+    with zipfile.ZipFile(io.BytesIO(b"".join(answer.streaming_content))) as archive:
+        assert archive.namelist() == made["names"]
+        assert archive.read("chart.pdf").startswith(b"%PDF")
+    assert APIClient().get(f"/api/play-alongs/{made['id']}/file").status_code in (401, 403)
+
+
+def test_a_zip_that_can_not_be_made_is_told_at_once(client, heard):
+    address = f"/api/songs/{heard['id']}/play-alongs"
+    bad = client.post(address, {"shares": [0.1]}, format="json")
+    assert bad.status_code == 422 and "40%" in bad.json()["detail"]
+    assert client.get(address).json()["made"] == []

@@ -90,6 +90,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/play-alongs/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["play_alongs_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/player-links/{id}": {
         parameters: {
             query?: never;
@@ -664,6 +680,24 @@ export interface paths {
         put?: never;
         /** @description Loops that were played and judged: into the log, and up or down the ladder. */
         post: operations["songs_loops_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/play-alongs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The zips of a song, and a new one. */
+        get: operations["songs_play_alongs_retrieve"];
+        put?: never;
+        /** @description The zips of a song, and a new one. */
+        post: operations["songs_play_alongs_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1406,6 +1440,8 @@ export interface components {
             /** Lost */
             lost: string[];
         };
+        /** @enum {string} */
+        ClickEnum: "quarters" | "8ths" | "16ths" | "triplets";
         /**
          * Comparison
          * @description The bar asked for (b), what it is compared with (a), and what leads from a to b.
@@ -1887,6 +1923,8 @@ export interface components {
             /** States */
             states: components["schemas"]["StatesEnum"][];
         };
+        /** @enum {string} */
+        FormEnum: "ogg" | "flac" | "wav";
         /** FormEvent */
         FormEvent: {
             /** Bar */
@@ -2706,6 +2744,8 @@ export interface components {
             /** Id */
             id: string;
         };
+        /** @enum {string} */
+        MixesEnum: "part" | "part and click" | "click" | "recording" | "drums away" | "drums away and click" | "drums forward" | "recording and part";
         /**
          * MoveBorder
          * @description The section begins with another bar; the one before it ends there.
@@ -3214,6 +3254,110 @@ export interface components {
             last: number | null;
             /** Order */
             order: string | null;
+        };
+        /**
+         * PlayAlong
+         * @description names: of the files in the zip. is_old: the part was changed since.
+         */
+        PlayAlong: {
+            /** Id */
+            id: number;
+            /** Names */
+            names: string[];
+            /** Is Ready */
+            is_ready: boolean;
+            /** Is Old */
+            is_old: boolean;
+            wish: components["schemas"]["PlayAlongRequest"];
+            job: components["schemas"]["PlayAlongJob"] | null;
+        };
+        /**
+         * PlayAlongJob
+         * @description As the queue tells it: state, what it is doing, its share, what went wrong.
+         */
+        PlayAlongJob: {
+            /** Id */
+            id: number;
+            /** State */
+            state: string;
+            /** Step Name */
+            step_name: string;
+            /** Share */
+            share: number;
+            /** Message */
+            message: string;
+        };
+        /**
+         * PlayAlongRequest
+         * @description Files to play along with. first, last: bars that go round; 0: the whole song. shares: of
+         *     its tempo. mute: limbs and layers that the player plays. stages: each stage of the bars as a
+         *     file, too. counted: a school to count aloud in, or empty.
+         */
+        PlayAlongRequest: {
+            /**
+             * First
+             * @default 0
+             */
+            first?: number;
+            /**
+             * Last
+             * @default 0
+             */
+            last?: number;
+            /**
+             * Shares
+             * @default [
+             *       1
+             *     ]
+             */
+            shares?: number[];
+            /**
+             * Mixes
+             * @default [
+             *       "drums away and click"
+             *     ]
+             */
+            mixes?: components["schemas"]["MixesEnum"][];
+            /**
+             * Mute
+             * @default []
+             */
+            mute?: string[];
+            /**
+             * Stages
+             * @default false
+             */
+            stages?: boolean;
+            /**
+             * Order
+             * @default computed
+             */
+            order?: components["schemas"]["OrderEnum"];
+            /**
+             * Click
+             * @default quarters
+             */
+            click?: components["schemas"]["ClickEnum"];
+            /**
+             * Counted
+             * @default
+             */
+            counted?: string;
+            /**
+             * Form
+             * @default ogg
+             */
+            form?: components["schemas"]["FormEnum"];
+            /**
+             * Loops
+             * @default 4
+             */
+            loops?: number;
+        };
+        /** PlayAlongs */
+        PlayAlongs: {
+            /** Made */
+            made: components["schemas"]["PlayAlong"][];
         };
         /**
          * PlayIn
@@ -5031,6 +5175,27 @@ export interface operations {
             };
         };
     };
+    play_alongs_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+        };
+    };
     player_links_update: {
         parameters: {
             query?: never;
@@ -6109,6 +6274,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LoopLogged"];
+                };
+            };
+        };
+    };
+    songs_play_alongs_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlayAlongs"];
+                };
+            };
+        };
+    };
+    songs_play_alongs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PlayAlongRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlayAlong"];
                 };
             };
         };

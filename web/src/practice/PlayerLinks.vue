@@ -2,6 +2,7 @@
 /** Links that give a lesson, or the whole song, to players without an account; what they tell of their practice. */
 import { onMounted, ref, shallowRef } from "vue";
 import { brought, of, server, type Schemas } from "@/api/client";
+import TakeAlong from "./TakeAlong.vue";
 import { useSong } from "@/stores/song";
 
 type Link = Schemas["Link"];
@@ -76,6 +77,7 @@ onMounted(() => void find());
         <p v-else class="soft">No player has told anything yet.</p>
       </article>
     </section>
+    <TakeAlong :first="first" :last="last" :order="order" />
   </div>
 </template>
 

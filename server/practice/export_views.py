@@ -1,0 +1,69 @@
+"""Files to play along with: asked for, listed, fetched."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from config.answers import answered
+from django.db import transaction
+from django.http import FileResponse
+from django.utils.http import content_disposition_header
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from jobs.models import Job
+from jobs.serializers import JobSerializer
+from rest_framework.generics import get_object_or_404
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+from transcription.views import asked_arrangement, own_arrangement, read
+
+from practice import exporting, link_answers
+from practice.models import PlayAlong
+
+
+def _told(made: PlayAlong, job: Job | None) -> dict[str, Any]:
+    return {
+        "id": made.pk, "names": made.names, "is_ready": bool(made.file),
+        "is_old": made.version != made.arrangement.version, "wish": made.wish,
+        "job": JobSerializer(job).data if job else None,
+    }  # fmt: skip
+
+
+class PlayAlongsView(APIView):
+    """The zips of a song, and a new one."""
+
+    @extend_schema(responses=link_answers.PlayAlongs)
+    def get(self, request: Request, pk: int) -> Response:
+        found = asked_arrangement(request, pk)
+        own = list(found.play_alongs.select_related("arrangement"))
+        jobs = {
+            j.subject: j
+            for j in Job.objects.filter(
+                kind=exporting.PLAY_ALONG, subject__in=[m.pk for m in own]
+            ).order_by("id")
+        }
+        return answered(link_answers.PlayAlongs, made=[_told(m, jobs.get(m.pk)) for m in own])
+
+    @extend_schema(request=link_answers.PlayAlongRequest, responses=link_answers.PlayAlong)
+    def post(self, request: Request, pk: int) -> Response:
+        asked = read(link_answers.PlayAlongRequest, request.data, "wish")
+        found = own_arrangement(request, pk)
+        with transaction.atomic():
+            made, job = exporting.ask(found, asked.model_dump())
+        return answered(link_answers.PlayAlong, **_told(made, job))
+
+
+class PlayAlongFileView(APIView):
+    @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    def get(self, request: Request, pk: int) -> FileResponse:
+        own = PlayAlong.objects.visible_to(request.user).exclude(file="")
+        made = get_object_or_404(own.select_related("arrangement__song"), pk=pk)
+        title = "".join(c if c.isalnum() or c in " -" else "_" for c in made.arrangement.song.title)
+        shown = content_disposition_header(
+            as_attachment=True, filename=f"{title}, to play along.zip"
+        )
+        return FileResponse(
+            made.file.open("rb"), content_type="application/zip",
+            headers={"Content-Disposition": shown or "attachment"},
+        )  # fmt: skip
