@@ -1,6 +1,7 @@
 """Written grooves and fills, and what a teacher says of them: the hardest place, what comes first,
 the usual mistake. Written before the rules (orchesis/teaching). The odd ones were looked at while
-these were made, the even ones only at the end.
+these were made, the even ones only at the end. The second twenty came a session later, again the list
+first, and say also what comes second and from which stage on one can play along with the song.
 """
 
 from __future__ import annotations
@@ -17,13 +18,16 @@ from orchesis.teaching import stages
 class Lesson:
     """hardest: beats (from 1), one of which is the hardest place. first: what the first stage plays
     ("RH", "hands", "RF LH" ...), any of them. mistake: a word that its sentence holds, any of them
-    behind "/"."""
+    behind "/". second: what the second stage plays; along: number of the stage from which on one plays
+    along with the recording, any of them; () where the list does not say."""
 
     text: str
     hardest: tuple[int, ...]
     first: tuple[str, ...]
     mistake: str
     tempo: int = 100
+    second: tuple[str, ...] = ()
+    along: tuple[int, ...] = ()
 
 
 LESSONS = (
@@ -47,6 +51,27 @@ LESSONS = (
     Lesson("ride: quarters\nsnare: 2 (2e) 4\nkick: 1 3", (2,), ("RH",), "ghost"),
     Lesson("hat: 16ths\nsnare: 2 4\nkick: 1 2& 3 3a", (3,), ("RH",), "3a", 84),
     Lesson("hat: quarters\nsnare: 2 4\nkick: 1 4&", (4,), ("RH",), "4&"),
+    # the second twenty
+    Lesson("hat: 8ths\nsnare: 2 4\nkick: 1 1& 3 3a", (3,), ("RH",), "3a", 96, ("RH LH RF", "RH LH", "RH RF"), (2,)),
+    Lesson("ride: 8ths\nsnare: 2 (2e) 4 (4e)\nkick: 1 3", (2, 4), ("RH",), "ghost", 92, ("RH LH RF", "RH LH", "RH RF"), (2,)),
+    Lesson("hat: 8ths\nsnare: 2 4\nkick: quarters", (1, 2, 3, 4), ("RH",), "together", 118, ("RH LH RF", "RH RF"), (2,)),
+    Lesson("hat: 16ths 4a.o\nsnare: 2 4\nkick: 1 3", (4,), ("RH",), "open", 88, ("RH LH RF", "RH LH", "RH RF"), (2,)),
+    Lesson("snare: 1 1e 1& 1a 2 2e 2& 2a 3 3e 3& 3a 4 4e 4& 4a", (1, 2, 3, 4), ("hands", "RH LH"), "stiff/even", 150),
+    Lesson("snare: 3 3e 3& 3a\ntom_high: 4 4e\ntom_floor: 4& 4a\nhat: 8ths -3 -3& -4 -4&\nkick: 1 2", (3, 4), ("RH",), "between/together/stiff", 110),
+    Lesson("tom_floor: 8ths\nsnare: 2 4\nkick: 1 2& 3", (2,), ("RH",), "2&/between/together", 100, ("RH LH RF", "RH RF", "RH LH"), (2,)),
+    Lesson("hat: offbeats\nsnare: 2 4\nkick: quarters", (1, 2, 3, 4), ("RH", "RF"), "between/together/next", 124),
+    Lesson("hat: 8ths\nsnare: 3\nkick: 1 2&", (2,), ("RH",), "2&/between/together", 72, ("RH LH RF", "RH RF", "RH LH"), (2,)),
+    Lesson("hat: 8ths\nsnare: 2 (3e) (3a) 4\nkick: 1 3", (3,), ("RH",), "ghost", 84),
+    Lesson("ride: 1 2 2l 3 4 4l\nhat_foot: 2 4\nkick: 1\nsnare: 1l 3l", (1, 3), ("RH", "RH LF"), "1l/3l", 150),
+    Lesson("hat: quarters\nsnare: 2 4\nkick: 1 2& 4&", (2, 4), ("RH",), "2&/4&", 100, ("RH LH RF", "RH LH", "RH RF"), (2,)),
+    Lesson("snare: 1.f 2.f 3.f 4.f\nkick: quarters", (1, 2, 3, 4), ("RF", "RH", "hands", "RH LH", "LH"), "flam", 100),
+    Lesson("hat: 8ths\nsnare: 2 4 4:1/3 4:2/3\nkick: 1 3", (4,), ("RH",), "subdivision", 90),
+    Lesson("crash: 1\nhat: 1& 2 2& 3 3& 4 4&\nsnare: 2 4\nkick: 1 3", (1, 2, 3, 4), ("RH",), "together/between", 104, ("RH LH RF", "RH LH", "RH RF"), (2,)),
+    Lesson("hat: 8ths\nsnare: 2 4\nkick: 1 2e 3", (2,), ("RH",), "2e", 96, ("RH LH RF", "RH LH", "RH RF"), (2,)),
+    Lesson("hat: 8ths 1&.o 3&.o\nsnare: 2 4\nkick: 1 3\nhat_foot: 2 4", (1, 3), ("RH", "LF"), "open", 108),
+    Lesson("hat: triplets\nsnare: 2 4\nkick: 1 3 3l", (3,), ("RH",), "3l/between", 66, ("RH LH RF", "RH LH", "RH RF"), (2,)),
+    Lesson("snare: 4 4e 4& 4a\nhat: 1 1& 2 2& 3 3&\nkick: 1 3", (4,), ("RH", "hands", "RH LH"), "stiff/between/together/even", 120),
+    Lesson("hat: 8ths\nsnare: 2 4\nkick: 1 1a 2& 3e 4a", (1, 2, 3, 4), ("RH",), "1a/2&/3e/4a/next", 100, ("RH LH RF", "RH LH", "RH RF"), (2, 3)),
 )  # fmt: skip
 
 
@@ -63,6 +88,11 @@ def wrong(lesson: Lesson) -> list[str]:
     plan = stages.plan(score, [1])
     if plan[0].plays not in lesson.first:
         found.append(f"first {plan[0].plays}")
+    if lesson.second and plan[1].plays not in lesson.second:
+        found.append(f"second {plan[1].plays}")
+    along = next((n for n, x in enumerate(plan, 1) if x.with_song), 0)
+    if lesson.along and along not in lesson.along:
+        found.append(f"along from {along}")
     says = stages.mistake(score, [1])
     if not any(word in says for word in lesson.mistake.split("/")):
         found.append(f"mistake {says!r}")

@@ -22,6 +22,7 @@ from orchesis.sounding import KIT_FOLDER
 from orchesis.sounding.part import CLICK, CLICKS, CUE
 from orchesis.sounding.render import APART, FADE, HELD
 from orchesis.teaching.ladder import FORGOTTEN, JUDGED
+from orchesis.teaching.stages import LABELS
 
 
 def rules() -> dict[str, Any]:
@@ -46,6 +47,7 @@ def rules() -> dict[str, Any]:
             for school in SCHOOLS
         },
         "note_names": NOTE_NAMES,
+        "orders": LABELS,
         "ladder": {"judged": JUDGED, "forgotten_days": FORGOTTEN},
         "shapes": {name: s._asdict() for name, s in SHAPES.items()},
         "may_lack": MAY_LACK,

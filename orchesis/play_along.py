@@ -155,7 +155,9 @@ def _files(
         for n, stage in enumerate(stages.plan(score, bars, wish.order), 1):
             share = stage.ladder.start / stage.score.pulse.tempo()[0]
             whole = range(1, stage.score.bar_count + 1)
-            sound = _mixed(stage.score, whole, share, replace(wish, bars=(1, len(whole))), True, True)
+            sound = _mixed(
+                stage.score, whole, share, replace(wish, bars=(1, len(whole))), True, True
+            )
             yield _File(f"stage {n}, {stage.title}, {stage.ladder.start:.0f} bpm", _levelled(sound))
 
 

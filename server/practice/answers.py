@@ -27,8 +27,9 @@ class Rung(Answer):
 
 
 class Stage(Answer):
-    """strokes: of the stage, on the song's own bars. rungs: beats a minute of its
-    ladder; run: clean loops before a step. with_song: the recording can be played along with."""
+    """strokes: of the stage, on the song's own bars. words: of the teacher. rungs: beats a minute
+    of its ladder; run: clean loops before a step. with_song: the recording can be played along
+    with."""
 
     title: str
     plays: str
@@ -37,6 +38,7 @@ class Stage(Answer):
     run: int
     rung: Rung
     says: str
+    words: str
     with_song: bool
 
 
@@ -52,7 +54,29 @@ class Stages(Answer):
     tempo: float
     period: float
     hardest: list[int]
+    recurs: list[str]
+    dropped: list[str]
     stages: list[Stage]
+
+
+class StageNote(BaseModel):
+    """A stage of the plan, in its place, with the teacher's words."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+    title: Annotated[str, Field(max_length=200)]
+    words: Annotated[str, Field(max_length=1000)] = ""
+
+
+class StagesRequest(BaseModel):
+    """What a teacher makes of a plan. stages: in the order wished; dropped: titles that are left
+    out."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+    first: Annotated[int, Field(ge=1, le=100_000)]
+    last: Annotated[int, Field(ge=1, le=100_000)]
+    order: Order = "computed"
+    stages: Annotated[list[StageNote], Field(max_length=60)]
+    dropped: Annotated[list[Annotated[str, Field(max_length=200)]], Field(max_length=60)] = []
 
 
 class PlayedStroke(BaseModel):

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from functools import lru_cache
 from typing import Any
 
-from transcription.models import Preferences
+from transcription.models import Arrangement, Preferences
 
 from orchesis import charting
 from orchesis.errors import BadScore
@@ -14,7 +14,7 @@ from orchesis.score import Score
 from orchesis.teaching import stages
 from orchesis.teaching.ladder import Rung
 from orchesis.teaching.stages import Stage
-from practice.models import PlayerLink
+from practice.models import PlayerLink, StageNotes
 
 _MOST = 8  # bars of a section that are learned at once
 _KEPT = 12  # links whose pages are kept
@@ -35,7 +35,9 @@ def given(link: PlayerLink) -> dict[str, Any]:
         "sections": [
             {"name": s.name, "first": s.first_bar, "last": s.last_bar} for s in score.sections
         ],
-        "passages": [_passage(score, p) for p in (_whole(score) if whole else link.passages)],
+        "passages": [
+            _passage(found, score, p) for p in (_whole(score) if whole else link.passages)
+        ],
         "strokes": [s.to_json() for s in score.ordered()] if whole else [],
         "pages": len(pages(link)), "duration": found.take.duration or 0.0,
         "sound": link.with_recording,
@@ -58,14 +60,14 @@ def _whole(score: Score) -> list[dict[str, Any]]:
     return made
 
 
-def _passage(score: Score, asked: dict[str, Any]) -> dict[str, Any]:
+def _passage(found: Arrangement, score: Score, asked: dict[str, Any]) -> dict[str, Any]:
     first, last = asked["first"], min(asked["last"], score.bar_count)
     bars = range(first, last + 1)
     section = next((s for s in score.sections if s.first_bar <= first <= s.last_bar), None)
     span = f"bars {first}–{last}" if last > first else f"bar {first}"
     title = f"{section.name}, {span}" if section else span
     try:
-        plan = stages.plan(score, bars, asked["order"])
+        plan = plan_of(found, score, bars, asked["order"])
         at = stages.hardest(score, bars)
     except BadScore:  # the bars were emptied since
         return {"title": title, "words": asked["words"], "first": first, "last": last,
@@ -73,7 +75,10 @@ def _passage(score: Score, asked: dict[str, Any]) -> dict[str, Any]:
     return {
         "title": title, "words": asked["words"], "first": first, "last": last,
         "order": asked["order"], "hardest": [at.bar, int(at.place) + 1],
-        "stages": [stage_told(s, first, Rung(s.ladder.start)) for s in plan],
+        "stages": [
+            stage_told(s, first, Rung(s.ladder.start), w)
+            for s, w in zip(plan.stages, plan.words, strict=True)
+        ],
     }  # fmt: skip
 
 
@@ -98,12 +103,36 @@ def _pages(arrangement: int, version: int, link: PlayerLink) -> list[str]:
     return made
 
 
-def stage_told(stage: Stage, first: int, rung: Rung) -> dict[str, Any]:
+@dataclass(frozen=True)
+class Planned:
+    """The stages of some bars as the teacher wants them, with words; dropped: titles left out."""
+
+    stages: list[Stage]
+    words: list[str]
+    dropped: list[str]
+
+
+def plan_of(found: Arrangement, score: Score, bars: range, order: str) -> Planned:
+    """A stage plan, as the core makes it and the teacher changed it. Stages that a later change
+    of the part brought stand at the end. Raises BadScore where there is nothing to learn."""
+    made = {s.title: s for s in stages.plan(score, bars, order)}
+    notes = StageNotes.objects.filter(
+        arrangement=found, first=bars[0], last=bars[-1], order=order
+    ).first()
+    if notes is None:
+        return Planned(list(made.values()), [""] * len(made), [])
+    dropped = [t for t in notes.dropped if t in made and len(made) > len(notes.dropped)]
+    titles = [t for t in notes.titles if t in made and t not in dropped]
+    titles += [t for t in made if t not in titles and t not in dropped]
+    return Planned([made[t] for t in titles], [notes.words.get(t, "") for t in titles], dropped)
+
+
+def stage_told(stage: Stage, first: int, rung: Rung, words: str) -> dict[str, Any]:
     """A stage on the song's own bars."""
     own = [s.changed(bar=s.bar + first - 1) for s in stage.score.strokes.values()]
     own.sort(key=lambda x: (x.bar, x.place))
     return {
         "title": stage.title, "plays": stage.plays, "strokes": [x.to_json() for x in own],
         "rungs": stage.ladder.rungs(), "run": stage.ladder.run, "rung": asdict(rung),
-        "says": stage.says, "with_song": stage.with_song,
+        "says": stage.says, "words": words, "with_song": stage.with_song,
     }  # fmt: skip

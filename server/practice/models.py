@@ -60,6 +60,31 @@ class Loop(models.Model):
         return Rung(self.rung_tempo, self.clean_loops, self.is_learned)
 
 
+class StageNotes(models.Model):
+    """What a teacher made of a stage plan: titles in their order, those that are left out, own
+    words by title."""
+
+    arrangement = models.ForeignKey(
+        Arrangement, on_delete=models.CASCADE, related_name="stage_notes"
+    )
+    first = models.IntegerField()
+    last = models.IntegerField()
+    order = models.CharField(max_length=20)
+    titles = models.JSONField(default=list)
+    dropped = models.JSONField(default=list)
+    words = models.JSONField(default=dict)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["arrangement", "first", "last", "order"], name="one_plan_a_passage"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.arrangement}: bars {self.first} to {self.last}"
+
+
 class Care(models.Model):
     """What a person chose about their ears and their time. level, protection: dB(A). minutes: a
     day's goal."""

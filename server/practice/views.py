@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import asdict, replace
 from fractions import Fraction
 
@@ -12,6 +11,7 @@ from rest_framework.exceptions import NotFound, ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
+from transcription.models import Arrangement
 from transcription.views import asked_bar, own_arrangement, read
 
 from orchesis.hands import difficulty
@@ -22,8 +22,8 @@ from orchesis.teaching import judging, stages, which
 from orchesis.teaching.simulated import Habits, perform
 from orchesis.teaching.stages import Stage
 from practice import answers, log
-from practice.lesson import stage_told
-from practice.models import Care, Loop
+from practice.lesson import plan_of, stage_told
+from practice.models import Care, Loop, StageNotes
 
 _MOST = 32  # bars that are learned at once
 
@@ -51,14 +51,34 @@ class StagesView(APIView):
         bars = _bars(first, last, score)
         order = request.query_params.get("order", stages.SCHOOLS[0])
         at = stages.hardest(score, bars)
-        plan = stages.plan(score, bars, order)
-        rungs = log.rungs(request.user, found, first, last, order, plan)
-        told = [stage_told(s, first, rung) for s, rung in zip(plan, rungs, strict=True)]
+        plan = plan_of(found, score, bars, order)
+        rungs = log.rungs(request.user, found, first, last, order, plan.stages)
+        told = [
+            stage_told(s, first, rung, words)
+            for s, rung, words in zip(plan.stages, rungs, plan.words, strict=True)
+        ]
         return answered(
             answers.Stages, version=found.version, first=first, last=last, order=order,
-            tempo=round(score.pulse.tempo()[0], 1), period=60 / plan[0].score.pulse.tempo()[0],
-            hardest=[at.bar, int(at.place) + 1], stages=told,
+            tempo=round(score.pulse.tempo()[0], 1),
+            period=60 / plan.stages[0].score.pulse.tempo()[0],
+            hardest=[at.bar, int(at.place) + 1], stages=told, dropped=plan.dropped,
+            recurs=stages.recurring(score, bars),
         )  # fmt: skip
+
+    @extend_schema(request=answers.StagesRequest, responses={204: None})
+    def put(self, request: Request, pk: int) -> Response:
+        """What the teacher makes of the plan."""
+        asked = read(answers.StagesRequest, request.data, "plan")
+        found = own_arrangement(request, pk)
+        bars = _bars(asked.first, asked.last, found.score.played())
+        StageNotes.objects.update_or_create(
+            arrangement=found, first=bars[0], last=bars[-1], order=asked.order,
+            defaults={
+                "titles": [s.title for s in asked.stages], "dropped": asked.dropped,
+                "words": {s.title: printable_text(s.words) for s in asked.stages if s.words},
+            },
+        )  # fmt: skip
+        return Response(status=204)
 
 
 class JudgeView(APIView):
@@ -70,7 +90,7 @@ class JudgeView(APIView):
         found = own_arrangement(request, pk)
         score = found.score.played()
         bars = _bars(asked.first, asked.last, score)
-        part = _staged(score, bars, asked.order, asked.stage).score
+        part = _staged(found, score, bars, asked.order, asked.stage).score
         played = [judging.Played(p.time, p.part, p.loudness) for p in asked.played]
         told = judging.judge(_slower(part, asked.share), played, asked.latency).to_json()
         for s in told["strokes"]:
@@ -78,10 +98,12 @@ class JudgeView(APIView):
         return answered(answers.Judged, **told)
 
 
-def _staged(score: Score, bars: Sequence[int], order: str, number: int | None) -> Stage:
+def _staged(found: Arrangement, score: Score, bars: range, order: str, number: int | None) -> Stage:
     """A stage of a plan by its number; the whole part where there is none."""
-    plan = stages.plan(score, bars, order)
-    return plan[-1] if number is None else plan[min(number, len(plan) - 1)]
+    if number is None:
+        return stages.plan(score, bars, order)[-1]
+    plan = plan_of(found, score, bars, order).stages
+    return plan[min(number, len(plan) - 1)]
 
 
 def _slower(score: Score, share: float) -> Score:
@@ -98,7 +120,7 @@ class LoopsView(APIView):
         found = own_arrangement(request, pk)
         score = found.score.played()
         bars = _bars(asked.first, asked.last, score)
-        plan = stages.plan(score, bars, asked.order)
+        plan = plan_of(found, score, bars, asked.order).stages
         stage = plan[min(asked.stage, len(plan) - 1)]
         [rung] = log.rungs(request.user, found, asked.first, asked.last, asked.order, [stage])
         after = stage.ladder.after(rung, asked.judgement)
@@ -119,9 +141,10 @@ class SimulateView(APIView):
     @extend_schema(request=answers.SimulateRequest, responses=answers.Simulated)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.SimulateRequest, request.data, "player")
-        score = own_arrangement(request, pk).score.played()
+        found = own_arrangement(request, pk)
+        score = found.score.played()
         bars = _bars(asked.first, asked.last, score)
-        part = _slower(_staged(score, bars, asked.order, asked.stage).score, asked.share)
+        part = _slower(_staged(found, score, bars, asked.order, asked.stage).score, asked.share)
         limbs = asked.limbs.items()
         habits = Habits(
             late={limb: x.late for limb, x in limbs},

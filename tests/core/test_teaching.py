@@ -40,6 +40,40 @@ def test_each_school_ends_with_the_whole_part(school):
     assert all(s.says and s.ladder.start < s.ladder.goal for s in made)
 
 
+def plan_titles(text, school, bars=(1,)):
+    score = with_limbs(count.read(f"tempo: 96\n== A\n{text}\n"))
+    return [s.title for s in stages.plan(score, list(bars), school)]
+
+
+def test_orders_that_teachers_know():
+    ghosted = "hat: 8ths 4&.o\nsnare: 2 (2a) 4.f\nkick: 1 2& 3"
+    told = plan_titles(ghosted, "without")
+    assert told[:2] == ["Without the ornaments", "With the ornaments"]
+    assert "Without the ghosts" in told and "Without the openings" in told
+    filled = "snare: 3 3e 3& 3a\ntom_high: 4 4e 4& 4a\nkick: 1 3 4"
+    assert plan_titles(filled, "fill")[:3] == [
+        "At half its density", "The feet alone", "The hands alone",
+    ]  # fmt: skip
+    crashed = "hat: 8ths | 8ths -1\ncrash: - | 1\nsnare: 2 4 | 2 4\nkick: 1 3 | 1 3"
+    told = plan_titles(crashed, "crash", (1, 2))
+    assert told[0].startswith("The crash") and told[1] == "With the beat that leads into it"
+    varied = "hat: 8ths | = | =\nsnare: 2 4 | = | =\nkick: 1 3 | 1 3 4a | 1 3 3&"
+    assert plan_titles(varied, "core", (1, 2, 3))[:2] == [
+        "What the bars have in common", "With the kick on 4a of bar 2",
+    ]  # fmt: skip
+    assert plan_titles(varied, "variations", (1, 2, 3))[:2] == ["Bar 1 alone", "Bar 2 alone"]
+    assert "The hands of bar 1 over the feet of bar 2" in plan_titles(
+        varied, "transform", (1, 2, 3)
+    )
+
+
+def test_what_comes_back_is_said_first():
+    score = with_limbs(count.read("hat: 8ths | =\nsnare: 2 (2e) 2a 4 (4e) 4a | =\nkick: 1 3 | =\n"))
+    told = stages.recurring(score, [1, 2])
+    assert "Bar 2 is bar 1 again: nothing new to learn." in told
+    assert "The figure of 2 comes back on 4 of bar 1." in told
+
+
 def test_a_school_that_is_none_and_an_empty_bar_are_told():
     with pytest.raises(BadScore, match="no school"):
         stages.plan(GROOVE, [1], "mountain")

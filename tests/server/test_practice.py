@@ -119,3 +119,19 @@ def test_a_question_has_its_answer_in_the_song(call):
     told = call("get", "question?seed=3&level=1")
     assert 0 <= told["answer"] < len(told["options"]) and told["end"] > told["start"]
     assert call("get", "question?seed=3&kind=riddle", status=400)["detail"]
+
+
+def test_a_teacher_changes_the_plan_and_says_a_word(call, client, heard):
+    before = call("get", "stages?first=2&last=3")["stages"]
+    titles = [s["title"] for s in before]
+    body = {
+        "first": 2, "last": 3, "dropped": [titles[1]],
+        "stages": [{"title": t} for t in reversed(titles[2:])] + [{"title": titles[0], "words": "Low sticks."}],
+    }  # fmt: skip
+    answer = client.put(f"/api/songs/{heard['id']}/stages", body, format="json")
+    assert answer.status_code == 204
+    told = call("get", "stages?first=2&last=3")
+    assert [s["title"] for s in told["stages"]] == [*reversed(titles[2:]), titles[0]]
+    assert told["stages"][-1]["words"] == "Low sticks." and told["dropped"] == [titles[1]]
+    assert call("post", "loops", {"first": 2, "last": 3, "stage": 0, "judgement": "tense",
+                                  "seconds": 5.0, "tempo": 80.0})["rung"]["tempo"]  # fmt: skip

@@ -833,7 +833,8 @@ export interface paths {
         };
         /** @description The stage plan of some bars, by a school. */
         get: operations["songs_stages_retrieve"];
-        put?: never;
+        /** @description What the teacher makes of the plan. */
+        put: operations["songs_stages_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2955,7 +2956,7 @@ export interface components {
             goes: string;
         };
         /** @enum {string} */
-        OrderEnum: "computed" | "limbs" | "hands" | "steady" | "skeleton" | "zoom";
+        OrderEnum: "computed" | "limbs" | "hands" | "steady" | "skeleton" | "zoom" | "without" | "core" | "variations" | "transform" | "fill" | "crash";
         PaginatedSongList: {
             /** @example 123 */
             count: number;
@@ -4447,8 +4448,9 @@ export interface components {
         };
         /**
          * Stage
-         * @description strokes: of the stage, on the song's own bars. rungs: beats a minute of its
-         *     ladder; run: clean loops before a step. with_song: the recording can be played along with.
+         * @description strokes: of the stage, on the song's own bars. words: of the teacher. rungs: beats a minute
+         *     of its ladder; run: clean loops before a step. with_song: the recording can be played along
+         *     with.
          */
         Stage: {
             /** Title */
@@ -4464,6 +4466,8 @@ export interface components {
             rung: components["schemas"]["Rung"];
             /** Says */
             says: string;
+            /** Words */
+            words: string;
             /** With Song */
             with_song: boolean;
         };
@@ -4477,6 +4481,19 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "asked" | "hearing" | "refused" | "heard" | "corrected" | "confirmed";
+        /**
+         * StageNote
+         * @description A stage of the plan, in its place, with the teacher's words.
+         */
+        StageNote: {
+            /** Title */
+            title: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
         /** StageTold */
         StageTold: {
             /** Title */
@@ -4509,8 +4526,35 @@ export interface components {
             period: number;
             /** Hardest */
             hardest: number[];
+            /** Recurs */
+            recurs: string[];
+            /** Dropped */
+            dropped: string[];
             /** Stages */
             stages: components["schemas"]["Stage"][];
+        };
+        /**
+         * StagesRequest
+         * @description What a teacher makes of a plan. stages: in the order wished; dropped: titles that are left
+         *     out.
+         */
+        StagesRequest: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Order
+             * @default computed
+             */
+            order?: components["schemas"]["OrderEnum"];
+            /** Stages */
+            stages: components["schemas"]["StageNote"][];
+            /**
+             * Dropped
+             * @default []
+             */
+            dropped?: string[];
         };
         /** @enum {string} */
         StandingEnum: "core" | "option" | "found";
@@ -6523,7 +6567,7 @@ export interface operations {
             query: {
                 first: number;
                 last: number;
-                order?: "computed" | "hands" | "limbs" | "skeleton" | "steady" | "zoom";
+                order?: "computed" | "core" | "crash" | "fill" | "hands" | "limbs" | "skeleton" | "steady" | "transform" | "variations" | "without" | "zoom";
             };
             header?: never;
             path: {
@@ -6540,6 +6584,30 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Stages"];
                 };
+            };
+        };
+    };
+    songs_stages_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StagesRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -151,6 +151,7 @@ onMounted(async () => {
             <button v-for="(s, n) in passage.stages" :key="s.title" :class="['plain', { on: n === stageAt }]" :aria-pressed="n === stageAt" @click="step(n - stageAt)">{{ n + 1 }}<span class="unseen"> {{ s.title }}</span><span v-if="own.rungOf(passage, s).is_learned" aria-label="learned"> ✓</span></button>
           </div>
           <h2>{{ stage.title }}</h2>
+          <p v-if="stage.words" class="words">{{ stage.words }}</p>
           <p>{{ stage.says }}</p>
           <div v-for="b in bars" :key="b" class="bar"><span class="soft">bar {{ b }}</span><SpineBar :bar="b" :strokes="ofBar(b)" :clock="clock" :width="width" :height="170" :grid="4" :playing="isPlaying ? clock.within(b, now) : null" /></div>
           <div class="ladder"><strong>{{ Math.round(rung.tempo) }} <small>bpm</small></strong>

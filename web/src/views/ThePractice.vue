@@ -4,7 +4,7 @@ import { computed, onUnmounted, ref, shallowRef, watch } from "vue";
 import { useRoute } from "vue-router";
 import { brought, of, server, type Schemas, type Stroke } from "@/api/client";
 import { taught, partOfPad, listenToPads } from "@/audio/pads";
-import { LIMBS, part } from "@/kit";
+import { LIMBS, ORDERS, part } from "@/kit";
 import KeyCap from "@/keys/KeyCap.vue";
 import { useKeys } from "@/keys/useKeys";
 import MyPractice from "@/practice/MyPractice.vue";
@@ -24,19 +24,21 @@ const desk = useSong();
 const playback = usePlayback();
 const route = useRoute();
 const ROOMS = [["stages", "Stages"], ["which", "Which was it?"], ["mine", "My practice"], ["players", "Players"]] as const;
-const SCHOOLS = [["computed", "By what is hard"], ["limbs", "Limb by limb"], ["hands", "Hands first"], ["steady", "What is steady first"], ["skeleton", "Skeleton first"], ["zoom", "The hard place first"]] as const;
+type School = Schemas["Stages"]["order"];
 const MOST = 32;
 const room = ref<(typeof ROOMS)[number][0]>("stages");
 const asked = (name: string, otherwise: number) => Number(route.query[name]) || otherwise;
-const school = ref<(typeof SCHOOLS)[number][0]>((SCHOOLS.find(([k]) => k === route.query.order)?.[0]) ?? "computed");
+const schoolOf = (name: unknown): School | null => (String(name) in ORDERS ? (String(name) as School) : null);
+const school = ref<School>(schoolOf(route.query.order) ?? "computed");
 const first = ref(asked("first", 1));
 const last = ref(asked("last", Math.max(2, first.value)));
 const at = ref(0);
 const clock = computed(() => desk.clock!);
 const bars = computed(() => Array.from({ length: last.value - first.value + 1 }, (_, k) => first.value + k));
+const edited = ref(0);
 const found = useFinding(
   (id) => server.GET("/api/songs/{id}/stages", { params: { ...of(id), query: { first: first.value, last: last.value, order: school.value } } }),
-  () => `${first.value} ${last.value} ${school.value}`,
+  () => `${first.value} ${last.value} ${school.value} ${edited.value}`,
 );
 const plan = computed(() => found.value.value);
 const stage = computed<Stage | null>(() => plan.value?.stages[Math.min(at.value, plan.value.stages.length - 1)] ?? null);
@@ -45,7 +47,7 @@ watch(() => route.query, (q) => {
   if (!q.first) return;
   room.value = "stages";
   span(Number(q.first), Number(q.last));
-  school.value = SCHOOLS.find(([k]) => k === q.order)?.[0] ?? school.value;
+  school.value = schoolOf(q.order) ?? school.value;
 });
 
 /** What a section is learned by: its first two bars that are played. */
@@ -90,6 +92,26 @@ function judged(judgement: "relaxed" | "tense" | "not yet", seconds?: number): v
     }
   });
 }
+
+/** The plan as its teacher wants it: order, what is left out, own words. */
+const isEditing = ref(false);
+async function keepPlan(stages: Stage[], dropped: string[], words: Record<string, string> = {}): Promise<void> {
+  const body = { first: first.value, last: last.value, order: school.value, dropped, stages: stages.map((s) => ({ title: s.title, words: words[s.title] ?? s.words })) };
+  try {
+    await server.PUT("/api/songs/{id}/stages", { params: of(desk.id), body });
+    edited.value++;
+  } catch (problem) {
+    complaint.value = (problem as Error).message;
+  }
+}
+function moveStage(by: number): void {
+  const stages = [...plan.value!.stages];
+  const [one] = stages.splice(at.value, 1);
+  stages.splice(at.value + by, 0, one!);
+  at.value += by;
+  void keepPlan(stages, plan.value!.dropped);
+}
+const dropStage = () => void keepPlan(plan.value!.stages.filter((_, n) => n !== at.value), [...plan.value!.dropped, stage.value!.title]);
 
 /** What of the stage one plays oneself: these limbs fall silent. */
 const mine = ref<string[]>([]);
@@ -176,9 +198,10 @@ const result = computed(() => playIn.judged.value);
           <input class="plain number" type="number" min="1" :max="clock.bars" :value="last" aria-label="Last bar" @change="span(first, Number(($event.target as HTMLInputElement).value))">
         </p>
         <label>In which order
-          <select v-model="school" class="plain" aria-label="Order of the stages"><option v-for="[key, label] in SCHOOLS" :key="key" :value="key">{{ label }}</option></select>
+          <select v-model="school" class="plain" aria-label="Order of the stages"><option v-for="(label, key) in ORDERS" :key="key" :value="key">{{ label }}</option></select>
         </label>
         <p v-if="plan" class="soft">Hardest: beat {{ plan.hardest[1] }} of bar {{ plan.hardest[0] }}.</p>
+        <p v-for="says in plan?.recurs ?? []" :key="says" class="soft">{{ says }}</p>
         <ol aria-label="Stages">
           <li v-for="(s, n) in plan?.stages ?? []" :key="s.title">
             <button :class="['plain', 'stage', { on: n === at }]" :aria-current="n === at ? 'step' : undefined" @click="at = n">
@@ -188,6 +211,14 @@ const result = computed(() => playIn.judged.value);
             </button>
           </li>
         </ol>
+        <p v-if="plan" class="line">
+          <button class="plain" :aria-pressed="isEditing" :class="{ on: isEditing }" @click="isEditing = !isEditing">Change the plan</button>
+        </p>
+        <div v-if="isEditing && stage && plan" class="edit" role="group" aria-label="Change the plan">
+          <div class="line"><button class="plain" :disabled="at === 0" @click="moveStage(-1)">Earlier</button><button class="plain" :disabled="at >= plan.stages.length - 1" @click="moveStage(1)">Later</button><button class="plain" :disabled="plan.stages.length < 2" @click="dropStage">Leave out</button></div>
+          <label>My words for this stage <textarea class="plain" rows="3" maxlength="1000" :value="stage.words" aria-label="My words for this stage" @change="keepPlan(plan!.stages, plan!.dropped, { [stage!.title]: ($event.target as HTMLTextAreaElement).value })" /></label>
+          <button v-for="t in plan.dropped" :key="t" class="plain" @click="keepPlan(plan!.stages, plan!.dropped.filter((d) => d !== t))"><i class="pi pi-plus" /> {{ t }}</button>
+        </div>
         <p class="soft"><KeyCap scope="practice" action="step" :which="0" /> <KeyCap scope="practice" action="step" :which="1" /> stage before, next</p>
       </section>
       <section class="card room" aria-label="The stage">
@@ -195,6 +226,7 @@ const result = computed(() => playIn.judged.value);
         <p v-if="!stage || !rung" class="soft">{{ found.complaint.value ? "" : "Making the stages …" }}</p>
         <template v-else>
           <h2>{{ stage.title }} <span class="soft">{{ stage.plays }}</span></h2>
+          <p v-if="stage.words" class="words">{{ stage.words }}</p>
           <p>{{ stage.says }} <span class="soft">{{ stage.with_song ? "From here on you can play along with the recording." : "" }}</span></p>
           <div class="bars">
             <div v-for="b in bars.slice(0, 4)" :key="b">
@@ -286,6 +318,8 @@ thead th { font-weight: 400; color: var(--ink-soft); }
 .how { display: grid; gap: 0.5rem; border-top: 1px solid var(--line); padding-top: 0.6rem; }
 .big { padding: 0.5rem 0.9rem; }
 .grow { flex: 1; }
+.edit { display: grid; gap: 0.4rem; }
+.words { background: var(--well); border-radius: 8px; padding: 0.4rem 0.7rem; margin: 0; white-space: pre-line; }
 .calm { margin: 0; background: var(--well); border-radius: 8px; padding: 0.3rem 0.6rem; }
 .wrong { color: var(--warn); }
 @media (max-width: 900px) { .two { grid-template-columns: 1fr; } }

@@ -1,0 +1,292 @@
+"""The orders in which a part is learned: each makes stages of it, a title and its strokes."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Sequence
+from fractions import Fraction
+from itertools import pairwise
+
+from orchesis.score import KIT, Score, Stroke
+from orchesis.score.counting import place_text
+from orchesis.score.stroke import LIMBS
+from orchesis.teaching.hardest import hardest
+
+Titled = tuple[str, list[Stroke]]
+Order = Callable[[Score, Sequence[int], Sequence[Stroke]], list[Titled]]
+NAMES = {"RH": "right hand", "LH": "left hand", "RF": "right foot", "LF": "left foot"}
+_MOST_NOTES = 4  # that are added one by one, each in a stage
+_COMMON = 2 / 3  # share of the bars in which a stroke of the core lies
+_MOST_PAIRS = 6  # of hand patterns over foot patterns
+
+
+def _by_limb(strokes: Sequence[Stroke]) -> dict[str, list[Stroke]]:
+    made = {limb: [s for s in strokes if s.limb == limb] for limb in LIMBS}
+    return {limb: own for limb, own in made.items() if own}
+
+
+def _regular(own: Sequence[Stroke], score: Score) -> float:
+    """How much a limb's row goes like a clock, 0..1."""
+    at = [score.beat_of(s.bar, s.place) for s in own]
+    gaps = [b - a for a, b in pairwise(at)]
+    return max((gaps.count(g) for g in set(gaps)), default=0) / max(1, len(gaps))
+
+
+def _easiest_first(score: Score, own: dict[str, list[Stroke]]) -> list[str]:
+    """Limbs in the order in which they are learned: what is steady and often first."""
+
+    def ease(limb: str) -> tuple[float, float]:
+        time = any(KIT[s.part].role == "time" for s in own[limb])
+        return (-(_regular(own[limb], score) + 1.0 * time), -len(own[limb]))
+
+    return sorted(own, key=ease)
+
+
+def limbs(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """Limb by limb, each added to what there is."""
+    own = _by_limb(strokes)
+    made, known = [], list[str]()
+    for limb in _easiest_first(score, own):
+        known.append(limb)
+        if len(known) == 1:
+            made.append((f"The {NAMES[limb]} alone", own[limb]))
+            continue
+        together = [s for s in strokes if s.limb in known]
+        made.append((f"With the {NAMES[limb]}", together))
+    return made
+
+
+def hands(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """The hands, then the feet's notes one by one."""
+    hands = [s for s in strokes if s.limb[1] == "H"]
+    feet = [s for s in strokes if s.limb[1] == "F"]
+    made = [("The hands alone", hands)] if hands else []
+    return made + _one_by_one(score, hands, feet)
+
+
+def steady(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """What goes like a clock, then the other notes one by one."""
+    own = _by_limb(strokes)
+    first = _easiest_first(score, own)[0]
+    rest = [s for s in strokes if s.limb != first]
+    made = [(f"The {NAMES[first]} alone", own[first])]
+    return made + _one_by_one(score, own[first], rest)
+
+
+def _one_by_one(score: Score, base: Sequence[Stroke], rest: Sequence[Stroke]) -> list[Titled]:
+    """What comes on the beat at once, then each other place alone, the strong ones first."""
+    made: list[Titled] = []
+    known = list(base)
+    on = [s for s in rest if s.place.denominator == 1]
+    if on:
+        known += on
+        made.append(("With what falls on the beats", sorted(known, key=_when)))
+    off = sorted({(s.place.denominator, s.place, s.part) for s in rest if s.place.denominator > 1})
+    for n, (_, place, part) in enumerate(off):
+        more = [s for s in rest if s.place == place and s.part == part]
+        known += more
+        if n < _MOST_NOTES or n == len(off) - 1:
+            meter = score.meters[more[0].bar - 1]
+            made.append((f"With the {KIT[part].label.lower()} on {place_text(place, meter)}",
+                         sorted(known, key=_when)))  # fmt: skip
+    return made
+
+
+def _when(s: Stroke) -> tuple[int, Fraction]:
+    return s.bar, s.place
+
+
+def skeleton(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """Kick and backbeat; the time; ghosts; ornaments and openings."""
+
+    def kept(which: Callable[[Stroke], bool], plain: bool = True) -> list[Stroke]:
+        own = [s for s in strokes if which(s)]
+        return [s.changed(ornament=None) for s in own] if plain else own
+
+    frame = lambda s: s.layer in ("kick", "backbeat")  # noqa: E731
+    timed = lambda s: frame(s) or KIT[s.part].role == "time"  # noqa: E731
+    return [
+        ("Kick and backbeat", kept(frame)),
+        ("With the time", kept(timed)),
+        ("With the ghosts", kept(lambda s: timed(s) or s.layer == "ghosts")),
+    ]
+
+
+def zoom(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """The hard place alone, the half bar, the bar it stands in."""
+    at = hardest(score, bars)
+    meter = score.meters[at.bar - 1]
+    where = f"beat {int(at.place) + 1}" + (f" of bar {at.bar}" if len(bars) > 1 else "")
+    bar = [s for s in strokes if s.bar == at.bar]
+    beat = [s for s in bar if at.place <= s.place < at.place + 1]
+    half = meter.beats // 2 or 1
+    first = at.place // half * half
+    near = [s for s in bar if first <= s.place < first + half]
+    made = [(f"The hard place: {where}", beat)]
+    if meter.beats > 2:
+        made.append((f"Half the bar round {where}", near))
+    if len(bars) > 1:
+        made.append((f"Bar {at.bar} whole", bar))
+    return made
+
+
+def without(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """With and without in turn: what can be left out, each for four bars without it and four with
+    it."""
+    kinds: list[tuple[str, Callable[[Stroke], bool]]] = [
+        ("the ghosts", lambda s: s.dynamic == "ghost"),
+        ("the openings", lambda s: s.part in ("hat_open", "hat_half")),
+        ("the left foot", lambda s: s.limb == "LF"),
+        ("the off-beat kicks", lambda s: s.layer == "kick" and s.place.denominator > 1),
+    ]
+    made: list[Titled] = []
+    if any(s.ornament for s in strokes):
+        plain = [s.changed(ornament=None) for s in strokes]
+        made += [("Without the ornaments", plain), ("With the ornaments", list(strokes))]
+    for name, is_it in kinds:
+        rest = [s for s in strokes if not is_it(s)]
+        if rest and len(rest) < len(strokes):
+            made += [(f"Without {name}", rest), (f"With {name}", list(strokes))]
+    return made or [("The hands alone", [s for s in strokes if s.limb[1] == "H"])]
+
+
+def fill(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """A fill: at half its density, the feet first, one hand and then the other, in time with the
+    bar before it."""
+    grid = max(s.place.denominator for s in strokes)
+    coarse = [s for s in strokes if (s.place * grid).numerator % 2 == 0] if grid > 1 else []
+    feet = [s for s in strokes if s.limb[1] == "F"]
+    hands_only = [s for s in strokes if s.limb[1] == "H"]
+    made = [("At half its density", coarse)] if coarse else []
+    if feet and hands_only:
+        made += [("The feet alone", feet), ("The hands alone", hands_only)]
+    own = _by_limb(hands_only)
+    if len(own) == 2:
+        made += [(f"The {NAMES[limb]} of it alone", x) for limb, x in own.items()]
+    made.append(("The fill", list(strokes)))
+    return made
+
+
+def crash(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """Round a crash: it is the 1, the next stroke of the hand comes behind it; first that beat,
+    then with the last beat before it, then the bar."""
+    hits = [s for s in strokes if KIT[s.part].layer == "crashes"]
+    if not hits:
+        return zoom(score, bars, strokes)
+    at = min(hits, key=_when)
+    beat = int(at.place)
+    near = [s for s in strokes if s.bar == at.bar and beat <= s.place < beat + 1]
+    before = [
+        s for s in strokes
+        if (s.bar == at.bar and s.place < beat and s.place >= beat - 1)
+        or (beat == 0 and s.bar == at.bar - 1
+            and s.place >= score.meters[s.bar - 1].beats - 1)
+    ]  # fmt: skip
+    bar = [s for s in strokes if s.bar == at.bar]
+    where = f"beat {beat + 1} of bar {at.bar}"
+    made = [(f"The crash and what comes behind it: {where}", near)]
+    if before:
+        made.append(("With the beat that leads into it", sorted([*before, *near], key=_when)))
+    return [*made, ("The bar of the crash", bar)]
+
+
+def core(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """What most bars have in common, then what single bars add, one by one."""
+    signs = Counter((s.place, s.part) for s in strokes)
+    least = max(1, round(_COMMON * len(bars)))
+    known = [s for s in strokes if signs[s.place, s.part] >= least]
+    made = [("What the bars have in common", known)] if known else []
+    options = sorted(
+        {(s.bar, s.place, s.part) for s in strokes if signs[s.place, s.part] < least},
+        key=lambda o: (signs[o[1], o[2]], o), reverse=False,
+    )  # fmt: skip
+    for n, (bar, place, part) in enumerate(options):
+        known = sorted(
+            [*known, *(s for s in strokes if (s.bar, s.place, s.part) == (bar, place, part))],
+            key=_when,
+        )
+        if n < _MOST_NOTES or n == len(options) - 1:
+            where = place_text(place, score.meters[bar - 1])
+            made.append((f"With the {KIT[part].label.lower()} on {where} of bar {bar}", known))
+    return made
+
+
+def variations(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """Each bar that differs from those before it alone, then all in their order."""
+    known: set[frozenset[tuple[Fraction, str, str]]] = set()
+    made: list[Titled] = []
+    for bar in bars:
+        own = [s for s in strokes if s.bar == bar]
+        sign = frozenset((s.place, s.part, s.dynamic) for s in own)
+        if own and sign not in known:
+            known.add(sign)
+            made.append((f"Bar {bar} alone", own))
+    return made
+
+
+def transform(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """Every pattern of the hands over every pattern of the feet, each on a bar of its own."""
+
+    def patterns(kind: str) -> dict[frozenset[tuple[Fraction, str]], list[Stroke]]:
+        found: dict[frozenset[tuple[Fraction, str]], list[Stroke]] = {}
+        for bar in bars:
+            own = [s for s in strokes if s.bar == bar and s.limb[1] == kind]
+            if own:
+                found.setdefault(frozenset((s.place, s.part) for s in own), own)
+        return found
+
+    made: list[Titled] = []
+    for top in patterns("H").values():
+        for below in patterns("F").values():
+            beats = score.meters[top[0].bar - 1].beats
+            moved = [s.changed(bar=top[0].bar) for s in below if s.place < beats]
+            title = f"The hands of bar {top[0].bar} over the feet of bar {below[0].bar}"
+            made.append((title, sorted([*top, *moved], key=_when)))
+    return made[:_MOST_PAIRS]
+
+
+def recurring(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[str]:
+    """What comes back and needs no learning anew, one sentence each: bars that are alike, beats
+    that are."""
+    told: list[str] = []
+    signs: dict[int, frozenset[tuple[Fraction, str, str]]] = {
+        b: frozenset((s.place, s.part, s.dynamic) for s in strokes if s.bar == b) for b in bars
+    }
+    for n, b in enumerate(bars):
+        same = next((a for a in bars[:n] if signs[a] == signs[b] and signs[b]), None)
+        if same is not None:
+            told.append(f"Bar {b} is bar {same} again: nothing new to learn.")
+    seen: dict[frozenset[tuple[Fraction, str, str]], tuple[int, int]] = {}
+    for b in bars:
+        if any(says.startswith(f"Bar {b} is") for says in told):
+            continue
+        for beat in range(score.meters[b - 1].beats):
+            own = [s for s in strokes if s.bar == b and beat <= s.place < beat + 1]
+            sign = frozenset((s.place % 1, s.part, s.dynamic) for s in own)
+            if len(own) < _FIGURE:
+                continue
+            if sign in seen:
+                bar, first = seen[sign]
+                of = "" if bar == b else f" of bar {bar}"
+                told.append(f"The figure of {first + 1}{of} comes back on {beat + 1} of bar {b}.")
+            seen.setdefault(sign, (b, beat))
+    return told[:_MOST_TOLD]
+
+
+_FIGURE = 3  # strokes of a beat that is worth a word
+_MOST_TOLD = 4
+
+#: Order -> what it is called, and how it makes stages; “computed” chooses among them.
+ORDERS: dict[str, tuple[str, Order]] = {
+    "limbs": ("Limb by limb", limbs),
+    "hands": ("Hands first", hands),
+    "steady": ("What is steady first", steady),
+    "skeleton": ("Skeleton first", skeleton),
+    "zoom": ("The hard place first", zoom),
+    "without": ("With and without in turn", without),
+    "core": ("The core, then its options", core),
+    "variations": ("One variation at a time", variations),
+    "transform": ("Every hand over every foot pattern", transform),
+    "fill": ("As a fill", fill),
+    "crash": ("Round the crash", crash),
+}
