@@ -36,6 +36,21 @@ def test_kit_and_hand_are_set_and_the_limbs_follow(hands: Page, song: Song):
     assert song.score["player"]["plan"] == [["ride", 1.3, 1]]
 
 
+def test_a_song_is_counted_and_read_otherwise_than_usual(hands: Page, song: Song):
+    count = hands.get_by_label("How I count in this song")
+    count.select_option("ta_ka")
+    expect(hands.get_by_text("di", exact=True).first).to_be_visible()
+    hands.get_by_label("What I read in this song").select_option("limbs")
+    saved(hands)
+    assert song.score["player"]["counting"] == "ta_ka"
+    hands.goto(f"{song.address}/songs/{song.pk}/chart")
+    expect(hands.get_by_role("button", name="Limbs", exact=True)).to_have_attribute(
+        "aria-pressed", "true"
+    )
+    song.show("bench")
+    expect(hands.get_by_text("di", exact=True).first).to_be_visible()
+
+
 def test_another_sticking_is_chosen_and_left_to_the_program_again(hands: Page):
     expect(hands.locator(".ways li.on")).to_be_visible()
     before = row_of(hands)

@@ -26,13 +26,13 @@ const owns = (piece: string) => !player.value.lacks.includes(piece);
 function turn(piece: string): void {
   say({ lacks: owns(piece) ? [...player.value.lacks, piece] : player.value.lacks.filter((p) => p !== piece) });
 }
-const READS = [["staff", "Notes on a staff"], ["limbs", "A line a limb"], ["spine", "Counts on the spine"]] as const;
+const READS = [["staff", "a staff"], ["limbs", "a line a limb"], ["spine", "the spine"]] as const;
 const NAMES = [["letters", "C … B♭ B"], ["h", "C … B H"], ["syllables", "do re mi"]] as const;
 /** What is read, in general and, where it is another, in this song. */
 const WORDS = [
-  { key: "counting", title: "I count", label: "How I count", ways: COUNTS },
-  { key: "reads", title: "I read", label: "What I read", ways: READS },
-  { key: "note_names", title: "Notes are called", label: "What notes are called", ways: NAMES },
+  { key: "counting", title: "count", label: "How I count", ways: COUNTS },
+  { key: "reads", title: "read", label: "What I read", ways: READS },
+  { key: "note_names", title: "notes", label: "What notes are called", ways: NAMES },
 ] as const;
 const KIT = ["hand", "school", "pedals", "lacks", "plan"] as const;
 const kitOf = (p: Schemas["Player"]) => JSON.stringify(KIT.map((k) => p[k]));
@@ -68,23 +68,20 @@ const keep = () => change({ player: player.value });
       <button v-if="!asUsual" class="plain" @click="keep">Make it my usual one</button>
       <span v-else class="soft">This is your usual kit; new songs start with it.</span>
     </div>
-    <template v-for="w in WORDS" :key="w.key">
-      <h2>{{ w.title }}</h2>
-      <div class="group" role="group" :aria-label="w.label">
-        <button v-for="[key, label] in w.ways" :key="key" :class="['plain', { on: own.mine?.[w.key] === key }]" :aria-pressed="own.mine?.[w.key] === key" @click="change({ [w.key]: key } as Partial<Mine>)">{{ label }}</button>
-      </div>
-      <label class="here">In this song
-        <select class="plain" :aria-label="`${w.label} in this song`" :value="player[w.key] ?? ''" @change="say({ [w.key]: ($event.target as HTMLSelectElement).value } as Said)">
-          <option value="">the same</option>
-          <option v-for="[key, label] in w.ways" :key="key" :value="key">{{ label }}</option>
-        </select>
-      </label>
-    </template>
+    <h2>I read and count</h2>
+    <div class="words" role="group" aria-label="What I read and count">
+      <span /><span class="soft">I, always</span><span class="soft">in this song</span>
+      <template v-for="w in WORDS" :key="w.key">
+        <span>{{ w.title }}</span>
+        <select class="plain" :aria-label="w.label" :value="own.mine?.[w.key]" @change="change({ [w.key]: ($event.target as HTMLSelectElement).value } as Partial<Mine>)"><option v-for="[key, label] in w.ways" :key="key" :value="key">{{ label }}</option></select>
+        <select class="plain" :aria-label="`${w.label} in this song`" :value="player[w.key] ?? ''" @change="say({ [w.key]: ($event.target as HTMLSelectElement).value } as Said)"><option value="">the same</option><option v-for="[key, label] in w.ways" :key="key" :value="key">{{ label }}</option></select>
+      </template>
+    </div>
   </section>
 </template>
 
 <style scoped>
-.card { padding: 0.7rem 0.9rem; display: grid; gap: 0.5rem; align-content: start; }
+.card { padding: 0.7rem 0.9rem; display: grid; grid-template-columns: minmax(0, 1fr); gap: 0.5rem; align-content: start; }
 .group { display: flex; }
 .group .plain { flex: 1; border-radius: 0; margin-left: -1px; padding: 0.3rem 0.4rem; white-space: nowrap; }
 .group .plain:first-child { border-radius: 8px 0 0 8px; }
@@ -96,6 +93,7 @@ const keep = () => change({ player: player.value });
 .piece { padding: 0.1rem 0.45rem; font-size: 0.9rem; }
 .piece:not(.on) { text-decoration: line-through; color: var(--ink-faint); }
 .piece.played { border-color: var(--ink-soft); }
-.here { display: flex; gap: 0.5rem; align-items: center; justify-content: end; font-size: 0.9rem; color: var(--ink-soft); }
+.words { display: grid; grid-template-columns: 4rem minmax(0, 1fr) minmax(0, 1fr); gap: 0.25rem 0.35rem; align-items: center; font-size: 0.9rem; }
+.words select { min-width: 0; width: 100%; padding: 0.2rem 0.3rem; }
 .line { display: flex; flex-wrap: wrap; gap: 0.4rem; }
 </style>

@@ -13,6 +13,7 @@ import { withKey } from "@/keys/table";
 import { useKeys } from "@/keys/useKeys";
 import { VIEWS } from "@/router";
 import { phraseRows } from "@/spine/layout";
+import { useKitOfMine } from "@/stores/kitOfMine";
 import { usePlayback, type Sounding } from "@/stores/playback";
 import { useShelf } from "@/stores/shelf";
 import { useSong } from "@/stores/song";
@@ -23,6 +24,7 @@ const toast = useToast();
 const desk = useSong();
 const shelf = useShelf();
 const playback = usePlayback();
+void useKitOfMine().find().catch(() => {}); // without it everything is read as most do
 const isHelping = ref(false);
 const complaint = ref("");
 let isHere = true;
