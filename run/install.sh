@@ -65,9 +65,11 @@ if [ "$(cat web/node_modules/.installed 2>/dev/null)" != "$want" ]; then
   (cd web && npm ci --silent --no-audit --no-fund)
   echo "$want" > web/node_modules/.installed
 fi
-want=$(find web/src web/public web/index.html web/package.json web/vite.config.ts -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum)
+want=$(find web/src web/public web/index.html web/player.html web/package.json web/vite.config.ts -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum)
 if [ "$(cat web/dist/.built 2>/dev/null)" != "$want" ]; then
   say "building the page"
   (cd web && npx vite build --logLevel error)
+  # Served compressed: a player's page is opened on phones.
+  .venv/bin/python -m whitenoise.compress -q web/dist
   echo "$want" > web/dist/.built
 fi

@@ -9,6 +9,8 @@ from config.answers import answered
 from django.conf import settings
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.utils import timezone
+from django.utils.decorators import method_decorator
+from django.views.decorators.gzip import gzip_page
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from library import sound
@@ -111,12 +113,14 @@ def _opened(token: str) -> PlayerLink:
     return found
 
 
+@method_decorator(gzip_page, name="dispatch")
 class GivenLessonView(_Open):
     @extend_schema(responses=link_answers.GivenLesson)
     def get(self, request: Request, token: str) -> Response:
         return answered(link_answers.GivenLesson, **lesson.given(_opened(token)))
 
 
+@method_decorator(gzip_page, name="dispatch")
 class GivenPageView(_Open):
     @extend_schema(responses={(200, "image/svg+xml"): OpenApiTypes.STR})
     def get(self, request: Request, token: str, number: int) -> HttpResponse:

@@ -32,6 +32,8 @@ def test_a_lesson_is_given_and_learned_on_a_phone_whose_network_drops(song: Song
         expect(page.get_by_role("heading", name="Bar three, please")).to_be_visible()
         expect(page.get_by_text("Listen to the hat.")).to_be_visible()
         assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+        weight = "performance.getEntriesByType('resource').reduce((s, r) => s + r.transferSize, 0)"
+        assert 20_000 < page.evaluate(weight) <= 180_000  # bytes sent before it can be read
         assert "sessionid" not in {c["name"] for c in phone.cookies()}
         no_faults(page)
         tempo = page.locator(".ladder strong")
