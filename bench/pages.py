@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from itertools import combinations
 
-from bench import page_bars, road_maps, stages
+from bench import page_bars, road_maps
 from orchesis import charting
 from orchesis.engraving import systems
 from orchesis.engraving.pages import PAPERS, system_block
@@ -82,7 +82,7 @@ def collisions() -> int:
 
 def table() -> list[str]:
     """The lines of the part on pages."""
-    lines = ["## Pages and lessons\n", "| | asked for | reached | |", "|---|---|---|---|"]
+    lines = ["## Pages\n", "| | asked for | reached | |", "|---|---|---|---|"]
     for what, value, goal in speed():
         lines.append(f"| {what} | {goal:g} | {value:.2f} | {'' if value <= goal else 'short'} |")
     count = collisions()
@@ -93,7 +93,4 @@ def table() -> list[str]:
     lines.append(
         f"| 12 road maps, line by line | 1 | {right:.2f} | {'' if right == 1 else 'short'} |"
     )
-    taught = stages.share_right()
-    met = "" if taught >= 0.9 else "short"
-    lines.append(f"| 20 written lessons as a teacher tells them | 0.9 | {taught:.2f} | {met} |")
     return [*lines, ""]

@@ -100,6 +100,7 @@ def _look(score: Score, written: Score, wish: Wish) -> Look:
         bars_a_line=3 if narrow else 4, width=58.0 * wide, counting=wish.counting,
         brackets=fill_brackets(written) if wish.brackets else {},
         headings=_headings(score, written),
+        feel="half-time feel" if _is_half_time(score) else "",
         breaks=written.breaks_by_bar(),
     )  # fmt: skip
 
@@ -136,8 +137,9 @@ def _headings(score: Score, written: Score) -> dict[int, str]:
     """What is said beside a section's name: of which one it is the same music, its words, what
     is odd of its length."""
     made = {}
+    halves = _half_time(score)
     for n, s in enumerate(written.sections):
-        says = []
+        says = ["half-time"] if s.id in halves and len(halves) < len(written.sections) else []
         twin = next((t.name for t in written.sections[:n] if t.label == s.label), "")
         if twin:
             says.append(f"as {twin}")
@@ -145,6 +147,21 @@ def _headings(score: Score, written: Score) -> dict[int, str]:
         says += [f"{key}: {text}" for key, text in s.sound.items() if text]
         made[s.first_bar] = ", ".join(says)
     return made
+
+
+def _is_half_time(score: Score) -> bool:
+    """Whether every section that has a groove is felt in half time."""
+    return bool(score.sections) and len(_half_time(score)) == len(score.sections)
+
+
+def _half_time(score: Score) -> set[str]:
+    """Sections whose longest groove has its backbeat where a half-time feel has it."""
+    longest: dict[str, tuple[int, bool]] = {}
+    for g in grooves.grooves(score):
+        section = score.section_at(g.first_bar)
+        if section is not None and g.bars > longest.get(section.id, (0, False))[0]:
+            longest[section.id] = g.bars, any("half-time" in name for name in g.figures)
+    return {key for key, (_, is_half) in longest.items() if is_half}
 
 
 # -- the limb chart

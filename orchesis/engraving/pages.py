@@ -29,18 +29,23 @@ NOTE_FONT = "Orchesis Notes"
 
 @dataclass(frozen=True)
 class Paper:
-    """width, height, margin: tenths of a millimetre. unit: half the distance of two staff lines."""
+    """width, height, margin: as wide as they are set, in tenths of a millimetre. unit: half the
+    distance of two staff lines. larger: by how much it is printed larger than it is set."""
 
     width: float
     height: float
     margin: float
     unit: float
+    larger: float = 1.0
 
 
 PAPERS = {
     "A4": Paper(2100, 2970, 120, 8.0),
     "letter": Paper(2159, 2794, 120, 8.0),
     "tablet": Paper(1500, 2000, 60, 8.0),
+    # Large print, to be read from a stand two metres away.
+    "A4 large": Paper(1400, 1980, 70, 8.0, 1.5),
+    "letter large": Paper(1439, 1863, 70, 8.0, 1.5),
 }
 _SYSTEM_GAP, _HEADING, _TITLE, _SMALL = 26.0, 34.0, 62.0, 26.0
 _FOOT = 22.0
@@ -245,7 +250,7 @@ def _typeset(
     pages: Sequence[str], paper: str, kind: Literal["pdf", "png"], dots: float = 110.0
 ) -> list[bytes]:
     sheet = paper_of(paper)
-    width, height = sheet.width / 10, sheet.height / 10
+    width, height = (x * sheet.larger / 10 for x in (sheet.width, sheet.height))
     with tempfile.TemporaryDirectory(prefix="orchesis-") as folder:
         here = Path(folder)
         lines = [f"#set page(width: {width}mm, height: {height}mm, margin: 0mm)"]

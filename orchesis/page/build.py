@@ -38,12 +38,13 @@ _HARD = 4  # parts of a beat from which on a bar is hard to count
 
 @dataclass(frozen=True)
 class Look:
-    """How a page looks, where that is a choice. view: "full" or "limbs". sticking: "none", "fills"
-    (what is under brackets) or "all". counts: "none", "hard" (bars of 16ths and finer) or "all".
-    repeats: bars that are the one before as a sign. bars_a_line: at the most. width: room of a
-    line (orchesis/page/systems.py). counting: a school. brackets, words: by bar, what stands there
-    besides. headings: by first bar, what is said of a section. bars: first and last, None: all.
-    breaks: by bar, of BREAKS (orchesis/score/song.py), by a person's word."""
+    """How a page looks, where that is a choice. view: "full" or "limbs". sticking: "none",
+    "fills" (what is under brackets) or "all". counts: "none", "hard" (bars of 16ths and finer) or
+    "all". repeats: bars that are the one before as a sign. bars_a_line: at the most. width: room
+    of a line (orchesis/page/systems.py). counting: a school. feel: what the tempo is felt like,
+    in words. brackets, words: by bar, what stands there besides. headings: by first bar, what is
+    said of a section. bars: first and last, None: all. breaks: by bar, of BREAKS
+    (orchesis/score/song.py), by a person's word."""
 
     view: str = "full"
     sticking: str = "none"
@@ -52,6 +53,7 @@ class Look:
     bars_a_line: int = 4
     width: float = 58.0
     counting: str = "letters"
+    feel: str = ""
     brackets: Mapping[int, Sequence[Bracket]] = field(default_factory=dict)
     words: Mapping[int, Sequence[Word]] = field(default_factory=dict)
     headings: Mapping[int, str] = field(default_factory=dict)
@@ -81,7 +83,7 @@ def page_of(score: Score, look: Look = PLAIN, footnotes: Sequence[str] = ()) -> 
         for line in lines_of(score, bars, look, first, last)
     ]
     signs = {sign for b in bars.values() for sign in _signs_of(b)}
-    beat, tempo = _tempo(score)
+    beat, tempo = _tempo(score, look.feel)
     staves = (("", 5),) if look.view == "full" else tuple((limb, 1) for limb in LIMBS)
     return Page(
         printable(score.title or "Untitled"), printable(score.artist), beat, tempo, staves,
@@ -89,7 +91,7 @@ def page_of(score: Score, look: Look = PLAIN, footnotes: Sequence[str] = ()) -> 
     )  # fmt: skip
 
 
-def _tempo(score: Score) -> tuple[str, str]:
+def _tempo(score: Score, feel: str = "") -> tuple[str, str]:
     """(the beat's value, the tempo with its mark of feel in words)."""
     median, low, high = score.pulse.tempo()
     meter = score.meters[0]
@@ -103,6 +105,8 @@ def _tempo(score: Score) -> tuple[str, str]:
         says.append(f"{which} swung, {_ratio(ratio)}")
     elif any(s.place.denominator in (2, 4) for s in score.strokes.values()):
         says.append("straight")
+    if feel:
+        says.append(feel)
     return beat, ", ".join(says)
 
 

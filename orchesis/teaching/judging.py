@@ -11,8 +11,8 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from fractions import Fraction
-from math import log10
-from statistics import fmean, median, pstdev
+from math import log10, sqrt
+from statistics import fmean, pstdev
 from typing import Any
 
 from orchesis.errors import BadScore
@@ -141,7 +141,7 @@ def judge(score: Score, played: Sequence[Played], latency: float = 0.0) -> Judge
         levels = [20 * log10(max(loud, 0.01) / max(own[n].loudness, 0.01))
                   for n, _, _, loud in mine]  # fmt: skip
         made[limb] = LimbJudged(
-            median(offs) if offs else 0.0, pstdev(offs) if len(offs) > 1 else 0.0,
+            _middle(offs) if offs else 0.0, pstdev(offs) if len(offs) > 1 else 0.0,
             missed[limb] / count[limb], extra[limb] / count[limb],
             fmean(levels) if levels else 0.0, count[limb],
         )  # fmt: skip
@@ -191,6 +191,13 @@ _NEAR = 0.06  # seconds within which a stroke speaks for a clock
 _DRIFT = 0.0025  # share between two candidates
 
 
+def _middle(offsets: Sequence[float]) -> float:
+    """The mean without the outermost tenth on either side: nearly as sure as the mean, and a stray
+    stroke does not move it."""
+    cut = len(offsets) // 10
+    return fmean(sorted(offsets)[cut : len(offsets) - cut])
+
+
 def _matched(wanted: list[float], got: list[float]) -> dict[int, int]:
     """Expected -> played, the nearest pairs first, each once."""
     near = []
@@ -209,6 +216,9 @@ def _matched(wanted: list[float], got: list[float]) -> dict[int, int]:
     return made
 
 
+_SURE = 3.0  # standard errors from which on a slope is one
+
+
 def _slope(offsets: Sequence[tuple[float, float]]) -> float:
     """By how much strokes come earlier for each second, by least squares: + rushes."""
     if len(offsets) < 8:
@@ -218,7 +228,10 @@ def _slope(offsets: Sequence[tuple[float, float]]) -> float:
     over = sum((t - mean_t) ** 2 for t, _ in offsets)
     if over <= 0:
         return 0.0
-    return -sum((t - mean_t) * (o - mean_o) for t, o in offsets) / over
+    slope = sum((t - mean_t) * (o - mean_o) for t, o in offsets) / over
+    left = sum((o - mean_o - slope * (t - mean_t)) ** 2 for t, o in offsets) / len(offsets)
+    # A slope that chance makes too would only shift what each limb's offset is measured from.
+    return -slope if abs(slope) > _SURE * sqrt(left / over) else 0.0
 
 
 _GOOD = "That was it: even, in time, nothing missed. Go up a step."

@@ -246,3 +246,19 @@ def test_variations_are_numbered_by_groove_then_step():
     names = [s.heading.name for s in page.systems if s.heading]
     assert names[0].startswith("1  Verse") and any(n.startswith("2") for n in names)
     assert names[-1].startswith("Fill")
+
+
+def test_half_time_is_marked_and_large_print_is_larger():
+    half = with_limbs(count.read(
+        "tempo: 140\n== Verse\nhat: 8ths | = | = | =\nsnare: 3 | = | = | =\nkick: 1 2& | = | = | =\n"
+    ))  # fmt: skip
+    assert "half-time feel" in "".join(charting.pages(half))
+    both = with_limbs(count.read(
+        "tempo: 140\n== Verse\nhat: 8ths | = | = | =\nsnare: 2 4 | = | = | =\nkick: 1 3 | = | = | =\n"
+        "== Chorus\nride: 8ths | = | = | =\nsnare: 3 | = | = | =\nkick: 1 2& | = | = | =\n"
+    ))  # fmt: skip
+    text = "".join(charting.pages(both))
+    assert "half-time feel" not in text and "half-time" in text
+    wish = charting.Wish(paper="A4 large")
+    assert len(charting.pages(both, wish)) >= len(charting.pages(both))
+    assert charting.pdf(both, wish).startswith(b"%PDF")

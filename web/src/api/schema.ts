@@ -5828,7 +5828,7 @@ export interface operations {
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
-                paper?: "A4" | "letter" | "tablet";
+                paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
@@ -5858,7 +5858,7 @@ export interface operations {
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
-                paper?: "A4" | "letter" | "tablet";
+                paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
@@ -5888,7 +5888,7 @@ export interface operations {
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
-                paper?: "A4" | "letter" | "tablet";
+                paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
@@ -5918,7 +5918,7 @@ export interface operations {
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
-                paper?: "A4" | "letter" | "tablet";
+                paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
@@ -5948,7 +5948,7 @@ export interface operations {
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
-                paper?: "A4" | "letter" | "tablet";
+                paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
@@ -5978,7 +5978,7 @@ export interface operations {
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
-                paper?: "A4" | "letter" | "tablet";
+                paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
@@ -6008,7 +6008,7 @@ export interface operations {
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
-                paper?: "A4" | "letter" | "tablet";
+                paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
@@ -6038,7 +6038,7 @@ export interface operations {
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
-                paper?: "A4" | "letter" | "tablet";
+                paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
@@ -6068,7 +6068,7 @@ export interface operations {
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
-                paper?: "A4" | "letter" | "tablet";
+                paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
@@ -6098,7 +6098,7 @@ export interface operations {
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
-                paper?: "A4" | "letter" | "tablet";
+                paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";

@@ -53,7 +53,7 @@ const fastest = computed(() => {
         <button v-else class="plain" @click="choose(a.limbs)">Choose</button>
       </li>
     </ol>
-    <p v-if="told" class="soft">{{ told.hard.total.toFixed(1) }} of 10, by {{ told.hard.hard_by }} first. {{ fastest }} {{ told.harder_slow ? "It is harder slow than fast: long spaces have to be counted." : "" }}</p>
+    <p v-if="told" class="soft">{{ told.hard.total.toFixed(1) }} of 10{{ told.hard.total >= 1 ? `, by ${told.hard.hard_by} first` : "" }}. {{ fastest }} {{ told.harder_slow ? "It is harder slow than fast: long spaces have to be counted." : "" }}</p>
   </section>
 </template>
 

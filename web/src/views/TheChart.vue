@@ -17,7 +17,7 @@ const footnotes = ref(false);
 const VIEWS = [["full", "Full chart"], ["road-map", "Road map"], ["limbs", "Limbs"], ["counting", "Counting"], ["excerpts", "Excerpts"], ["variations", "Variations"]] as const;
 const STICKINGS = [["none", "no sticking"], ["fills", "sticking in fills"], ["all", "sticking"]] as const;
 const COUNTS = [["none", "no counts"], ["hard", "counts in hard bars"], ["all", "counts"]] as const;
-const PAPERS = [["A4", "A4"], ["letter", "Letter"], ["tablet", "Tablet"]] as const;
+const PAPERS = [["A4", "A4"], ["letter", "Letter"], ["tablet", "Tablet"], ["A4 large", "A4, large print"], ["letter large", "Letter, large print"]] as const;
 /** How this browser likes its pages. */
 const look = useLocalStorage("orchesis.chart", { view: "", paper: "A4", sticking: "none", counts: "none", repeats: false }, { mergeDefaults: true });
 type Wished = NonNullable<paths["/api/songs/{id}/chart"]["get"]["parameters"]["query"]>;
@@ -30,19 +30,24 @@ const view = computed({
 const wished = computed(() => ({ ...look.value, view: view.value, footnotes: footnotes.value }) as Wished);
 const hasCounts = computed(() => !["road-map", "counting"].includes(view.value));
 const pages = ref<HTMLElement | null>(null);
+/** Which pages were asked for last: slower ones of another view come too late. */
+let run = 0;
 async function fetchPages(): Promise<void> {
   const state = desk.state;
+  const own = ++run;
   try {
-    chart.value = await brought(
+    const found = await brought(
       server.GET("/api/songs/{id}/chart", { params: { ...of(props.songId), query: wished.value } }),
     );
+    if (own !== run) return;
+    chart.value = found;
     complaint.value = "";
     drawn = state;
     lit = 0;
     await nextTick();
     light();
   } catch (problem) {
-    complaint.value = (problem as Error).message;
+    if (own === run) complaint.value = (problem as Error).message;
   }
 }
 let drawn: string | null = null;

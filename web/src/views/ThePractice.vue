@@ -293,7 +293,8 @@ const result = computed(() => playIn.judged.value);
 .rooms { display: flex; gap: 0.4rem; align-items: center; flex-wrap: wrap; }
 .rooms h1 { margin: 0 0.6rem 0 0; }
 .two { display: grid; grid-template-columns: 19rem minmax(0, 1fr); gap: 0.7rem; align-items: start; }
-.card { padding: 0.7rem 0.9rem; display: grid; gap: 0.6rem; align-content: start; }
+.card { padding: 0.7rem 0.9rem; display: grid; grid-template-columns: minmax(0, 1fr); gap: 0.6rem; align-content: start; }
+.left select { width: 100%; }
 .left label { display: grid; gap: 0.15rem; }
 .line { display: flex; gap: 0.5rem 0.8rem; align-items: center; flex-wrap: wrap; margin: 0; }
 .line label { display: flex; gap: 0.35rem; align-items: center; }
