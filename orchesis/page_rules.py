@@ -19,7 +19,7 @@ from orchesis.score.player import MAY_LACK
 from orchesis.score.shapes import SHAPES
 from orchesis.score.stroke import ACCENT_ABOVE, CLASS_LOUDNESS, GHOST_BELOW, GRACES, ORNAMENTS
 from orchesis.sounding import KIT_FOLDER
-from orchesis.sounding.part import CLICK, CLICKS, CUE
+from orchesis.sounding.part import CLICK, CLICKS, CUE, VOICE
 from orchesis.sounding.render import APART, FADE, HELD
 from orchesis.teaching.ladder import FORGOTTEN, JUDGED
 from orchesis.teaching.stages import LABELS
@@ -53,6 +53,7 @@ def rules() -> dict[str, Any]:
         "may_lack": MAY_LACK,
         "pieces": PIECE,
         "click": {**CLICK, "parts": CLICKS},
+        "voice": json.loads((VOICE / "voice.json").read_text()),
         "stop": {"fade": FADE, "held": HELD, "apart": APART},
         "plan": PLAN,
         "cue": {"part": CUE[0], "loudness": CUE[1]},

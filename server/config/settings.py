@@ -120,6 +120,7 @@ STATIC_URL = "/static/"
 STATIC_ROOT = VAR / "static"
 STATICFILES_DIRS = [
     ("kit", ROOT / "orchesis" / "sounding" / "kit"),
+    ("voice", ROOT / "orchesis" / "sounding" / "voice"),
     ("fonts", ROOT / "orchesis" / "engraving" / "fonts"),
 ]
 PAGE_ROOT = ROOT / "web" / "dist"

@@ -3,16 +3,25 @@ from django.http import FileResponse, Http404, HttpRequest
 from django.urls import include, path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 from drf_spectacular.views import SpectacularAPIView
-from practice.link_views import player_page
+
+
+def _built(name: str) -> FileResponse:
+    """A page as it was built; its scripts read the rest of the address."""
+    index = settings.PAGE_ROOT / name
+    if not index.exists():
+        raise Http404("The page is not built; run “make start”.")
+    return FileResponse(index.open("rb"), headers={"Cache-Control": "no-cache"})
 
 
 @ensure_csrf_cookie
 def page(_request: HttpRequest) -> FileResponse:
-    """The one page; its own router reads the rest of the address."""
-    index = settings.PAGE_ROOT / "index.html"
-    if not index.exists():
-        raise Http404("The page is not built; run “make start”.")
-    return FileResponse(index.open("rb"), headers={"Cache-Control": "no-cache"})
+    """The desk."""
+    return _built("index.html")
+
+
+def player_page(_request: HttpRequest, token: str) -> FileResponse:
+    """The page of a player's link, a bundle of its own; nothing is set there."""
+    return _built("player.html")
 
 
 handler400 = "config.errors.bad_request"

@@ -6,8 +6,7 @@ from __future__ import annotations
 from typing import Any
 
 from config.answers import answered
-from django.conf import settings
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.utils import timezone
 from django.utils.decorators import method_decorator
 from django.views.decorators.gzip import gzip_page
@@ -174,11 +173,3 @@ class GivenProgressView(_Open):
     def delete(self, request: Request, token: str) -> Response:
         _opened(token).progress.filter(device=request.query_params.get("device", "")).delete()
         return Response(status=204)
-
-
-def player_page(_request: HttpRequest, token: str) -> FileResponse:
-    """The player's page: a bundle of its own; what it shows it asks for by its address."""
-    index = settings.PAGE_ROOT / "player.html"
-    if not index.exists():
-        raise Http404("The page is not built; run “make start”.")
-    return FileResponse(index.open("rb"), headers={"Cache-Control": "no-cache"})

@@ -1,6 +1,6 @@
 /* Keeps a lesson that was opened: its page, its words, its chart and the sounds that were heard. */
 const KEPT = "orchesis-lesson-1";
-const OURS = /^\/(p\/|assets\/|static\/(kit|fonts)\/|mark\.svg|player\.webmanifest|api\/player\/)/;
+const OURS = /^\/(p\/|assets\/|static\/(kit|fonts|voice)\/|mark\.svg|player\.webmanifest|api\/player\/)/;
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));

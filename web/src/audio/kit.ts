@@ -1,5 +1,5 @@
 /** Our own kit: one-shots chosen and scaled by the core's rule (orchesis/sounding). */
-import { CLICK, SAMPLES, STOP, part } from "@/kit";
+import { CLICK, SAMPLES, STOP, VOICE, part } from "@/kit";
 
 
 export function layerFor(name: string, loudness: number): { file: string; gain: number } {
@@ -33,10 +33,26 @@ export class Kit {
     await Promise.all([...files].map((f) => this.shot(f)));
   }
 
-  private shot(file: string): Promise<AudioBuffer> {
+  /** Fetches the words that are counted with. */
+  async loadWords(words: Iterable<string>): Promise<void> {
+    await Promise.all([...new Set(words)].map((w) => VOICE[w] && this.shot(VOICE[w], "voice")));
+  }
+
+  /** One word of the count at a context time; what is not loaded is left out. */
+  say(word: string, when: number): void {
+    const buffer = this.ready.get(VOICE[word] ?? "");
+    if (!buffer) return;
+    const source = new AudioBufferSourceNode(this.context, { buffer });
+    source.connect(this.click);
+    source.start(when);
+    this.sources.add(source);
+    source.onended = () => this.sources.delete(source);
+  }
+
+  private shot(file: string, folder = "kit"): Promise<AudioBuffer> {
     let held = this.shots.get(file);
     if (!held) {
-      held = fetch(`/static/kit/${file}`)
+      held = fetch(`/static/${folder}/${file}`)
         .then((r) => r.arrayBuffer())
         .then((b) => this.context.decodeAudioData(b));
       this.shots.set(file, held);

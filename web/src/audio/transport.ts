@@ -18,6 +18,8 @@ export interface Written {
 export interface Tick {
   time: number;
   isStrong: boolean;
+  /** Said by our counting voice in the click's place. */
+  word?: string;
 }
 /** What sounds; alternate: the recording and the written part, each for one pass of the loop. */
 export type Sounding = "recording" | "written" | "both" | "alternate";
@@ -84,6 +86,7 @@ export class Transport {
   /** Clicks by song time; none: no click. */
   setTicks(ticks: Tick[]): void {
     this.ticks = ticks;
+    void this.kit.loadWords(ticks.flatMap((t) => (t.word ? [t.word] : [])));
   }
 
   /** Another source sounds in the recording's place; it lies on the same timeline. */
@@ -286,7 +289,8 @@ export class Transport {
       for (let i = firstAt(this.ticks, from); i < this.ticks.length; i++) {
         const tick = this.ticks[i]!;
         if (tick.time >= to) break;
-        this.kit.tick(tick.isStrong, at(tick.time));
+        if (tick.word) this.kit.say(tick.word, at(tick.time));
+        else this.kit.tick(tick.isStrong, at(tick.time));
       }
       if (!this.sounds("written", s.pass)) continue;
       for (let i = firstAt(this.written, from); i < this.written.length; i++) {

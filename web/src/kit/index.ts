@@ -14,6 +14,8 @@ export const ORNAMENTS = rules.ornaments as NonNullable<Stroke["ornament"]>[];
 export const GRACES = rules.graces as Record<string, { seconds: number; beats: number; share: number }[]>;
 export const SAMPLES = rules.samples as Record<string, { velocity: number; file: string }[]>;
 export const CLICK = rules.click;
+/** Word of the count row -> the file in which our counting voice says it. */
+export const VOICE = rules.voice as Record<string, string>;
 /** How a sound is stopped (seconds): it fades; a hand has stopped it; a hat is another one's end. */
 export const STOP = rules.stop;
 export const CUE = rules.cue as { part: PartName; loudness: number };

@@ -5,7 +5,7 @@ import type { Stroke } from "@/api/client";
 import { RATE } from "@/audio/pieces";
 import { Transport } from "@/audio/transport";
 import { LIMBS, type CountingSchool } from "@/kit";
-import { counting } from "@/score/count";
+import { countedAloud, counting } from "@/score/count";
 import { eventsOf } from "@/score/sounding";
 import SpineBar from "@/spine/SpineBar.vue";
 import { useLesson } from "./lesson";
@@ -14,7 +14,7 @@ const props = defineProps<{ token: string }>();
 const own = useLesson(props.token);
 const { lesson, clock } = own;
 const VIEWS = [["lesson", "Lesson"], ["chart", "Chart"], ["me", "Me"]] as const;
-const CLICKS = [[0, "no click"], [1, "beats"], [2, "8ths"], [4, "16ths"], [3, "triplets"]] as const;
+const CLICKS = [[0, "no click"], [1, "beats"], [2, "8ths"], [4, "16ths"], [3, "triplets"], [-1, "counted aloud"]] as const;
 const view = ref<(typeof VIEWS)[number][0]>("lesson");
 const passageAt = ref(0);
 const stageAt = ref(0);
@@ -60,7 +60,7 @@ function arrange(): void {
   t.setSounding(withRecording.value ? "both" : "written");
   t.setDrums(withRecording.value ? "back" : "recorded");
   t.setRate(Math.round(share.value * 100) / 100);
-  t.setTicks(bars.value.flatMap((b) => Array.from({ length: c.meters[b - 1]!.beats * parts.value }, (_, k) => ({ time: c.seconds(c.starts[b - 1]! + k / parts.value), isStrong: k === 0 }))));
+  t.setTicks(parts.value < 0 ? countedAloud(c, (b) => (bars.value.includes(b) ? ofBar(b) : [])) : bars.value.flatMap((b) => Array.from({ length: c.meters[b - 1]!.beats * parts.value }, (_, k) => ({ time: c.seconds(c.starts[b - 1]! + k / parts.value), isStrong: k === 0 }))));
 }
 watch([stage, mine, parts, share, withRecording], arrange);
 async function play(): Promise<void> {

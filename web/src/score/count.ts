@@ -1,5 +1,7 @@
 /** The count row: what is spoken at the places of a beat. */
 import { shallowRef } from "vue";
+import type { Stroke } from "@/api/client";
+import { placeValue, type Clock } from "@/score/time";
 import { COUNTING, type CountingSchool } from "@/kit";
 
 /** The school that the count rows of this page are spoken in. */
@@ -25,6 +27,22 @@ export function syllables(beats: number, grids: number[], isCompound = false): S
   return row;
 }
 
+/** The count of every bar aloud: each beat by the finest division that is played there. */
+export function countedAloud(clock: Clock, strokesOf: (bar: number) => readonly Pick<Stroke, "place" | "doubt">[]): { time: number; isStrong: boolean; word: string }[] {
+  return clock.meters.flatMap((meter, n) => {
+    const places = strokesOf(n + 1).filter((s) => s.doubt !== "left_out").map((s) => s.place);
+    const grids = Array.from({ length: meter.beats }, (_, beat) => gridOf(places.filter((p) => Math.floor(placeValue(p)) === beat).map(inBeat), 1));
+    return syllables(meter.beats, grids, meter.isCompound)
+      .filter((s) => s.text)
+      .map((s) => ({ time: clock.played({ bar: n + 1, place: String(s.at) }), isStrong: s.isBeat, word: s.text }));
+  });
+}
+/** A place inside its beat: "7/4" -> "3/4". */
+function inBeat(place: string): string {
+  const [above = 0, below = 1] = place.split("/").map(Number);
+  return `${above % below}/${below}`;
+}
+
 /** The coarsest grid that holds every place (fractions of a beat) of a beat. */
 export function gridOf(places: string[], fallback: number): number {
   const dens = places.map((p) => Number(p.split("/")[1] ?? 1)).filter((d) => d > 1);
@@ -32,5 +50,6 @@ export function gridOf(places: string[], fallback: number): number {
   if (dens.some((d) => d === 3)) return 3;
   if (dens.some((d) => d === 8)) return 8;
   if (dens.some((d) => d === 4)) return 4;
+  if (dens.some((d) => d === 2)) return Math.max(2, fallback);
   return fallback;
 }

@@ -5,6 +5,7 @@ import { brought, of, server, type Stroke } from "@/api/client";
 import { type Drums, RATE } from "@/audio/pieces";
 import { Transport, type Sounding, type Tick } from "@/audio/transport";
 import { LAYERS, LIMBS, part } from "@/kit";
+import { countedAloud, counting } from "@/score/count";
 import { eventsOf } from "@/score/sounding";
 import type { Clock } from "@/score/time";
 import { useSong } from "./song";
@@ -17,13 +18,14 @@ export const FEELS: { key: Feel; label: string }[] = [
   { key: "song", label: "With the song's feel" },
   { key: "measured", label: "As measured" },
 ];
-/** Clicks a beat: none, quarters, 8ths, 16ths, triplets. */
+/** Clicks a beat: none, quarters, 8ths, 16ths, triplets; -1: our voice counts what is played. */
 export const CLICKS = [
   { parts: 0, label: "No click" },
   { parts: 1, label: "Beats" },
   { parts: 2, label: "8ths" },
   { parts: 4, label: "16ths" },
   { parts: 3, label: "Triplets" },
+  { parts: -1, label: "Counted" },
 ];
 export const DRUMS: Drums[] = ["recorded", "forward", "back"];
 export const SPEEDS = [0.25, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1, 1.1, 1.25, 1.5];
@@ -120,6 +122,7 @@ export const usePlayback = defineStore("playback", () => {
     const parts = CLICKS[click.value]!.parts;
     const clock = song.clock;
     if (!clock || parts === 0) return [];
+    if (parts < 0) return countedAloud(clock, (bar) => (sketch.value ? sketch.value.filter((s) => s.bar === bar) : song.byBar.get(bar) ?? []));
     return Array.from({ length: clock.bars }, (_, b) =>
       Array.from({ length: clock.meters[b]!.beats * parts }, (_, k) => ({
         time: clock.seconds(clock.starts[b]! + k / parts),
@@ -148,7 +151,7 @@ export const usePlayback = defineStore("playback", () => {
     if (s === "alternate" && !loop.value && song.clock) loopBar(song.clock);
     transport?.setSounding(s);
   });
-  watch([click, clicksAt, () => song.score?.pulse, () => song.score?.meters], () => transport?.setTicks(ticks()));
+  watch([click, clicksAt, sketch, counting, () => song.score?.pulse, () => song.score?.meters], () => transport?.setTicks(ticks()));
   watch(take, (id) => transport?.setSource(soundOf(id ?? openTake)));
   watch(narrowed, (p) => transport?.setBand(p ? (part(p).band as [number, number]) : null));
   watch(speed, (s) => transport?.setRate(s));
