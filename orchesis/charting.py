@@ -21,6 +21,7 @@ from orchesis.score.decision import Decision
 from orchesis.score.groove import Option
 from orchesis.score.notation import as_written, in_notation
 from orchesis.score.stroke import CLASS_LOUDNESS
+from orchesis.score.untrusted import printable
 
 VIEWS = ("full", "road-map", "limbs", "counting", "excerpts", "variations")
 STICKINGS = ("none", "fills", "all")
@@ -30,7 +31,9 @@ COUNTS = ("none", "hard", "all")
 @dataclass(frozen=True)
 class Wish:
     """What pages are wanted. brackets: fills under brackets, with their figures. repeats: bars that
-    are the one before as a sign. counting: a school. bars: first and last, of a limb chart."""
+    are the one before as a sign. counting: a school. bars: first and last, of a limb chart. chosen:
+    passages of the excerpt sheet, (first bar, last bar, a line of advice); none: those that tell
+    most of the song."""
 
     view: str = "full"
     paper: str = "A4"
@@ -40,6 +43,7 @@ class Wish:
     repeats: bool = False
     counting: str = "letters"
     bars: tuple[int, int] | None = None
+    chosen: tuple[tuple[int, int, str], ...] = ()
 
     def __post_init__(self) -> None:
         for what, value, known in (
@@ -292,21 +296,46 @@ def _unnumbered(page: Page) -> Page:
 
 
 def excerpts(score: Score, wish: Wish) -> Page:
-    """The few passages that tell most of the song, each with its moment and what it covers."""
+    """Passages, numbered, each with its moment, its tempo where it is another, and a word: those
+    that were chosen, or the few that tell most of the song and what they cover."""
     written = score.played()
-    found = passages.of_song(written)
     look = replace(_look(score, written, wish), headings={}, brackets={})
     systems: list[System] = []
     signs: set[str] = set()
-    for n, p in enumerate(found, 1):
-        part = page_of(written, replace(look, bars=(p.bar, min(p.bar + p.bars - 1,
-                                                               written.bar_count))))  # fmt: skip
+    for n, (first_bar, last_bar, name, says) in enumerate(_excerpted(written, wish), 1):
+        part = page_of(written, replace(look, bars=(first_bar, last_bar)))
         signs |= set(part.signs)
-        says = f"bar {p.bar}; {words.told_passage(p)['says']}"
-        name = f"{n}  {', '.join(p.sections[:2])}"
-        heading = Heading(name, written.seconds(p.bar), p.bars, says)
+        heading = Heading(
+            f"{n}  {name}", written.seconds(first_bar), last_bar - first_bar + 1, says
+        )
         first, *rest = part.systems
         systems += [replace(first, heading=heading), *(replace(s, heading=None) for s in rest)]
     whole = page_of(written, look)
     kept = tuple(s for s in whole.signs if s in signs)
     return replace(whole, systems=tuple(systems), signs=kept)
+
+
+def _excerpted(score: Score, wish: Wish) -> list[tuple[int, int, str, str]]:
+    """First and last bar, name and words of each passage of the excerpt sheet."""
+    if not wish.chosen:
+        return [
+            (p.bar, min(p.bar + p.bars - 1, score.bar_count), ", ".join(p.sections[:2]),
+             f"bar {p.bar}; {words.told_passage(p)['says']}") for p in passages.of_song(score)
+        ]  # fmt: skip
+    made = []
+    usual = score.pulse.tempo()[0]
+    for first, last, advice in wish.chosen:
+        last = min(last, score.bar_count)
+        if not 1 <= first <= last:
+            continue  # the song has become shorter since
+        section = score.section_at(first)
+        span = f"bars {first} to {last}" if last > first else f"bar {first}"
+        beats = sum(m.beats for m in score.meters[first - 1 : last])
+        tempo = 60 * beats / (score.seconds(last + 1) - score.seconds(first))
+        says = [span, *([f"{tempo:.0f} bpm"] if abs(tempo / usual - 1) > _OTHER_TEMPO else [])]
+        says += [printable(advice)] if advice else []
+        made.append((first, last, section.name if section else "", "; ".join(says)))
+    return made
+
+
+_OTHER_TEMPO = 0.03  # share by which a passage's tempo is worth a word

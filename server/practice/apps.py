@@ -7,6 +7,7 @@ class PracticeConfig(AppConfig):
     def ready(self) -> None:
         from jobs.kinds import register
 
-        from practice.exporting import KIND
+        from practice import by_sound, exporting
 
-        register(KIND)
+        register(exporting.KIND)
+        register(by_sound.KIND)

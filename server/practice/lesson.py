@@ -88,19 +88,25 @@ def pages(link: PlayerLink) -> list[str]:
     return _pages(found.pk, found.version, link)
 
 
+def sheet_pdf(link: PlayerLink) -> bytes:
+    """The lesson as an excerpt sheet, or the whole chart, on paper."""
+    score = link.arrangement.score
+    wish = _sheet(link, "A4") if link.passages else charting.Wish(sticking="fills", counts="hard")
+    return charting.pdf(score, wish)
+
+
+def _sheet(link: PlayerLink, paper: str) -> charting.Wish:
+    chosen = tuple((p["first"], p["last"], p["words"]) for p in link.passages)
+    return charting.Wish(view="excerpts", paper=paper, counts="all", sticking="all", chosen=chosen)
+
+
 @lru_cache(maxsize=_KEPT)
 def _pages(arrangement: int, version: int, link: PlayerLink) -> list[str]:
     """Kept by version; the link tells what is on them."""
     score = link.arrangement.score
     if not link.passages:
         return charting.pages(score, charting.Wish(paper="tablet", sticking="fills"))
-    made: list[str] = []
-    for p in link.passages:
-        bars = (p["first"], min(p["last"], score.bar_count))
-        made += charting.pages(
-            score, charting.Wish(view="limbs", paper="tablet", bars=bars, counts="all")
-        )
-    return made
+    return charting.pages(score, _sheet(link, "tablet"))
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from transcription.answers import Stroke
 
 from orchesis import play_along
 from orchesis.sounding import part
-from practice.answers import Order, Stage
+from practice.answers import Judged, Order, Stage
 
 Mix = one_of(play_along.MIXES)
 ClickParts = one_of(part.CLICKS)
@@ -144,7 +144,7 @@ class PlayAlongRequest(BaseModel):
     loops: Annotated[int, Field(ge=1, le=32)] = 4
 
 
-class PlayAlongJob(Answer):
+class LongWork(Answer):
     """As the queue tells it: state, what it is doing, its share, what went wrong."""
 
     model_config = ConfigDict(extra="ignore")
@@ -163,8 +163,18 @@ class PlayAlong(Answer):
     is_ready: bool
     is_old: bool
     wish: PlayAlongRequest
-    job: PlayAlongJob | None
+    job: LongWork | None
 
 
 class PlayAlongs(Answer):
     made: list[PlayAlong]
+
+
+class PractisedSound(Answer):
+    """A recording of practice. judged: null until it was heard; factor: by which it was played
+    faster than the stage's tempo."""
+
+    id: int
+    judged: Judged | None
+    factor: float | None
+    job: LongWork | None

@@ -9,6 +9,7 @@ from config.answers import answered
 from django.http import Http404, HttpResponse
 from django.utils import timezone
 from django.utils.decorators import method_decorator
+from django.utils.http import content_disposition_header
 from django.views.decorators.gzip import gzip_page
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -92,6 +93,21 @@ class LinkView(APIView):
         link = get_object_or_404(PlayerLink.objects.visible_to(request.user), pk=pk)
         PlayerLink.objects.filter(pk=link.pk, revoked=None).update(revoked=timezone.now())
         return Response(status=204)
+
+
+class LinkSheetView(APIView):
+    """What a link holds, on paper: the excerpt sheet of a lesson, the chart of a whole song."""
+
+    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        own = PlayerLink.objects.visible_to(request.user).select_related("arrangement__song")
+        link = get_object_or_404(own, pk=pk, revoked=None)
+        name = "".join(c if c.isalnum() or c in " -" else "_" for c in link.title)
+        shown = content_disposition_header(as_attachment=True, filename=f"{name}.pdf")
+        return HttpResponse(
+            lesson.sheet_pdf(link), content_type="application/pdf",
+            headers={"Content-Disposition": shown or "attachment"},
+        )  # fmt: skip
 
 
 class _Open(APIView):

@@ -196,3 +196,44 @@ def _free_zip(instance: PlayAlong, **_more: Any) -> None:
     if instance.file:
         stored, name = instance.file.storage, str(instance.file.name)
         transaction.on_commit(lambda: stored.delete(name))
+
+
+def _sound_path(made: PractisedSound, name: str) -> str:
+    ending = name.rsplit(".", 1)[-1].lower()[:8] if "." in name else "sound"
+    return f"practice/{made.arrangement_id}/{secrets.token_hex(8)}.{ending}"
+
+
+class PractisedSound(models.Model):
+    """A recording of one's practice, heard by a worker and judged like what comes in from pads; older
+    ones make room for newer. judged: as the core tells it, null until then; factor: by which it was
+    played faster than the stage."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    arrangement = models.ForeignKey(
+        Arrangement, on_delete=models.CASCADE, related_name="practised_sounds"
+    )
+    file = models.FileField(upload_to=_sound_path, max_length=255)
+    name = models.CharField(max_length=255)
+    first = models.IntegerField()
+    last = models.IntegerField()
+    order = models.CharField(max_length=20)
+    stage = models.IntegerField()
+    share = models.FloatField()
+    judged = models.JSONField(null=True)
+    factor = models.FloatField(null=True)
+    created = models.DateTimeField(default=timezone.now)
+
+    objects = PlayerLinkQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-id"]
+
+    def __str__(self) -> str:
+        return f"{self.name}: {self.arrangement}"
+
+
+@receiver(post_delete, sender=PractisedSound)
+def _free_sound(instance: PractisedSound, **_more: Any) -> None:
+    if instance.file:
+        stored, name = instance.file.storage, str(instance.file.name)
+        transaction.on_commit(lambda: stored.delete(name))

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from practice import export_views, link_views, views
+from practice import by_sound, export_views, link_views, views
 
 urlpatterns = [
     path("songs/<int:pk>/stages", views.StagesView.as_view()),
@@ -10,11 +10,14 @@ urlpatterns = [
     path("songs/<int:pk>/question", views.QuestionView.as_view()),
     path("songs/<int:pk>/player-links", link_views.LinksView.as_view()),
     path("player-links/<int:pk>", link_views.LinkView.as_view()),
+    path("player-links/<int:pk>/sheet", link_views.LinkSheetView.as_view()),
     path("player/<str:token>", link_views.GivenLessonView.as_view()),
     path("player/<str:token>/pages/<int:number>", link_views.GivenPageView.as_view()),
     path("player/<str:token>/sound/<int:number>", link_views.GivenSoundView.as_view()),
     path("player/<str:token>/progress", link_views.GivenProgressView.as_view()),
     path("songs/<int:pk>/play-alongs", export_views.PlayAlongsView.as_view()),
+    path("songs/<int:pk>/practised-sounds", by_sound.PractisedSoundsView.as_view()),
+    path("practised-sounds/<int:pk>", by_sound.PractisedSoundView.as_view()),
     path("play-alongs/<int:pk>/file", export_views.PlayAlongFileView.as_view()),
     path("practice", views.LogView.as_view()),
     path("practice/plan", views.PlanView.as_view()),

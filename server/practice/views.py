@@ -90,15 +90,15 @@ class JudgeView(APIView):
         found = own_arrangement(request, pk)
         score = found.score.played()
         bars = _bars(asked.first, asked.last, score)
-        part = _staged(found, score, bars, asked.order, asked.stage).score
+        part = staged(found, score, bars, asked.order, asked.stage).score
         played = [judging.Played(p.time, p.part, p.loudness) for p in asked.played]
-        told = judging.judge(_slower(part, asked.share), played, asked.latency).to_json()
+        told = judging.judge(slower(part, asked.share), played, asked.latency).to_json()
         for s in told["strokes"]:
             s["bar"] += asked.first - 1
         return answered(answers.Judged, **told)
 
 
-def _staged(found: Arrangement, score: Score, bars: range, order: str, number: int | None) -> Stage:
+def staged(found: Arrangement, score: Score, bars: range, order: str, number: int | None) -> Stage:
     """A stage of a plan by its number; the whole part where there is none."""
     if number is None:
         return stages.plan(score, bars, order)[-1]
@@ -106,7 +106,7 @@ def _staged(found: Arrangement, score: Score, bars: range, order: str, number: i
     return plan[min(number, len(plan) - 1)]
 
 
-def _slower(score: Score, share: float) -> Score:
+def slower(score: Score, share: float) -> Score:
     """A score at a share of its tempo."""
     return replace(score, pulse=PulseMap.of([t / share for t in score.pulse.times]))
 
@@ -144,7 +144,7 @@ class SimulateView(APIView):
         found = own_arrangement(request, pk)
         score = found.score.played()
         bars = _bars(asked.first, asked.last, score)
-        part = _slower(_staged(found, score, bars, asked.order, asked.stage).score, asked.share)
+        part = slower(staged(found, score, bars, asked.order, asked.stage).score, asked.share)
         limbs = asked.limbs.items()
         habits = Habits(
             late={limb: x.late for limb, x in limbs},

@@ -262,3 +262,13 @@ def test_half_time_is_marked_and_large_print_is_larger():
     wish = charting.Wish(paper="A4 large")
     assert len(charting.pages(both, wish)) >= len(charting.pages(both))
     assert charting.pdf(both, wish).startswith(b"%PDF")
+
+
+def test_chosen_excerpts_are_numbered_with_their_words():
+    song = with_limbs(count.read(
+        "tempo: 100\n== Verse\nhat: 8ths | = | = | =\nsnare: 2 4 | = | = | =\nkick: 1 3 | = | = | =\n"
+    ))  # fmt: skip
+    wish = charting.Wish(view="excerpts", chosen=((2, 3, "Low sticks."), (9, 9, "gone")))
+    text = "".join(charting.pages(song, wish))
+    assert "Low sticks." in text and "bars 2 to 3" in text and "1  Verse" in text
+    assert "gone" not in text

@@ -65,6 +65,15 @@ def test_the_recording_sounds_only_where_its_owner_lets_it(make, anybody):
     assert anybody.get(f"{address(heard)}/sound/0?drums=loud").status_code == 404
 
 
+def test_a_lesson_is_a_sheet_of_excerpts_too(make, client, anybody):
+    link = make()
+    answer = client.get(f"/api/player-links/{link['id']}/sheet")
+    assert answer.status_code == 200 and answer.content.startswith(b"%PDF")
+    page = anybody.get(f"{address(link)}/pages/1").content.decode()
+    assert "Mind the kick." in page and "bars 2 to 3" in page
+    assert anybody.get(f"/api/player-links/{link['id']}/sheet").status_code in (401, 403)
+
+
 def test_a_revoked_link_is_dead(make, anybody, client):
     link = make()
     assert client.delete(f"/api/player-links/{link['id']}").status_code == 204

@@ -5,9 +5,11 @@ from __future__ import annotations
 from datetime import timedelta
 
 import pytest
+import soundfile as sf
 from django.utils import timezone
 from rest_framework.test import APIClient
 
+from orchesis.sounding.render import RATE, render
 from orchesis.teaching import stages
 from orchesis.teaching.simulated import Habits, perform
 
@@ -135,3 +137,26 @@ def test_a_teacher_changes_the_plan_and_says_a_word(call, client, heard):
     assert told["stages"][-1]["words"] == "Low sticks." and told["dropped"] == [titles[1]]
     assert call("post", "loops", {"first": 2, "last": 3, "stage": 0, "judgement": "tense",
                                   "seconds": 5.0, "tempo": 80.0})["rung"]["tempo"]  # fmt: skip
+
+
+def test_a_recording_of_ones_practice_is_heard_and_judged(call, client, heard, tmp_path):
+    from jobs import work
+    from transcription.models import Arrangement
+
+    part = stages.plan(Arrangement.objects.get().score.played(), [2, 3])[-1].score
+    played = perform(part, Habits(late={"RF": 25.0}), loops=6)
+    sound = render([(p.time + 0.8, p.part, p.loudness) for p in played], played[-1].time + 2)
+    sf.write(tmp_path / "mine.flac", sound / abs(sound).max() * 0.8, RATE)
+    asked = {"first": 2, "last": 3, "order": "computed", "stage": 99, "share": 1.0}
+    with (tmp_path / "mine.flac").open("rb") as file:
+        answer = client.post(
+            f"/api/songs/{heard['id']}/practised-sounds",
+            {**asked, "file": file},
+            format="multipart",
+        )
+    assert answer.status_code == 200, answer.content
+    work.work(answer.json()["job"]["id"])
+    told = client.get(f"/api/practised-sounds/{answer.json()['id']}").json()
+    limbs = told["judged"]["limbs"]
+    assert limbs["RF"]["offset_ms"] - limbs["RH"]["offset_ms"] == pytest.approx(25, abs=6)
+    assert told["factor"] == pytest.approx(1, abs=0.01)

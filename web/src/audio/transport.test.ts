@@ -119,6 +119,30 @@ describe("the transport", () => {
     expect(strikes().map((s) => +(s.when - start).toFixed(6))).toEqual([0.5, 1]);
   });
 
+  it("rests its click four bars in eight where it is to fade", async () => {
+    const tick = vi.spyOn(transport.kit, "tick");
+    transport.setTicks([{ time: 2.1, isStrong: true, bar: 0 }, { time: 2.6, isStrong: true, bar: 1 }]);
+    transport.setPractising({ fades: 2, breath: null });
+    transport.setLoop([2, 3]);
+    await transport.play(2);
+    await settle();
+    await run(4.4);
+    const start = recordings()[0]!.when;
+    expect(tick.mock.calls.map(([, when]) => +(when - start).toFixed(3)).slice(0, 5)).toEqual([0.1, 0.6, 1.1, 1.6, 4.1]);
+  });
+
+  it("counts a bar to breathe between two passes", async () => {
+    const tick = vi.spyOn(transport.kit, "tick");
+    transport.setPractising({ fades: 0, breath: { seconds: 0.5, clicks: [{ time: 0.25, isStrong: false }] } });
+    transport.setLoop([2, 3]);
+    await transport.play(2);
+    await settle();
+    await run(3);
+    const passes = recordings();
+    expect(passes[1]!.when - passes[0]!.when).toBeCloseTo(1.5, 6);
+    expect(tick.mock.calls[0]![1] - passes[0]!.when).toBeCloseTo(1.25, 6);
+  });
+
   it("goes round a loop without a gap, strokes included", async () => {
     transport.setSounding("both");
     transport.setWritten([{ time: 2.5, part: "kick", loudness: 0.7 }]);

@@ -20,7 +20,16 @@ export interface Tick {
   isStrong: boolean;
   /** Said by our counting voice in the click's place. */
   word?: string;
+  /** Which bar of the loop it is in, from 0. */
+  bar?: number;
 }
+/** What makes a loop harder to lean on: clicks that rest four bars in eight, a bar of rest between passes
+ *  (its clicks in seconds of song time from the pass's end; seconds: how long it is). */
+export interface Practising {
+  fades: number; // bars of a pass; 0: the click does not fade
+  breath: { seconds: number; clicks: Tick[] } | null;
+}
+const FADED = 4; // bars on, bars off
 /** What sounds; alternate: the recording and the written part, each for one pass of the loop. */
 export type Sounding = "recording" | "written" | "both" | "alternate";
 
@@ -48,6 +57,7 @@ export class Transport {
   private written: Written[] = [];
   private ticks: Tick[] = [];
   private sounding: Sounding = "recording";
+  private practising: Practising = { fades: 0, breath: null };
 
   constructor(
     private readonly context: AudioContext,
@@ -87,6 +97,10 @@ export class Transport {
   setTicks(ticks: Tick[]): void {
     this.ticks = ticks;
     void this.kit.loadWords(ticks.flatMap((t) => (t.word ? [t.word] : [])));
+  }
+
+  setPractising(practising: Practising): void {
+    this.practising = practising;
   }
 
   /** Another source sounds in the recording's place; it lies on the same timeline. */
@@ -264,7 +278,9 @@ export class Transport {
     void this.recording.pieces.load(number + 1);
     if (this.rate !== 1) void this.recording.feed(number + 1);
     if (loopEnd !== null && to >= loopEnd - 1 / RATE) {
-      this.next = { when: end(slice), song: Math.round(this.loop![0] * RATE) / RATE };
+      const { breath } = this.practising;
+      for (const c of breath?.clicks ?? []) this.kit.tick(c.isStrong, end(slice) + c.time / this.rate);
+      this.next = { when: end(slice) + (breath?.seconds ?? 0) / this.rate, song: Math.round(this.loop![0] * RATE) / RATE };
       this.pass++;
       if (this.sounding === "alternate") {
         const level = this.sounds("recording", this.pass) ? LEVEL : 0;
@@ -278,6 +294,12 @@ export class Transport {
     return true;
   }
 
+  /** Whether the click rests in this bar of this pass. */
+  private fadesOut(pass: number, bar: number): boolean {
+    const { fades } = this.practising;
+    return fades > 0 && Math.floor((pass * fades + bar) / FADED) % 2 === 1;
+  }
+
   private strikeUpTo(horizon: number): void {
     for (const s of this.slices) {
       const a = Math.max(s.when, this.kitDone);
@@ -289,6 +311,7 @@ export class Transport {
       for (let i = firstAt(this.ticks, from); i < this.ticks.length; i++) {
         const tick = this.ticks[i]!;
         if (tick.time >= to) break;
+        if (this.fadesOut(s.pass, tick.bar ?? 0)) continue;
         if (tick.word) this.kit.say(tick.word, at(tick.time));
         else this.kit.tick(tick.isStrong, at(tick.time));
       }

@@ -72,7 +72,7 @@ onMounted(() => void find());
       <article v-for="link in links" :key="link.id" class="link">
         <p class="line"><strong>{{ link.title }}</strong><span class="soft">{{ link.whole ? "the whole song" : `${link.passages.length} ${link.passages.length === 1 ? "passage" : "passages"}` }}{{ link.with_recording ? ", with the recording" : "" }}</span></p>
         <p class="line"><a :href="link.address" target="_blank" rel="noopener">{{ addressOf(link) }}</a></p>
-        <p class="line"><button class="plain" @click="copy(link)">{{ copied === link.id ? "Copied" : "Copy" }}</button><button class="plain" @click="revoke(link)">Revoke</button></p>
+        <p class="line"><button class="plain" @click="copy(link)">{{ copied === link.id ? "Copied" : "Copy" }}</button><a class="plain" :href="`/api/player-links/${link.id}/sheet`" download>On paper</a><button class="plain" @click="revoke(link)">Revoke</button></p>
         <table v-if="link.progress.length"><tbody><tr v-for="p in link.progress" :key="p.name + p.at"><th>{{ p.name }}</th><td class="figure">{{ Math.round(p.minutes) }} min</td><td>{{ p.stages.filter((s) => s.is_learned).length }} stages learned</td><td class="soft">{{ p.at.slice(0, 10) }}</td></tr></tbody></table>
         <p v-else class="soft">No player has told anything yet.</p>
       </article>

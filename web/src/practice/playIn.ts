@@ -146,6 +146,33 @@ export function usePlayIn(asked: () => Asked | null, done: (judged: Judged, seco
     if (whole) void judge(whole);
     time = null;
   }
+  /** A recording of one's practice: heard by a worker, told like what was played in. */
+  const isHearing = ref("");
+  async function hear(file: File): Promise<void> {
+    const what = asked();
+    if (!what) return;
+    complaint.value = "";
+    judged.value = null;
+    isHearing.value = "Sending the recording";
+    const body = new FormData();
+    body.set("file", file);
+    for (const key of ["first", "last", "order", "stage", "share"] as const) body.set(key, String(what[key]));
+    try {
+      let found = await brought(server.POST("/api/songs/{id}/practised-sounds", { params: of(desk.id), body: body as never, bodySerializer: (b: unknown) => b as FormData }));
+      while (!found.judged && ["queued", "running"].includes(found.job?.state ?? "")) {
+        isHearing.value = found.job?.step_name ?? "Waiting";
+        await new Promise((done) => setTimeout(done, 600));
+        found = await brought(server.GET("/api/practised-sounds/{id}", { params: of(found.id) }));
+      }
+      if (!found.judged) throw new Error(found.job?.message || "The recording was not heard.");
+      judged.value = found.judged;
+      done(found.judged, 0);
+    } catch (problem) {
+      complaint.value = (problem as Error).message;
+    } finally {
+      isHearing.value = "";
+    }
+  }
   const tempo = computed(() => asked()?.share ?? 1);
   watch([tempo, () => asked()?.stage, () => asked()?.first, () => asked()?.last], () => {
     const what = asked();
@@ -153,5 +180,5 @@ export function usePlayIn(asked: () => Asked | null, done: (judged: Judged, seco
   });
   useKeys("playIn", { strike: (e) => void (e.repeat || strike(PART_OF[e.key]!, loudnessOf("normal"), e)), stop: end }, { isOn: () => isOn.value });
   onScopeDispose(() => isOn.value && end());
-  return { isOn, source, faults, judged, complaint, loops, struck, start, end, LOOPS };
+  return { isOn, isHearing, hear, source, faults, judged, complaint, loops, struck, start, end, LOOPS };
 }

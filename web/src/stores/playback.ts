@@ -3,7 +3,7 @@ import { defineStore } from "pinia";
 import { reactive, ref, shallowRef, watch } from "vue";
 import { brought, of, server, type Stroke } from "@/api/client";
 import { type Drums, RATE } from "@/audio/pieces";
-import { Transport, type Sounding, type Tick } from "@/audio/transport";
+import { Transport, type Practising, type Sounding, type Tick } from "@/audio/transport";
 import { LAYERS, LIMBS, part } from "@/kit";
 import { countedAloud, counting } from "@/score/count";
 import { eventsOf } from "@/score/sounding";
@@ -48,6 +48,9 @@ export const usePlayback = defineStore("playback", () => {
   const loop = shallowRef<[number, number] | null>(null);
   const click = ref(0); // index of CLICKS
   const countsIn = ref(false);
+  /** Whether the click rests four bars in eight; whether a bar is counted between two passes of a loop. */
+  const fades = ref(false);
+  const breathes = ref(false);
   /** Moments at which it clicks instead of the click of the song. */
   const clicksAt = shallowRef<number[] | null>(null);
   let stopAt: number | null = null;
@@ -89,6 +92,7 @@ export const usePlayback = defineStore("playback", () => {
       if (take.value) transport.setSource(soundOf(take.value));
       transport.setSounding(sounding.value);
       transport.setTicks(ticks());
+      transport.setPractising(practising());
       if (narrowed.value) transport.setBand(part(narrowed.value).band as [number, number]);
       rewrite();
       transport.seek(now.value);
@@ -127,8 +131,20 @@ export const usePlayback = defineStore("playback", () => {
       Array.from({ length: clock.meters[b]!.beats * parts }, (_, k) => ({
         time: clock.seconds(clock.starts[b]! + k / parts),
         isStrong: k === 0,
+        bar: b + 1 - firstBar(),
       })),
     ).flat();
+  }
+  const firstBar = () => (loop.value && song.clock ? song.clock.barAt(loop.value[0] + 0.01) : 1);
+  function practising(): Practising {
+    const [clock, l] = [song.clock, loop.value];
+    if (!clock || !l) return { fades: fades.value && clock ? clock.bars : 0, breath: null };
+    const first = firstBar();
+    const bars = Math.max(1, Math.round(clock.barAt(l[1] - 0.01) - first + 1));
+    const beats = clock.meters[Math.min(first, clock.bars) - 1]!.beats;
+    const seconds = clock.barEnd(first) - clock.barStart(first);
+    const clicks = Array.from({ length: beats }, (_, k) => ({ time: (k * seconds) / beats, isStrong: k === 0 }));
+    return { fades: fades.value ? bars : 0, breath: breathes.value ? { seconds, clicks } : null };
   }
 
   /** A bar of clicks before the start, at the tempo of the bar that comes. */
@@ -152,6 +168,10 @@ export const usePlayback = defineStore("playback", () => {
     transport?.setSounding(s);
   });
   watch([click, clicksAt, sketch, counting, () => song.score?.pulse, () => song.score?.meters], () => transport?.setTicks(ticks()));
+  watch([fades, breathes, loop, () => song.clock], () => {
+    transport?.setPractising(practising());
+    transport?.setTicks(ticks());
+  });
   watch(take, (id) => transport?.setSource(soundOf(id ?? openTake)));
   watch(narrowed, (p) => transport?.setBand(p ? (part(p).band as [number, number]) : null));
   watch(speed, (s) => transport?.setRate(s));
@@ -242,7 +262,7 @@ export const usePlayback = defineStore("playback", () => {
   }
 
   return {
-    isPlaying, isWaiting, now, sketch, feel, speed, sounding, drums, loop, muted, complaint, click, clicksAt, isHidden, countsIn, narrowed, take,
+    isPlaying, isWaiting, now, sketch, feel, speed, sounding, drums, loop, muted, complaint, click, clicksAt, isHidden, fades, breathes, countsIn, narrowed, take,
     play, playStretch, excerpts, pause, toggle, seek, moment, setLoop, mute, only, slower, turnDrums, nextClick, narrow, partInHand,
   };
 });

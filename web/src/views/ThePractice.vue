@@ -121,6 +121,7 @@ watch(share, (now) => (playback.speed = Math.round(now * 100) / 100));
 onUnmounted(() => {
   playback.sketch = null;
   playback.speed = 1;
+  playback.fades = playback.breathes = false;
 });
 function play(): void {
   const [from, to] = [clock.value.barStart(first.value), clock.value.barEnd(last.value)];
@@ -146,6 +147,12 @@ function turnPlayIn(): void {
     if (playback.sounding === "recording" && !withSong.value) playback.sounding = "written";
     void playIn.start();
   }
+}
+function judgeFile(event: Event): void {
+  const input = event.target as HTMLInputElement;
+  const file = input.files?.[0];
+  input.value = "";
+  if (file) void playIn.hear(file);
 }
 /** The pad that is struck next is taught as this part. */
 const teaching = ref<string | null>(null);
@@ -261,12 +268,15 @@ const result = computed(() => playIn.judged.value);
             <div class="line">
               <label>Click <select v-model.number="playback.click" class="plain" aria-label="Click of the stage"><option v-for="(c, n) in CLICKS" :key="n" :value="n">{{ c.label.toLowerCase() }}</option></select></label>
               <label><input v-model="playback.countsIn" type="checkbox"> count in</label>
+              <label><input v-model="playback.fades" type="checkbox"> click rests 4 bars in 8</label>
+              <label><input v-model="playback.breathes" type="checkbox"> a bar to breathe</label>
               <label :class="{ soft: !stage.with_song }"><input v-model="withSong" type="checkbox"> with the recording, its drums back</label>
             </div>
             <div class="line">
               <label>Played in by <select v-model="playIn.source.value" class="plain" aria-label="Played in by" :disabled="playIn.isOn.value"><option value="played">me: keys or pads</option><option value="simulated">the simulated kit</option></select></label>
               <label><input v-model="byPlaying" type="checkbox"> the ladder goes by it</label>
               <TapTest v-if="playIn.source.value === 'played'" />
+              <label class="plain">{{ playIn.isHearing.value ? `${playIn.isHearing.value} …` : "Judge a recording of mine" }}<input type="file" accept="audio/*,video/*" class="unseen" aria-label="Judge a recording of mine" :disabled="!!playIn.isHearing.value" @change="judgeFile"></label>
             </div>
             <div v-if="playIn.source.value === 'simulated'" class="line faults" role="group" aria-label="Habits of the simulated kit">
               <label>Its <select v-model="playIn.faults.value.limb" class="plain" aria-label="Limb of the simulated kit"><option v-for="limb in LIMBS" :key="limb">{{ limb }}</option></select></label>
@@ -319,6 +329,7 @@ thead th { font-weight: 400; color: var(--ink-soft); }
 .how { display: grid; gap: 0.5rem; border-top: 1px solid var(--line); padding-top: 0.6rem; }
 .big { padding: 0.5rem 0.9rem; }
 .grow { flex: 1; }
+.unseen { position: absolute; width: 1px; height: 1px; opacity: 0; }
 .edit { display: grid; gap: 0.4rem; }
 .words { background: var(--well); border-radius: 8px; padding: 0.4rem 0.7rem; margin: 0; white-space: pre-line; }
 .calm { margin: 0; background: var(--well); border-radius: 8px; padding: 0.3rem 0.6rem; }

@@ -1,0 +1,137 @@
+"""Practice judged from a recording of it, as a kind of long work, and its views."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from config.answers import answered
+from django.core.files import File
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
+from jobs import queue
+from jobs.kinds import Kind
+from jobs.models import Job
+from jobs.serializers import JobSerializer
+from jobs.work import Work
+from rest_framework import serializers
+from rest_framework.exceptions import ValidationError
+from rest_framework.generics import get_object_or_404
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+from transcription.views import own_arrangement
+
+from orchesis.errors import BadScore, Cancelled
+from orchesis.hearing import STEPS, listen_to, take_in
+from orchesis.teaching import by_sound, judging, stages
+from practice import link_answers
+from practice.models import PractisedSound
+from practice.views import slower, staged
+
+BY_SOUND = "by_sound"
+_BIGGEST = 40 * 1024 * 1024
+_KEPT = 30  # recordings of a song; older ones make room
+
+
+def hear(work: Work) -> None:
+    """Hears one recording of practice and judges it. Raises BadSound, BadScore; Cancelled where
+    it is gone."""
+    made = PractisedSound.objects.select_related("arrangement").filter(pk=work.job.subject).first()
+    if made is None:
+        raise Cancelled("The recording is gone.")
+    source = work.folder / ("own" + Path(made.file.name or "").suffix)
+    with made.file.open("rb") as file, source.open("wb") as out:
+        for chunk in File(file).chunks():
+            out.write(chunk)
+    intake = take_in(source, work.folder / "sound.flac", name=made.name, report=work.tell)
+    if intake.duration > by_sound.LONGEST:
+        raise BadScore(
+            f"A recording of practice may last {by_sound.LONGEST / 60:.0f} minutes; this one lasts "
+            f"{intake.duration / 60:.1f}. Cut out the loops that you want judged."
+        )
+    hearing = listen_to(intake, drums=work.folder / "drums.flac", report=work.tell)
+    score = made.arrangement.score.played()
+    bars = range(made.first, min(made.last, score.bar_count) + 1)
+    part = staged(made.arrangement, score, bars, made.order, made.stage).score
+    slow = slower(part, made.share)
+    hits = [judging.Played(h.time, h.part, h.loudness) for h in hearing.hits]
+    laid = by_sound.laid(hits, slow)
+    told = judging.judge(slow, laid.played).to_json()
+    for s in told["strokes"]:
+        s["bar"] += made.first - 1
+
+    def keep() -> list[str]:
+        PractisedSound.objects.filter(pk=made.pk).update(judged=told, factor=laid.factor)
+        return []
+
+    work.finish(keep)
+
+
+KIND = Kind(
+    BY_SOUND,
+    hear,
+    STEPS,
+    doing="This recording is being heard already.",
+    done="This recording has been heard already.",
+    failed="Hearing failed for a reason of ours; the recording is kept. Try again.",
+    unreadable="The recording's file can't be read; upload it again.",
+)
+
+
+class SoundSerializer(serializers.Serializer):
+    """A recording of practice: of which stage of which bars, at what share of the song's tempo."""
+
+    file = serializers.FileField()
+    first = serializers.IntegerField(min_value=1)
+    last = serializers.IntegerField(min_value=1)
+    order = serializers.CharField(max_length=20)
+    stage = serializers.IntegerField(min_value=0, max_value=100)
+    share = serializers.FloatField(min_value=0.2, max_value=2)
+
+
+def _told(made: PractisedSound) -> Response:
+    job = Job.objects.filter(kind=BY_SOUND, subject=made.pk).order_by("-id").first()
+    return answered(
+        link_answers.PractisedSound, id=made.pk, judged=made.judged, factor=made.factor,
+        job=JobSerializer(job).data if job else None,
+    )  # fmt: skip
+
+
+class PractisedSoundsView(APIView):
+    """A recording of practice is given to be heard."""
+
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(request=SoundSerializer, responses=link_answers.PractisedSound)
+    def post(self, request: Request, pk: int) -> Response:
+        given = SoundSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        asked = given.validated_data
+        found = own_arrangement(request, pk)
+        if asked["order"] not in stages.SCHOOLS:
+            raise ValidationError(f"There is no order “{asked['order']}”.")
+        if not asked["first"] <= asked["last"] <= found.score.bar_count:
+            raise ValidationError(f"Name bars of the song (1 to {found.score.bar_count}).")
+        file = asked.pop("file")
+        if file.size > _BIGGEST:
+            raise ValidationError("A recording of practice may have 40 MB; save it as OGG or MP3.")
+        with transaction.atomic():
+            old = PractisedSound.objects.filter(arrangement=found, user=request.user.pk)
+            for extra in old[_KEPT - 1 :]:
+                extra.delete()
+            made = PractisedSound.objects.create(
+                user_id=int(request.user.pk or 0), arrangement=found, file=file,
+                name=file.name[:255], **asked,
+            )  # fmt: skip
+            queue.start(BY_SOUND, found.song, made.pk)
+        return _told(made)
+
+
+class PractisedSoundView(APIView):
+    """How far the hearing is, and what was judged."""
+
+    @extend_schema(responses=link_answers.PractisedSound)
+    def get(self, request: Request, pk: int) -> Response:
+        own = PractisedSound.objects.visible_to(request.user).filter(user=request.user.pk)
+        return _told(get_object_or_404(own, pk=pk))
