@@ -79,7 +79,7 @@ KIND = Kind(
 )
 
 
-class SoundSerializer(serializers.Serializer):
+class PractisedRecordingSerializer(serializers.Serializer):
     """A recording of practice: of which stage of which bars, at what share of the song's tempo."""
 
     file = serializers.FileField()
@@ -103,9 +103,9 @@ class PractisedSoundsView(APIView):
 
     parser_classes = [MultiPartParser]
 
-    @extend_schema(request=SoundSerializer, responses=link_answers.PractisedSound)
+    @extend_schema(request=PractisedRecordingSerializer, responses=link_answers.PractisedSound)
     def post(self, request: Request, pk: int) -> Response:
-        given = SoundSerializer(data=request.data)
+        given = PractisedRecordingSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         asked = given.validated_data
         found = own_arrangement(request, pk)

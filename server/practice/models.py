@@ -204,9 +204,9 @@ def _sound_path(made: PractisedSound, name: str) -> str:
 
 
 class PractisedSound(models.Model):
-    """A recording of one's practice, heard by a worker and judged like what comes in from pads; older
-    ones make room for newer. judged: as the core tells it, null until then; factor: by which it was
-    played faster than the stage."""
+    """A recording of one's practice, heard by a worker and judged like what comes in from pads;
+    older ones make room for newer. judged: as the core tells it, null until then; factor: by
+    which it was played faster than the stage."""
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     arrangement = models.ForeignKey(

@@ -30,7 +30,7 @@ def test_a_stage_is_played_and_climbs_its_ladder_until_it_is_learned(song: Song)
         page.keyboard.press("1")
     expect(page.get_by_text("Learned: at the song's tempo")).to_be_visible(timeout=30_000)
     page.reload()
-    expect(page.get_by_label("learned")).to_be_visible()
+    expect(page.get_by_label("learned", exact=True)).to_be_visible()
     page.get_by_label("Order of the stages").select_option("skeleton")
     expect(stages.first).to_contain_text("Kick and backbeat")
 

@@ -130,6 +130,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/player-links/{id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a link holds, on paper: the excerpt sheet of a lesson, the chart of a whole song. */
+        get: operations["player_links_sheet_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/player/{token}": {
         parameters: {
             query?: never;
@@ -226,6 +243,23 @@ export interface paths {
         };
         /** @description What to do in the time there is. */
         get: operations["practice_plan_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practised-sounds/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far the hearing is, and what was judged. */
+        get: operations["practised_sounds_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -716,6 +750,23 @@ export interface paths {
         put?: never;
         /** @description The links that a song has given out, and a new one. */
         post: operations["songs_player_links_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/practised-sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A recording of practice is given to be heard. */
+        post: operations["songs_practised_sounds_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2592,6 +2643,22 @@ export interface components {
             last: number;
         };
         /**
+         * LongWork
+         * @description As the queue tells it: state, what it is doing, its share, what went wrong.
+         */
+        LongWork: {
+            /** Id */
+            id: number;
+            /** State */
+            state: string;
+            /** Step Name */
+            step_name: string;
+            /** Share */
+            share: number;
+            /** Message */
+            message: string;
+        };
+        /**
          * LoopLogged
          * @description rung: where the ladder stands now. says: what is worth a calm word.
          */
@@ -3270,23 +3337,7 @@ export interface components {
             /** Is Old */
             is_old: boolean;
             wish: components["schemas"]["PlayAlongRequest"];
-            job: components["schemas"]["PlayAlongJob"] | null;
-        };
-        /**
-         * PlayAlongJob
-         * @description As the queue tells it: state, what it is doing, its share, what went wrong.
-         */
-        PlayAlongJob: {
-            /** Id */
-            id: number;
-            /** State */
-            state: string;
-            /** Step Name */
-            step_name: string;
-            /** Share */
-            share: number;
-            /** Message */
-            message: string;
+            job: components["schemas"]["LongWork"] | null;
         };
         /**
          * PlayAlongRequest
@@ -3489,6 +3540,30 @@ export interface components {
             days: number;
             /** Is Back */
             is_back: boolean;
+        };
+        /** @description A recording of practice: of which stage of which bars, at what share of the song's tempo. */
+        PractisedRecording: {
+            /** Format: uri */
+            file: string;
+            first: number;
+            last: number;
+            order: string;
+            stage: number;
+            /** Format: double */
+            share: number;
+        };
+        /**
+         * PractisedSound
+         * @description A recording of practice. judged: null until it was heard; factor: by which it was played
+         *     faster than the stage's tempo.
+         */
+        PractisedSound: {
+            /** Id */
+            id: number;
+            judged: components["schemas"]["Judged"] | null;
+            /** Factor */
+            factor: number | null;
+            job: components["schemas"]["LongWork"] | null;
         };
         /** Progress */
         Progress: {
@@ -5285,6 +5360,27 @@ export interface operations {
             };
         };
     };
+    player_links_sheet_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+        };
+    };
     player_retrieve: {
         parameters: {
             query?: never;
@@ -5457,6 +5553,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PracticePlan"];
+                };
+            };
+        };
+    };
+    practised_sounds_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PractisedSound"];
                 };
             };
         };
@@ -6410,6 +6527,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Link"];
+                };
+            };
+        };
+    };
+    songs_practised_sounds_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PractisedRecording"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PractisedSound"];
                 };
             };
         };
