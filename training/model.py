@@ -181,6 +181,19 @@ def loss(
     return strokes * n / 4 + 4 * level + 8 * order + 0.2 * openness + 0.06 * ornaments + 0.5 * separation
 
 
+def halved(path: Path, out: Path) -> None:
+    """Writes an exported network's weights in half precision: to be kept and restored from, not run."""
+    import onnx
+    from onnx import numpy_helper
+
+    model = onnx.load(str(path))
+    for value in model.graph.initializer:
+        array = numpy_helper.to_array(value)
+        if array.dtype.kind == "f":
+            value.CopyFrom(numpy_helper.from_array(array.astype("float16"), value.name))
+    onnx.save(model, str(out))
+
+
 def averaged(before: Path, after: Path, out: Path) -> None:
     """Writes the network halfway between two exported ones that learned one from the other.
 
@@ -190,7 +203,7 @@ def averaged(before: Path, after: Path, out: Path) -> None:
     import onnx
     from onnx import numpy_helper
 
-    models = [onnx.load(str(p)) for p in (before, after)]
+    models = [onnx.load(str(p)) for p in (after, before)]
     layers = [[n for n in m.graph.node if n.op_type in ("Conv", "ConvTranspose")] for m in models]
     values = [{i.name: i for i in m.graph.initializer} for m in models]
     for a, b in zip(*layers, strict=True):
