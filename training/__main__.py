@@ -3,7 +3,8 @@
     python -m training [--hours H] [--steps N] [--seed N] [--stage N]
 
 In the first stage the network learns what drums are; in the others it goes on, more gently, with
-other songs. What the last stage ends with is averaged with what it began from. --stage: only this one; after the first, from the network that is there.
+other songs. What the last stage ends with is averaged with what it began from. --stage: only this one;
+after the first, from training/ears-next.onnx, which the stages before the last write.
 
 Needs training/requirements.txt and the Debian packages named in training/kits.py. Writes
 orchesis/hearing/ears.onnx; its card is training/CARD.md.
@@ -21,11 +22,13 @@ import torch
 
 from orchesis.hearing.spectrum import BANDS
 from training import kits, mix
-from training.model import Ears, averaged, loss, pace, restored
+from training.model import Ears, averaged, halved, loss, pace, restored
 
 ROOT = Path(__file__).resolve().parent.parent
 DATA = ROOT / "var" / "training"
 OUT = ROOT / "orchesis" / "hearing" / "ears.onnx"
+#: What the stages before the last end with, in half precision: kept while the next ears are made.
+NEXT = ROOT / "training" / "ears-next.onnx"
 CROP, BATCH, MASKED = 400, 16, 4
 STAGES = (1, 2, 3)
 _APART = 8_000_000  # seeds from the first song of a stage to that of the next
@@ -126,15 +129,16 @@ def main() -> None:
         arrays = data(args.hours, args.workers, _APART * (stage - 1))
         net = None
         if stage > 1:
-            net = restored(Ears(), OUT, torch.from_numpy(arrays[0][:8].astype(np.float32)))
+            net = restored(Ears(), NEXT, torch.from_numpy(arrays[0][:8].astype(np.float32)))
         made = train(arrays, args.steps, args.seed + stage - 1, net)
+        part = OUT.with_suffix(".part.onnx")
+        export(made, part)
         if stage < STAGES[-1]:
-            export(made, OUT)
+            halved(part, NEXT)
         else:
-            part = OUT.with_suffix(".part.onnx")
-            export(made, part)
-            averaged(OUT, part, OUT)
-    print("wrote", OUT, OUT.stat().st_size, "bytes")
+            averaged(NEXT, part, OUT)
+        wrote = NEXT if stage < STAGES[-1] else OUT
+        print("wrote", wrote, wrote.stat().st_size, "bytes")
 
 
 if __name__ == "__main__":

@@ -14,10 +14,11 @@ from torch.nn import functional
 from orchesis.hearing.network import CLASSES, ORNAMENTS
 from orchesis.hearing.spectrum import BANDS
 
-CHANNELS = 96
-DILATIONS = (1, 2, 4, 8, 16, 32, 64, 128)
+CHANNELS = 144
+#: Their sum, 291 frames, is the reach to either side: a bar and more (network._MARGIN keeps it).
+DILATIONS = (1, 2, 4, 8, 16, 32, 64, 128, 4, 32)
 OUTPUTS = 2 * len(CLASSES) + 1 + len(ORNAMENTS)
-_SIZES = (2, 16, 32, 48)
+_SIZES = (2, 20, 40, 56)
 
 
 def pace(optimiser: torch.optim.Optimizer, best: float, step: int, steps: int) -> None:
@@ -64,14 +65,15 @@ class Ears(nn.Module):
         self.bands = [BANDS]
         for _ in range(3):
             self.bands.append((self.bands[-1] + 1) // 2)
-        last = _SIZES[-1] * self.bands[3]
+        last_size = _SIZES[-1]
+        last = last_size * self.bands[3]
         self.squeeze = nn.Sequential(nn.Conv1d(last, CHANNELS, 1), nn.ReLU())
         self.blocks = nn.Sequential(*(Block(d) for d in DILATIONS))
         self.head = nn.Sequential(nn.ReLU(), nn.Conv1d(CHANNELS, OUTPUTS, 1))
         self.back = nn.Conv1d(CHANNELS, last, 1)
         more = [self.bands[k] - (2 * self.bands[k + 1] - 1) for k in range(3)]
         self.up = nn.ModuleList(
-            [_up(48, 24, more[2]), _up(24 + 32, 12, more[1]), _up(12 + 16, 6, more[0])]
+            [_up(last_size, 24, more[2]), _up(24 + _SIZES[2], 12, more[1]), _up(12 + _SIZES[1], 6, more[0])]
         )
         self.mask = nn.Conv2d(6 + 2, 1, (1, 3), padding=(0, 1))
         self.to(memory_format=torch.channels_last)  # several times faster on CPUs
@@ -83,12 +85,12 @@ class Ears(nn.Module):
         seen = [x.contiguous(memory_format=torch.channels_last)]
         for layer in self.front:
             seen.append(layer(seen[-1]))
-        flat = seen[3].permute(0, 1, 3, 2).flatten(1, 2)  # (batch, 48 * bands, frames)
+        flat = seen[3].permute(0, 1, 3, 2).flatten(1, 2)  # (batch, sizes * bands, frames)
         felt = self.blocks(self.squeeze(flat))
         heard = self.head(felt).transpose(1, 2)
         if masked is not None:
             felt, seen = felt[:masked], [s[:masked] for s in seen]
-        y = self.back(felt).unflatten(1, (48, self.bands[3])).permute(0, 1, 3, 2) + seen[3]
+        y = self.back(felt).unflatten(1, (_SIZES[-1], self.bands[3])).permute(0, 1, 3, 2) + seen[3]
         y = functional.relu(self.up[0](functional.relu(y)))
         y = functional.relu(self.up[1](torch.cat([y, seen[2]], 1)))
         y = functional.relu(self.up[2](torch.cat([y, seen[1]], 1)))
@@ -148,12 +150,21 @@ def loss(
     n = len(CLASSES)
     known = (onsets >= 0).float()
     truth = onsets.clamp(min=0)
-    weight = known * (1 + 4 * truth)
+    # A stroke softer than most of the mix weighs up to three times as much: ghosts are few and soft.
+    soft = 1 + 2 * (0.65 - levels).clamp(0, 0.4) / 0.4
+    weight = known * (1 + 4 * truth * soft)
     strokes = functional.binary_cross_entropy_with_logits(heard[..., :n], truth, weight=weight)
     struck = (truth > 0.2).float()
     level = (struck * (torch.sigmoid(heard[..., n : 2 * n]) - levels) ** 2).sum() / (
         struck.sum() + 1
     )
+    # How loud a stroke is among its own part's: the same error, but within each part of each excerpt.
+    count = struck.sum(1, keepdim=True) + 1e-3
+    told = torch.sigmoid(heard[..., n : 2 * n])
+    apart = (told - (struck * told).sum(1, keepdim=True) / count) - (
+        levels - (struck * levels).sum(1, keepdim=True) / count
+    )
+    order = (struck * apart**2).sum() / (struck.sum() + 1)
     hat = (extras[..., 0] >= 0).float()
     openness = (hat * (torch.sigmoid(heard[..., 2 * n]) - extras[..., 0]) ** 2).sum() / (
         hat.sum() + 1
@@ -167,7 +178,20 @@ def loss(
     separation = (
         loudness * (torch.sigmoid(mask) - share[: len(mask)]) ** 2
     ).mean() / loudness.mean()
-    return strokes * n / 4 + 4 * level + 0.2 * openness + 0.06 * ornaments + 0.5 * separation
+    return strokes * n / 4 + 4 * level + 8 * order + 0.2 * openness + 0.06 * ornaments + 0.5 * separation
+
+
+def halved(path: Path, out: Path) -> None:
+    """Writes an exported network's weights in half precision: to be kept and restored from, not run."""
+    import onnx
+    from onnx import numpy_helper
+
+    model = onnx.load(str(path))
+    for value in model.graph.initializer:
+        array = numpy_helper.to_array(value)
+        if array.dtype.kind == "f":
+            value.CopyFrom(numpy_helper.from_array(array.astype("float16"), value.name))
+    onnx.save(model, str(out))
 
 
 def averaged(before: Path, after: Path, out: Path) -> None:
@@ -179,7 +203,7 @@ def averaged(before: Path, after: Path, out: Path) -> None:
     import onnx
     from onnx import numpy_helper
 
-    models = [onnx.load(str(p)) for p in (before, after)]
+    models = [onnx.load(str(p)) for p in (after, before)]
     layers = [[n for n in m.graph.node if n.op_type in ("Conv", "ConvTranspose")] for m in models]
     values = [{i.name: i for i in m.graph.initializer} for m in models]
     for a, b in zip(*layers, strict=True):

@@ -96,9 +96,9 @@ def _kick(rng, force, p):
 
 def _snare(rng, force, p):
     f = 140 + 150 * p["a"]
-    decays = (0.03 + 0.14 * p["b"]) / np.sqrt(_HEAD[:6])
+    decays = (0.03 + 0.12 * p["b"]) / np.sqrt(_HEAD[:6])
     body = _modes(rng, f * _HEAD[:6], decays, rng.uniform(0.3, 1, 6) * p["levels"][:6], 0.5)
-    decay = 0.03 + 0.2 * p["c"] ** 1.5
+    decay = 0.025 + 0.14 * p["c"] ** 1.5
     wires = _hiss(
         rng,
         900 + 1500 * p["d"],
@@ -117,17 +117,18 @@ def _snare(rng, force, p):
         0.5,
     )
     return _sum(
-        body * (0.5 + 0.8 * p["j"]), wires * (0.1 + 0.35 * p["k"]), 0.2 * force * stick, ring
+        # Of sampled snares over half the energy lies below 500 Hz.
+        body * (0.9 + 2.4 * p["j"]), wires * (0.04 + 0.24 * p["k"]), 0.2 * force * stick, ring
     )
 
 
 def _cross_stick(rng, force, p):
-    freqs = (350 + 700 * p["a"]) * np.sort(1 + 3.5 * p["levels"][:5])
+    freqs = (250 + 700 * p["a"]) * np.sort(1 + 3.5 * p["levels"][:5])
     wood = _modes(rng, freqs, 0.008 + 0.04 * p["b"] * p["more"][:5], 0.3 + p["levels"][5:10], 0.3)
     return _sum(
         wood,
         0.3 * p["c"] * _hiss(rng, 1500, 7000, 0.008, 0.004, 0.06),
-        0.3 * p["d"] * _swept(rng, 180, 240, 0.02, 0.04, 0.2),
+        0.6 * p["d"] * _swept(rng, 180, 240, 0.02, 0.04, 0.2),
     )
 
 
@@ -145,8 +146,9 @@ def _cymbal(
 
 
 def _hat(rng, force, p, opening: float):
-    low, high = 2500 + 3000 * p["a"], 9000 + 7000 * p["b"]
-    long = (0.012 + 0.05 * p["c"]) * (1 - opening) + opening * (0.2 + 0.7 * p["d"])
+    low, high = 2000 + 3000 * p["a"], 9000 + 9000 * p["b"]
+    # A closed hat falls by 20 dB in 50 to 130 ms: 2.3 times this.
+    long = (0.024 + 0.04 * p["c"]) * (1 - opening) + opening * (0.12 + 0.4 * p["d"])
     sound = _cymbal(
         rng,
         p,
@@ -154,10 +156,19 @@ def _hat(rng, force, p, opening: float):
         high=high,
         long=long,
         ping=0.4 * p["e"],
-        tilt=4 * force - 4 + 4 * p["f"],
-        seconds=0.15 + 1.6 * opening,
+        tilt=4 * force - 4 + 14 * p["f"],
+        seconds=0.35 + 1.4 * opening,
     )
-    return _sum(sound, 0.3 * p["g"] * _hiss(rng, 500, 2500, 0.01, 0.008, 0.08))
+    knock = _modes(
+        rng, (350 + 500 * p["h"]) * (1 + 2 * p["levels"][:4]), 0.006 + 0.02 * p["extra"][:4],
+        p["spread"][:4], 0.12,
+    )  # fmt: skip
+    return _sum(
+        sound,
+        0.3 * p["g"] * _hiss(rng, 500, 2500, 0.01, 0.008, 0.08),
+        0.25 * p["i"] ** 2 * force * knock,
+        0.25 * p["j"] * force * _hiss(rng, 3000, 12000, 0.004, 0.003, 0.04),
+    )
 
 
 def _hat_closed(rng, force, p):
@@ -169,7 +180,7 @@ def _hat_open(rng, force, p):
 
 
 def _hat_foot(rng, force, p):
-    low = 900 + 2500 * p["a"]
+    low = 1200 + 3200 * p["a"]
     long = 0.015 + 0.05 * p["d"]
     return _cymbal(
         rng,
@@ -177,7 +188,7 @@ def _hat_foot(rng, force, p):
         low=low,
         high=6000 + 5000 * p["b"],
         long=long,
-        tilt=-6 * p["f"],
+        tilt=-4 + 12 * p["f"],
         growth=0.004 * p["h"],
         seconds=0.3,
     )
@@ -188,11 +199,12 @@ def _ride(rng, force, p):
         rng,
         p,
         low=900 + 1500 * p["a"],
-        high=9000 + 5000 * p["b"],
-        long=0.5 + 1.4 * p["c"],
+        high=10000 + 8000 * p["b"],
+        long=0.2 + 0.9 * p["c"],
         ping=0.6,
         wash=0.25 + 0.6 * p["d"] * force,
         growth=0.02 * p["e"],
+        tilt=2 + 16 * p["h"],
     )
     stick = _modes(
         rng,
@@ -205,15 +217,15 @@ def _ride(rng, force, p):
 
 
 def _ride_bell(rng, force, p):
-    freqs = (450 + 700 * p["a"]) * np.sort(1 + 5 * p["levels"][:9])
+    freqs = (500 + 1000 * p["a"]) * np.sort(1 + 5 * p["levels"][:9])
     bell = _modes(
         rng,
         freqs,
-        0.15 + 0.8 * p["extra"][:9],
+        0.12 + 0.6 * p["extra"][:9],
         p["spread"][:9] ** 1.5 / np.arange(1, 10) ** 0.3,
         1.8,
     )
-    return _sum(0.5 * bell, (0.1 + 0.25 * p["c"]) * _ride(rng, force, p))
+    return _sum(0.5 * bell, (0.15 + 0.5 * p["c"]) * _ride(rng, force, p))
 
 
 def _crash(rng, force, p):
@@ -221,11 +233,11 @@ def _crash(rng, force, p):
         rng,
         p,
         low=250 + 600 * p["a"],
-        high=9000 + 7000 * p["b"],
-        long=0.5 + 1.5 * p["c"],
+        high=10000 + 8000 * p["b"],
+        long=0.25 + 0.9 * p["c"],
         wash=1 + p["d"],
         growth=0.004 + 0.03 * p["e"] * p["f"],
-        tilt=3 * force - 3 - 4 * p["g"],
+        tilt=3 * force - 5 + 9 * p["g"],
     )
 
 
@@ -259,7 +271,7 @@ def _china(rng, force, p):
 
 def _tom(rng, force, p, f):
     body = _swept(
-        rng, f, f * (1.1 + 0.6 * p["b"] * force), 0.01 + 0.05 * p["c"], 0.08 + 0.4 * p["d"], 0.9
+        rng, f, f * (1.1 + 0.6 * p["b"] * force), 0.01 + 0.05 * p["c"], 0.05 + 0.22 * p["d"], 0.9
     )
     over = _modes(
         rng,
