@@ -155,7 +155,8 @@ def _strums(
 ) -> np.ndarray:
     """Real strums, driven, on the 1 of every bar and some off-beats; unit deviation where they sound."""
     files = sorted(effects.rglob("*.flac"))
-    files = files[len(files) // 2 :][odd::2]  # the first half of the chords trains (training/beds.py)
+    # The first half of the chords trains (training/beds.py).
+    files = files[len(files) // 2 :][odd::2]
     out = np.zeros(round(seconds * RATE) + 6 * RATE, np.float32)
     low = butter(4, 4500, fs=RATE, output="sos")
     chosen = [files[int(k)] for k in rng.integers(0, len(files), 4)]

@@ -38,13 +38,16 @@ _RISE = np.log(10 ** (7 / 20))  # of a band's magnitude within 30 ms
 _UPPER = slice(38, 84)  # bands from about 1 kHz on
 
 
+_EDGE = 5  # frames
+
+
 def struck(sound: np.ndarray) -> np.ndarray:
     """Frames (10 ms) at which most upper bands rise at once: (n,), as a stroke makes them."""
     power = band_magnitudes(sound)
     bands = np.log(power[:, _UPPER] + 1e-3 * power.mean() + 1e-9)
     rise = np.zeros(len(bands))
     rise[3:] = (bands[3:] - bands[:-3] > _RISE).mean(axis=1)
-    high = np.flatnonzero(rise > 0.45)
+    high = np.flatnonzero(rise[:-_EDGE] > 0.45)  # where a sound is cut off nothing was struck
     return high[np.insert(np.diff(high) > 6, 0, True)] if len(high) else high
 
 
@@ -120,13 +123,19 @@ class Guitar:
             n = np.arange(len(shot))
             self.long.append((shot * np.linspace(1, 0, len(n))).astype(np.float32))
             muted = sosfilt(
-                butter(2, rng.uniform(900, 2500), fs=RATE, output="sos"), np.tanh(drive * strums()[k])
+                butter(2, rng.uniform(900, 2500), fs=RATE, output="sos"),
+                np.tanh(drive * strums()[k]),
             )
             muted = muted * np.exp(-n / (rng.uniform(0.03, 0.09) * RATE))
             self.short.append((muted / (np.abs(muted).max() + 1e-9)).astype(np.float32))
 
     def played(
-        self, rng: np.random.Generator, beats: np.ndarray, numbers: np.ndarray, third: bool, size: int
+        self,
+        rng: np.random.Generator,
+        beats: np.ndarray,
+        numbers: np.ndarray,
+        third: bool,
+        size: int,
     ) -> np.ndarray:
         """Its part on a grid of beats (seconds): chords held, 8ths, gallops, palm mutes; doubled or not."""
         out = np.zeros(size + 3 * RATE, np.float32)

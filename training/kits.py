@@ -98,7 +98,8 @@ FILES |= {
 }  # fmt: skip
 _FOLDER = {"colombo-bell": "ColomboAcousticDrumkit", "exadrums": "/usr/share/exadrums"}
 PATCHES = Path("/usr/share/midi/freepats/Drum_000")
-_PATCHED = {
+#: Kits of GUS patches: part -> key.
+PATCHED = {
     "freepats": {"kick": 36, "snare": 38, "cross_stick": 37, "hat_closed": 42, "hat_open": 46,
                  "hat_foot": 44, "tom1": 43, "tom2": 47, "tom3": 50, "crash": 49, "ride": 51,
                  "ride_bell": 53, "china": 52, "splash": 55, "tambourine": 54, "cowbell": 56, "clap": 39,
@@ -111,7 +112,7 @@ _GM = {"kick": 36, "snare": 38, "cross_stick": 37, "hat_closed": 42, "hat_open":
 #: Tuned on, never trained: what training knows only from made kits and a hand kit.
 _GM_RARE = {"splash": 55, "china": 52, "tambourine": 54, "cowbell": 56, "shaker": 82, "block": 76}
 #: kit -> sound bank, drum set, keys of its parts.
-_BANKS = {
+BANKS = {
     "gm-rare": (BANK, 0, _GM_RARE),
     "csound": (BANK_2, 0, {"hat_open": 46, "ride_bell": 53, "splash": 55}),
     "chip": (CHIP, 0, _GM),
@@ -138,7 +139,11 @@ def _patch(path: Path) -> np.ndarray:
     """The first sample of a GUS patch: 129 bytes of header, 63 of instrument, 47 of layer, then 96 of
     sample (length at 8, rate at 20, modes at 55: 16 bits, unsigned) and its data."""
     raw = path.read_bytes()[129 + 63 + 47 :]
-    (size,), (rate,), mode = struct.unpack("<I", raw[8:12]), struct.unpack("<H", raw[20:22]), raw[55]
+    (size,), (rate,), mode = (
+        struct.unpack("<I", raw[8:12]),
+        struct.unpack("<H", raw[20:22]),
+        raw[55],
+    )
     kind, zero, full = (("<u2", 32768, 32768) if mode & 2 else ("<i2", 0, 32768)) if mode & 1 else (
         ("u1", 128, 128) if mode & 2 else ("i1", 0, 128))  # fmt: skip
     sound = (np.frombuffer(raw[96 : 96 + size], kind).astype(np.float32) - zero) / full
@@ -150,12 +155,12 @@ def kit(name: str) -> dict[str, list[np.ndarray]]:
     """Layers of each part, softest first, the loudest with peak 1."""
     if name.startswith("made-"):
         return _kept(name)
-    if name in _PATCHED:
+    if name in PATCHED:
         raw = {
-            p: [_patch(next(PATCHES.glob(f"{key:03d}_*.pat")))] for p, key in _PATCHED[name].items()
+            p: [_patch(next(PATCHES.glob(f"{key:03d}_*.pat")))] for p, key in PATCHED[name].items()
         }
-    elif name in _BANKS or name.startswith("gm-"):
-        bank.SOUND_BANK, program, keys = _BANKS.get(name) or (BANK, int(name[3:]), _GM)
+    elif name in BANKS or name.startswith("gm-"):
+        bank.SOUND_BANK, program, keys = BANKS.get(name) or (BANK, int(name[3:]), _GM)
         raw = {p: [_gm_hit(key, v, program) for v in (40, 80, 120)] for p, key in keys.items()}
     else:
         folder = KITS / _FOLDER.get(name, name)

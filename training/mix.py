@@ -99,7 +99,9 @@ def _music(rng, song: Song, n: int, rough: float) -> tuple[np.ndarray, np.ndarra
         rest, unsure = sound[:n].copy(), beds.struck_frames(struck, frames)
     if not real or rng.random() < 0.15:
         band = _band(rng, song, n)
-        rest = band if not real else rest + band * np.float32(0.6 * rest.std() / (band.std() + 1e-6))
+        rest = (
+            band if not real else rest + band * np.float32(0.6 * rest.std() / (band.std() + 1e-6))
+        )
     if guitar:
         part = beds.Guitar(rng).played(rng, song.beats, song.numbers, song.ternary, n)
         level = 10 ** (rng.uniform(-6, 6) / 20) * (rest.std() + 1e-3) / (part.std() + 1e-6)

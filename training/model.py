@@ -73,7 +73,11 @@ class Ears(nn.Module):
         self.back = nn.Conv1d(CHANNELS, last, 1)
         more = [self.bands[k] - (2 * self.bands[k + 1] - 1) for k in range(3)]
         self.up = nn.ModuleList(
-            [_up(last_size, 24, more[2]), _up(24 + _SIZES[2], 12, more[1]), _up(12 + _SIZES[1], 6, more[0])]
+            [
+                _up(last_size, 24, more[2]),
+                _up(24 + _SIZES[2], 12, more[1]),
+                _up(12 + _SIZES[1], 6, more[0]),
+            ]
         )
         self.mask = nn.Conv2d(6 + 2, 1, (1, 3), padding=(0, 1))
         self.to(memory_format=torch.channels_last)  # several times faster on CPUs
@@ -178,7 +182,14 @@ def loss(
     separation = (
         loudness * (torch.sigmoid(mask) - share[: len(mask)]) ** 2
     ).mean() / loudness.mean()
-    return strokes * n / 4 + 4 * level + 8 * order + 0.2 * openness + 0.06 * ornaments + 0.5 * separation
+    return (
+        strokes * n / 4
+        + 4 * level
+        + 8 * order
+        + 0.2 * openness
+        + 0.06 * ornaments
+        + 0.5 * separation
+    )
 
 
 def halved(path: Path, out: Path) -> None:

@@ -118,7 +118,10 @@ def _snare(rng, force, p):
     )
     return _sum(
         # Of sampled snares over half the energy lies below 500 Hz.
-        body * (0.9 + 2.4 * p["j"]), wires * (0.04 + 0.24 * p["k"]), 0.2 * force * stick, ring
+        body * (0.9 + 2.4 * p["j"]),
+        wires * (0.04 + 0.24 * p["k"]),
+        0.2 * force * stick,
+        ring,
     )
 
 

@@ -8,7 +8,7 @@ from orchesis.hearing.pulsegrid import ROWS
 from orchesis.score import PulseMap
 from training import grooves, mix, synth
 from training.grooves import STYLES, TOMS, compose
-from training.kits import CLASSES, FILES, TEST, TRAIN, TUNE
+from training.kits import BANKS, CLASSES, FILES, PATCHED, TEST, TRAIN, TUNE
 from training.pulsedata import made as pulse_made
 
 PARTS = {*CLASSES, *TOMS, "crash2"}
@@ -71,8 +71,9 @@ def test_a_kick_is_lower_than_a_hat_and_a_foot_shorter_than_a_crash():
 
 def test_every_named_kit_has_its_files_listed():
     sampled = {k for k in (*TRAIN, *TUNE, *TEST) if not k.startswith(("gm-", "made-"))}
-    assert sampled == set(FILES)
-    parts = {p for files in FILES.values() for p in files}
+    assert sampled == set(FILES) | set(PATCHED) | set(BANKS) - {"gm-rare"}
+    assert not (set(TRAIN) & set(TUNE) or set(TRAIN) & set(TEST) or set(TUNE) & set(TEST))
+    parts = {p for files in (*FILES.values(), *PATCHED.values()) for p in files}
     assert {p for p in parts if not p.startswith("tom") and p != "crash2"} <= set(CLASSES)
 
 
