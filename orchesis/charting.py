@@ -97,14 +97,16 @@ def full(score: Score, wish: Wish = PLAIN, decisions: Sequence[tuple[Decision, s
 
 
 def _look(score: Score, written: Score, wish: Wish) -> Look:
+    halves = _half_time(score)
+    is_half = bool(halves) and len(halves) == len(score.sections)
     narrow = engraving.PAPERS[wish.paper].width < 1700
     wide = (engraving.PAPERS[wish.paper].width - 2 * engraving.PAPERS[wish.paper].margin) / 1860
     return Look(
         sticking=wish.sticking, counts=wish.counts, repeats=wish.repeats,
         bars_a_line=3 if narrow else 4, width=58.0 * wide, counting=wish.counting,
         brackets=fill_brackets(written) if wish.brackets else {},
-        headings=_headings(score, written),
-        feel="half-time feel" if _is_half_time(score) else "",
+        headings=_headings(written, set() if is_half else halves),
+        feel="half-time feel" if is_half else "",
         breaks=written.breaks_by_bar(),
     )  # fmt: skip
 
@@ -137,13 +139,12 @@ def fill_brackets(written: Score) -> dict[int, tuple[Bracket, ...]]:
     return {bar: tuple(own) for bar, own in made.items()}
 
 
-def _headings(score: Score, written: Score) -> dict[int, str]:
+def _headings(written: Score, halves: set[str]) -> dict[int, str]:
     """What is said beside a section's name: of which one it is the same music, its words, what
     is odd of its length."""
     made = {}
-    halves = _half_time(score)
     for n, s in enumerate(written.sections):
-        says = ["half-time"] if s.id in halves and len(halves) < len(written.sections) else []
+        says = ["half-time"] if s.id in halves else []
         twin = next((t.name for t in written.sections[:n] if t.label == s.label), "")
         if twin:
             says.append(f"as {twin}")
@@ -153,19 +154,21 @@ def _headings(score: Score, written: Score) -> dict[int, str]:
     return made
 
 
-def _is_half_time(score: Score) -> bool:
-    """Whether every section that has a groove is felt in half time."""
-    return bool(score.sections) and len(_half_time(score)) == len(score.sections)
-
-
 def _half_time(score: Score) -> set[str]:
-    """Sections whose longest groove has its backbeat where a half-time feel has it."""
-    longest: dict[str, tuple[int, bool]] = {}
-    for g in grooves.grooves(score):
-        section = score.section_at(g.first_bar)
-        if section is not None and g.bars > longest.get(section.id, (0, False))[0]:
-            longest[section.id] = g.bars, any("half-time" in name for name in g.figures)
-    return {key for key, (_, is_half) in longest.items() if is_half}
+    """Sections most of whose bars have their backbeat where a half-time feel has it: on 3 alone."""
+    made = set()
+    for section in score.sections:
+        backs = [
+            own for bar in range(section.first_bar, section.last_bar + 1)
+            if (own := {s.place for s in score.strokes_of(bar) if s.layer == "backbeat"})
+            and score.meters[bar - 1].beats == _HALF_TIME_BEATS
+        ]  # fmt: skip
+        if backs and 2 * sum(own == {_HALF_TIME} for own in backs) > len(backs):
+            made.add(section.id)
+    return made
+
+
+_HALF_TIME_BEATS, _HALF_TIME = 4, Fraction(2)
 
 
 # -- the limb chart

@@ -186,8 +186,7 @@ class _Solver:
         self, moments: Sequence[_Moment], length: float, unplayable: list[Unplayable]
     ) -> tuple[dict[str, str], float]:
         """The cheapest way that comes round: the phrase with itself before it, and behind it its
-        first
-        moment again, which each time is struck by the same hand."""
+        first moment again, which each time is struck by the same hand."""
         first = moments[0]
         tried: list[tuple[float, dict[str, str], list[Unplayable]]] = []
         for hands in _ways(first):

@@ -29,8 +29,7 @@ GRIDS = (1, 2, 3, 4, 6, 8)
 
 def words(grid: int, is_compound: bool, school: str = "letters") -> tuple[str, ...]:
     """What is said at each of ``grid`` equal parts of a beat behind its number, "" where nobody
-    says
-    anything.
+    says anything.
 
     >>> words(4, False), words(3, False), words(3, True)
     (('', 'e', '&', 'a'), ('', 'trip', 'let'), ('', '&', 'a'))

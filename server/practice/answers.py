@@ -121,8 +121,7 @@ def _asked(known: Iterable[str]) -> Any:
 
 class LoopRequest(BaseModel):
     """Loops of a stage (its number, from 0) that were judged. seconds: how long was played;
-    tempo: beats a
-    minute. judged: what play-in measured of it."""
+    tempo: beats a minute."""
 
     model_config = ConfigDict(extra="forbid", strict=True)
     first: Annotated[int, Field(ge=1, le=100_000)]

@@ -39,7 +39,7 @@ def care_of(user: Any) -> Care:
 def told(user: Any) -> dict[str, Any]:
     """Today, the last weeks, every passage that was practised."""
     now = timezone.now()
-    loops = list(Loop.objects.of(user).filter(at__gte=now - timedelta(days=_DAYS)).defer("judged"))
+    loops = list(Loop.objects.of(user).filter(at__gte=now - timedelta(days=_DAYS)))
     midnight = timezone.localtime(now).replace(hour=0, minute=0, second=0, microsecond=0)
     todays = [loop for loop in loops if loop.at >= midnight]
     played = sum(loop.seconds for loop in todays)
@@ -84,7 +84,7 @@ def _passages(user: Any) -> list[tuple[today.Passage, Loop]]:
     """Every passage that was practised, with its newest loop."""
     now = timezone.now()
     rows: dict[str, list[Loop]] = {}
-    for loop in Loop.objects.of(user).select_related("arrangement__song").defer("judged"):
+    for loop in Loop.objects.of(user).select_related("arrangement__song"):
         key = f"{loop.arrangement_id}.{loop.first}-{loop.last}.{loop.order}"
         rows.setdefault(key, []).append(loop)
     made = []

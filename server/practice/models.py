@@ -26,7 +26,7 @@ class LoopQuerySet(models.QuerySet["Loop"]):
 class Loop(models.Model):
     """Loops of one stage that were judged once. seconds: how long was played. judgement: of
     ladder.JUDGED. tempo: at which it was played; rung_tempo, clean_loops, is_learned: where the
-    ladder stands behind it. judged: what play-in measured, or null. note: of the player."""
+    ladder stands behind it. note: of the player."""
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     arrangement = models.ForeignKey(Arrangement, on_delete=models.CASCADE)
@@ -43,7 +43,6 @@ class Loop(models.Model):
     rung_tempo = models.FloatField()
     clean_loops = models.IntegerField()
     is_learned = models.BooleanField(default=False)
-    judged = models.JSONField(null=True)
     note = models.CharField(max_length=400, blank=True)
 
     objects = LoopQuerySet.as_manager()

@@ -98,7 +98,6 @@ class Migration(migrations.Migration):
                 ('rung_tempo', models.FloatField()),
                 ('clean_loops', models.IntegerField()),
                 ('is_learned', models.BooleanField(default=False)),
-                ('judged', models.JSONField(null=True)),
                 ('note', models.CharField(blank=True, max_length=400)),
                 ('arrangement', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to='transcription.arrangement')),
                 ('user', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to=settings.AUTH_USER_MODEL)),

@@ -2670,8 +2670,7 @@ export interface components {
         /**
          * LoopRequest
          * @description Loops of a stage (its number, from 0) that were judged. seconds: how long was played;
-         *     tempo: beats a
-         *     minute. judged: what play-in measured of it.
+         *     tempo: beats a minute.
          */
         LoopRequest: {
             /** First */
