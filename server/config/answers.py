@@ -1,4 +1,4 @@
-"""Answers by their types: what goes out is checked against the model that describes it."""
+"""What comes in and goes out by its types: checked against the model that describes it."""
 
 from __future__ import annotations
 
@@ -7,7 +7,10 @@ from collections.abc import Iterable
 from typing import Annotated, Any, TypeVar, get_type_hints
 
 from pydantic import BaseModel, ConfigDict, Field, create_model, model_validator
+from pydantic import ValidationError as PydanticError
 from rest_framework.response import Response
+
+from orchesis.score.edit import malformed
 
 
 class Answer(BaseModel):
@@ -17,6 +20,15 @@ class Answer(BaseModel):
 
 
 M = TypeVar("M", bound=Answer)
+B = TypeVar("B", bound=BaseModel)
+
+
+def read(model: type[B], data: Any, what: str = "edit") -> B:
+    """What a page sent, by its types; told in one sentence where it is something else."""
+    try:
+        return model.model_validate(data)
+    except PydanticError as problem:
+        raise malformed(problem, what) from None
 
 
 def answered(model: type[M], *, status: int = 200, **data: Any) -> Response:

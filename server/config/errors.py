@@ -26,6 +26,12 @@ class Conflict(APIException):
     status_code = status.HTTP_409_CONFLICT
 
 
+class OutOfRoom(APIException):
+    """More than an account may keep on this machine."""
+
+    status_code = status.HTTP_413_REQUEST_ENTITY_TOO_LARGE
+
+
 class Clash(Conflict):
     """Somebody else changed the same thing since the version of an edit: these bars, sections."""
 

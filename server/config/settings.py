@@ -26,13 +26,13 @@ CSRF_TRUSTED_ORIGINS = _env("ORIGINS").split()
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
-    "django.contrib.sessions",
     "django.contrib.staticfiles",
     "rest_framework",
     "drf_spectacular",
     "axes",
     "csp",
     "django_filters",
+    "people",
     "library",
     "jobs",
     "transcription",
@@ -73,6 +73,16 @@ AUTHENTICATION_BACKENDS = [
     "axes.backends.AxesStandaloneBackend",
     "django.contrib.auth.backends.ModelBackend",
 ]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in (
+        "UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator",
+        "NumericPasswordValidator",
+    )
+]  # fmt: skip
+#: Whether anybody may make an account, or only who was invited.
+SIGN_UP_IS_OPEN = _env("SIGN_UP", "invitation") == "open"
+SESSION_ENGINE = "people.sessions"
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = timedelta(minutes=5)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
@@ -125,6 +135,10 @@ STATICFILES_DIRS = [
 ]
 PAGE_ROOT = ROOT / "web" / "dist"
 WHITENOISE_ROOT = PAGE_ROOT if PAGE_ROOT.is_dir() else None
+
+#: What the recordings of one account may take, and how long a removed song rests in the bin.
+QUOTA_MB = int(_env("QUOTA_MB", 20_000))
+BIN_DAYS = int(_env("BIN_DAYS", 30))
 
 CELERY_BROKER_URL = _env("BROKER", f"redis+socket://{_services.get('redis_socket', VAR)}")
 CELERY_TASK_IGNORE_RESULT = True

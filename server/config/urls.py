@@ -29,6 +29,7 @@ handler404 = "config.errors.not_found"
 handler500 = "config.errors.failed"
 urlpatterns = [
     path("api/schema", SpectacularAPIView.as_view()),
+    path("api/", include("people.urls")),
     path("api/", include("library.urls")),
     path("api/", include("jobs.urls")),
     path("api/", include("transcription.urls")),

@@ -2,23 +2,39 @@
 
 from __future__ import annotations
 
+from typing import Any
+
+from django.conf import settings
 from django.db import models
-from library.models import OfSongQuerySet, Song
+from library.models import Song
+from people.access import SEE
+
+
+class JobQuerySet(models.QuerySet["Job"]):
+    def visible_to(self, user: Any, *, may: str = SEE) -> JobQuerySet:
+        """Work that somebody asked for themselves, or for a song with which they may do that."""
+        songs = Song.objects.visible_to(user, may=may)
+        return self.filter(models.Q(owner=user.pk) | models.Q(song__in=songs))
 
 
 class Job(models.Model):
-    """One piece of long work for a song. A worker holds it by a lease that its heartbeat renews.
+    """One piece of long work, for a song or for a whole account. A worker holds
+    it by a lease that its heartbeat renews.
 
     kind: one of ``jobs.kinds.KINDS``; subject: the id of what it works on, as the kind says.
     attempt: how often it was claimed, which also tells an old holder from the present one;
-    broken: how many holders died over it.
+    broken: how many holders died over it. owner: whose turn it takes; started: when it was last
+    claimed.
     """
 
     QUEUED, RUNNING, DONE, REFUSED, CANCELLED = "queued", "running", "done", "refused", "cancelled"
     STATES = [(s, s) for s in (QUEUED, RUNNING, DONE, REFUSED, CANCELLED)]
     OPEN = (QUEUED, RUNNING)
 
-    song = models.ForeignKey(Song, on_delete=models.CASCADE, related_name="jobs")
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="jobs", null=True
+    )
+    song = models.ForeignKey(Song, on_delete=models.CASCADE, related_name="jobs", null=True)
     kind = models.CharField(max_length=20)
     subject = models.BigIntegerField()
     state = models.CharField(max_length=10, choices=STATES, default=QUEUED, db_index=True)
@@ -31,13 +47,17 @@ class Job(models.Model):
     broken = models.IntegerField(default=0)
     lease_until = models.DateTimeField(null=True)
     created = models.DateTimeField(auto_now_add=True)
+    started = models.DateTimeField(null=True)
     finished = models.DateTimeField(null=True)
 
-    objects = OfSongQuerySet.as_manager()
+    objects = JobQuerySet.as_manager()
 
     class Meta:
         ordering = ["id"]
-        indexes = [models.Index(fields=["kind", "subject"])]
+        indexes = [
+            models.Index(fields=["kind", "subject"]),
+            models.Index(fields=["owner", "started"], name="jobs_by_turn"),
+        ]
 
     def __str__(self) -> str:
         return f"{self.kind} {self.subject}"

@@ -11,15 +11,15 @@ import logging
 import shutil
 import time
 from collections.abc import Callable
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from celery import current_app
 from config.errors import Conflict
 from django.conf import settings
 from django.db import InterfaceError, OperationalError, close_old_connections, transaction
-from django.db.models import F, Q, QuerySet
+from django.db.models import Count, F, Max, Q, QuerySet
 from django.utils import timezone
 from library.models import Song
 
@@ -44,9 +44,13 @@ def lease() -> timedelta:
     return timedelta(seconds=settings.JOB_LEASE)
 
 
-def start(kind: str, song: Song, subject: int) -> Job:
-    """Asks for a piece of work; it is sent once the transaction around it stands."""
-    job = Job.objects.create(kind=kind, song=song, subject=subject)
+def start(kind: str, song: Song | None, subject: int, owner: Any = None) -> Job:
+    """Asks for a piece of work; it is sent once the transaction around it stands.
+
+    owner: who asks, whose turn it takes; where nobody is named, the song's owner.
+    """
+    pk = owner.pk if owner is not None else song.owner_id if song is not None else None
+    job = Job.objects.create(kind=kind, song=song, subject=subject, owner_id=pk)
     transaction.on_commit(lambda: send(job.pk))
     return job
 
@@ -57,14 +61,14 @@ def again(job: Job) -> Job:
     However often it is asked for, and by however many windows: one job is made.
     """
     with transaction.atomic():
-        song = Song.objects.select_for_update().get(pk=job.song_id)
-        same = Job.objects.filter(song=song, kind=job.kind, subject=job.subject)
+        Job.objects.select_for_update().get(pk=job.pk)
+        same = Job.objects.filter(song=job.song_id, kind=job.kind, subject=job.subject)
         states = set(same.values_list("state", flat=True))
         if states & set(Job.OPEN):
             raise Conflict(KINDS[job.kind].doing)
         if Job.DONE in states:
             raise Conflict(KINDS[job.kind].done)
-        return start(job.kind, song, job.subject)
+        return start(job.kind, job.song, job.subject, job.owner)
 
 
 def send(pk: int) -> None:
@@ -89,6 +93,30 @@ def _free() -> Q:
     return Q(state=Job.QUEUED) | Q(state=Job.RUNNING, lease_until__lt=timezone.now())
 
 
+def next_in_turn(pk: int) -> int:
+    """The job that is to be done when the broker says “look at this row”.
+
+    Whoever has least under work comes first, then whoever waited longest since something of
+    theirs was begun: forty recordings of one person don't hold up another's one.
+    """
+    waiting = list(Job.objects.filter(_free()).values_list("pk", "owner").order_by("pk")[:5000])
+    owners = {owner for _, owner in waiting}
+    if len(owners) < 2:
+        return pk if not waiting or any(pk == number for number, _ in waiting) else waiting[0][0]
+    running = dict(
+        Job.objects.filter(state=Job.RUNNING, owner__in=owners, lease_until__gte=timezone.now())
+        .values_list("owner").annotate(n=Count("pk")).order_by()
+    )  # fmt: skip
+    served = dict(
+        Job.objects.filter(owner__in=owners, started__isnull=False)
+        .values_list("owner").annotate(at=Max("started")).order_by()
+    )  # fmt: skip
+    never = datetime.min.replace(tzinfo=UTC)
+    return min(
+        waiting, key=lambda row: (running.get(row[1], 0), served.get(row[1], never), row[0])
+    )[0]
+
+
 def claim(pk: int) -> Job | None:
     """The job, if it waits or its holder died; None if somebody holds it or it is given up."""
     held = Q(state=Job.RUNNING)
@@ -103,7 +131,7 @@ def claim(pk: int) -> Job | None:
     )
     taken = Job.objects.filter(pk=pk, state=Job.QUEUED).update(
         state=Job.RUNNING, attempt=F("attempt") + 1, step="", share=0,
-        lease_until=timezone.now() + lease(),
+        started=timezone.now(), lease_until=timezone.now() + lease(),
     )  # fmt: skip
     return Job.objects.select_related("song").get(pk=pk) if taken else None
 

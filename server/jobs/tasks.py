@@ -8,14 +8,14 @@ from celery import shared_task
 from celery.signals import worker_ready, worker_shutting_down
 from django.db import close_old_connections
 
-from jobs import work
+from jobs import queue, work
 from jobs.queue import TASK
 
 
 @shared_task(name=TASK)
 def do(pk: int) -> None:
     close_old_connections()
-    work.work(pk)
+    work.work(queue.retry_while_away(lambda: queue.next_in_turn(pk)))
 
 
 @worker_shutting_down.connect

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from drf_spectacular.utils import extend_schema
+from library.access import must_be_allowed
 from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -20,8 +21,10 @@ class _JobView(APIView):
 
     @extend_schema(request=None, responses=JobSerializer)
     def post(self, request: Request, pk: int) -> Response:
-        own = Job.objects.visible_to(request.user)
-        return Response(JobSerializer(self.act(get_object_or_404(own, pk=pk))).data)
+        job = get_object_or_404(Job.objects.visible_to(request.user), pk=pk)
+        if job.song is not None and job.owner_id != request.user.pk:
+            must_be_allowed(request, job.song)
+        return Response(JobSerializer(self.act(job)).data)
 
 
 class CancelView(_JobView):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 from typing import Any
 
 from config.fields import FastJSONField
@@ -9,15 +10,28 @@ from django.conf import settings
 from django.db import models, transaction
 from django.db.models.signals import post_delete
 from django.dispatch import receiver
+from people.access import OWN, SEE, groups_with
+from people.models import Group
 
 
 class SongQuerySet(models.QuerySet["Song"]):
     """The one place that decides what anybody sees: whatever belongs to a song starts here."""
 
-    def visible_to(self, user: Any, *, also_removed: bool = False) -> SongQuerySet:
-        """The songs of a user's shelf."""
-        own = self.filter(owner=user.pk)
-        return own if also_removed else own.filter(removed=None)
+    def visible_to(
+        self, user: Any, *, may: str = SEE, removed: bool | None = False
+    ) -> SongQuerySet:
+        """The songs that are somebody's own, or are shared with a group in which their role lets
+        them do that with it.
+
+        may: of people.access. removed: those in the bin, those that are not, or (None) both; a
+        bin is its owner's alone.
+        """
+        whose = models.Q(owner=user.pk)
+        if may != OWN and not removed:
+            shared = Song.groups.through.objects.filter(group__in=groups_with(user, may))
+            whose |= models.Q(pk__in=shared.values("song"), removed=None)
+        found = self.filter(whose)
+        return found if removed is None else found.filter(removed__isnull=not removed)
 
 
 class OfSongQuerySet(models.QuerySet):
@@ -25,12 +39,16 @@ class OfSongQuerySet(models.QuerySet):
 
     song_path = "song"
 
-    def visible_to(self, user: Any) -> OfSongQuerySet:
-        return self.filter(**{f"{self.song_path}__in": Song.objects.visible_to(user)})
+    def visible_to(self, user: Any, *, may: str = SEE) -> OfSongQuerySet:
+        return self.filter(**{f"{self.song_path}__in": Song.objects.visible_to(user, may=may)})
 
 
 class Song(models.Model):
-    """A request: which song, by whom it is played, who asked, by when, how deep."""
+    """A request: which song, by whom it is played, who asked, by when, how deep.
+
+    removed: since when it rests in the bin. tags: words of the owner's own. form: by which it was
+    asked for, if by one; votes: of those who want it too.
+    """
 
     DEPTHS = [
         ("outline", "The main groove and the moments that matter"),
@@ -45,6 +63,12 @@ class Song(models.Model):
     depth = models.CharField(max_length=12, choices=DEPTHS, default="every_bar")
     created = models.DateTimeField(auto_now_add=True)
     removed = models.DateTimeField(null=True, blank=True)
+    groups = models.ManyToManyField(Group, related_name="songs", blank=True)
+    tags = models.JSONField(default=list, blank=True)
+    form = models.ForeignKey(
+        "RequestForm", on_delete=models.SET_NULL, null=True, related_name="songs"
+    )
+    votes = models.IntegerField(default=0)
 
     objects = SongQuerySet.as_manager()
 
@@ -55,9 +79,47 @@ class Song(models.Model):
         return self.title
 
 
-def original_path(take: Take, name: str) -> str:
-    suffix = name.rsplit(".", 1)[-1].lower()[:8] if "." in name else "sound"
-    return f"takes/{take.song_id}/{take.digest[:16]}.{suffix}"
+def _new_token() -> str:
+    return secrets.token_urlsafe(12)
+
+
+class RequestForm(models.Model):
+    """An address where people without an account ask for songs, and vote for what others asked.
+
+    closed: since when nothing is taken there any more.
+    """
+
+    owner = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    token = models.CharField(max_length=40, unique=True, default=_new_token)
+    title = models.CharField(max_length=120)
+    words = models.CharField(max_length=600, blank=True)
+    closed = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class Vote(models.Model):
+    """One device's vote for a song; device: a word that the page drew at random."""
+
+    song = models.ForeignKey(Song, on_delete=models.CASCADE, related_name="voters")
+    device = models.CharField(max_length=40)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["song", "device"], name="one_vote_a_device")]
+
+    def __str__(self) -> str:
+        return f"for {self.song}"
+
+
+class StoredFile(models.Model):
+    """A file that takes refer to by its name, and its size in bytes; see library.store."""
+
+    name = models.CharField(max_length=255, unique=True)
+    size = models.BigIntegerField(default=0)
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class Take(models.Model):
@@ -68,15 +130,21 @@ class Take(models.Model):
     lies beside the first one, anchors are pairs of seconds (there, here), fitted is its sound
     on the first one's timeline, heard its strokes there: {start, end, hits: [[seconds, part,
     loudness]]}.
+    rights: by what right it is here; what is for private study sounds on no player's page.
+    Without an original it is a song that came as a score.
     """
 
     FIRST, STEM, OTHER = "first", "stem", "other"
     KINDS = [(k, k) for k in (FIRST, STEM, OTHER)]
+    OWN_RIGHT, LICENSED, PRIVATE = "own", "licensed", "private"
+    RIGHTS = [
+        (OWN_RIGHT, "It is ours"), (LICENSED, "Licensed for this"), (PRIVATE, "For private study"),
+    ]  # fmt: skip
 
     song = models.ForeignKey(Song, on_delete=models.CASCADE, related_name="takes")
     name = models.CharField(max_length=255)
     digest = models.CharField(max_length=64)
-    original = models.FileField(upload_to=original_path, max_length=255)
+    original = models.FileField(max_length=255, blank=True)
     sound = models.FileField(max_length=255, blank=True)
     drums = models.FileField(max_length=255, blank=True)
     kind = models.CharField(max_length=8, choices=KINDS, default=FIRST)
@@ -85,6 +153,7 @@ class Take(models.Model):
     likeness = models.FloatField(null=True)
     fitted = models.FileField(max_length=255, blank=True)
     heard = models.JSONField(default=dict)
+    rights = models.CharField(max_length=8, choices=RIGHTS, default=PRIVATE)
     duration = models.FloatField(null=True)
     created = models.DateTimeField(auto_now_add=True)
 
@@ -109,5 +178,7 @@ class Analysis(models.Model):
 @receiver(post_delete, sender=Take)
 def _free_files(instance: Take, **_more: Any) -> None:
     """A take that is deleted for good frees its files, once the deletion stands."""
-    files = [getattr(instance, name) for name in Take.FILES if getattr(instance, name)]
-    transaction.on_commit(lambda: [f.storage.delete(f.name) for f in files])
+    from library import store  # it knows the models, not the other way round
+
+    names = {str(getattr(instance, name)) for name in Take.FILES if getattr(instance, name)}
+    transaction.on_commit(lambda: [store.free(name) for name in sorted(names)])

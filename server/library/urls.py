@@ -1,7 +1,6 @@
 from django.urls import path
 
 from library.views import (
-    SessionView,
     TakeOriginalView,
     TakeOutlineView,
     TakePictureView,
@@ -9,7 +8,6 @@ from library.views import (
 )
 
 urlpatterns = [
-    path("session", SessionView.as_view()),
     path("takes/<int:pk>/sound/<int:number>", TakeSoundView.as_view()),
     path("takes/<int:pk>/outline", TakeOutlineView.as_view()),
     path("takes/<int:pk>/original", TakeOriginalView.as_view()),

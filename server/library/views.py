@@ -1,56 +1,19 @@
 from __future__ import annotations
 
-from django.contrib.auth import authenticate, login, logout
 from django.http import FileResponse, HttpResponse
-from django.utils.decorators import method_decorator
-from django.views.decorators.csrf import csrf_protect
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404
-from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
-from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from library import sound
 from library.models import Take
-from library.serializers import CredentialsSerializer, SessionSerializer
 from orchesis.errors import BadScore
 from orchesis.hearing.excerpts import PICTURE_LONGEST
 from orchesis.hearing.sound import LONGEST
 from orchesis.score.untrusted import read_number
-
-
-@method_decorator(csrf_protect, name="dispatch")  # also before anybody is logged in
-class SessionView(APIView):
-    """Who is logged in; log in; log out."""
-
-    permission_classes = [AllowAny]
-
-    @extend_schema(responses=SessionSerializer)
-    def get(self, request: Request) -> Response:
-        user = request.user
-        return Response({"name": user.username if user.is_authenticated else None})
-
-    @extend_schema(request=CredentialsSerializer, responses=SessionSerializer)
-    def post(self, request: Request) -> Response:
-        given = CredentialsSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        user = authenticate(
-            request._request,
-            username=given.validated_data["name"],
-            password=given.validated_data["password"],
-        )
-        if user is None:
-            return Response({"detail": "Name and password don't match."}, status=403)
-        login(request, user)
-        return Response({"name": user.username})
-
-    @extend_schema(responses=SessionSerializer)
-    def delete(self, request: Request) -> Response:
-        logout(request)
-        return Response({"name": None})
 
 
 def _heard_take(request: Request, pk: int) -> Take:

@@ -13,6 +13,7 @@ from jobs.kinds import Kind
 from jobs.models import Job
 from jobs.serializers import JobSerializer
 from jobs.work import Work
+from people.access import SEE
 from rest_framework import serializers
 from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404
@@ -20,7 +21,7 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from transcription.views import own_arrangement
+from transcription.views import read_arrangement
 
 from orchesis.errors import BadScore, Cancelled
 from orchesis.hearing import STEPS, listen_to, take_in
@@ -108,7 +109,7 @@ class PractisedSoundsView(APIView):
         given = PractisedRecordingSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         asked = given.validated_data
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk, SEE)
         if asked["order"] not in stages.SCHOOLS:
             raise ValidationError(f"There is no order “{asked['order']}”.")
         if not asked["first"] <= asked["last"] <= found.score.bar_count:
@@ -124,7 +125,7 @@ class PractisedSoundsView(APIView):
                 user_id=int(request.user.pk or 0), arrangement=found, file=file,
                 name=file.name[:255], **asked,
             )  # fmt: skip
-            queue.start(BY_SOUND, found.song, made.pk)
+            queue.start(BY_SOUND, found.song, made.pk, request.user)
         return _told(made)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from config.answers import answered
+from config.answers import answered, read
 from django.db import transaction
 from django.http import FileResponse
 from django.utils.http import content_disposition_header
@@ -12,11 +12,12 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from jobs.models import Job
 from jobs.serializers import JobSerializer
+from people.access import SEE
 from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from transcription.views import asked_arrangement, own_arrangement, read
+from transcription.views import asked_arrangement, read_arrangement
 
 from practice import exporting, link_answers
 from practice.models import PlayAlong
@@ -48,9 +49,9 @@ class PlayAlongsView(APIView):
     @extend_schema(request=link_answers.PlayAlongRequest, responses=link_answers.PlayAlong)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(link_answers.PlayAlongRequest, request.data, "wish")
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk, SEE)
         with transaction.atomic():
-            made, job = exporting.ask(found, asked.model_dump())
+            made, job = exporting.ask(found, asked.model_dump(), request.user)
         return answered(link_answers.PlayAlong, **_told(made, job))
 
 

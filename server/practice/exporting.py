@@ -31,14 +31,14 @@ def wish_of(asked: dict[str, Any]) -> play_along.Wish:
     )  # fmt: skip
 
 
-def ask(found: Arrangement, asked: dict[str, Any]) -> tuple[PlayAlong, Job]:
+def ask(found: Arrangement, asked: dict[str, Any], who: Any) -> tuple[PlayAlong, Job]:
     """Asks for a zip; the oldest ones of the song make room."""
     wish_of(asked)
     old = PlayAlong.objects.filter(arrangement__song=found.song_id).order_by("-created", "-id")
     for extra in old[_KEPT - 1 :]:
         extra.delete()
     made = PlayAlong.objects.create(arrangement=found, wish=asked, version=found.version)
-    return made, queue.start(PLAY_ALONG, found.song, made.pk)
+    return made, queue.start(PLAY_ALONG, found.song, made.pk, who)
 
 
 def make(work: Work) -> None:

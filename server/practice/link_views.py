@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from config.answers import answered
+from config.answers import answered, read
 from django.http import Http404, HttpResponse
 from django.utils import timezone
 from django.utils.decorators import method_decorator
@@ -14,6 +14,7 @@ from django.views.decorators.gzip import gzip_page
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from library import sound
+from people.access import EDIT
 from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404
 from rest_framework.permissions import AllowAny
@@ -21,7 +22,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.throttling import AnonRateThrottle
 from rest_framework.views import APIView
-from transcription.views import asked_arrangement, own_arrangement, read
+from transcription.views import asked_arrangement, read_arrangement
 
 from orchesis.score.edit import printable_text
 from practice import lesson, link_answers
@@ -47,14 +48,14 @@ class LinksView(APIView):
 
     @extend_schema(responses=link_answers.Links)
     def get(self, request: Request, pk: int) -> Response:
-        found = asked_arrangement(request, pk)
+        found = asked_arrangement(request, pk, EDIT)  # it tells what players told their teacher
         links = found.player_links.filter(revoked=None).prefetch_related("progress")
         return answered(link_answers.Links, links=[_told(link) for link in links])
 
     @extend_schema(request=link_answers.LinkRequest, responses=link_answers.Link)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(link_answers.LinkRequest, request.data, "link")
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         if found.player_links.filter(revoked=None).count() >= _MOST_LINKS:
             raise ValidationError(
                 f"A song gives out {_MOST_LINKS} links at most; revoke one first."
@@ -82,7 +83,9 @@ class LinkView(APIView):
     @extend_schema(request=link_answers.LinkRequest, responses=link_answers.Link)
     def put(self, request: Request, pk: int) -> Response:
         asked = read(link_answers.LinkRequest, request.data, "link")
-        link = get_object_or_404(PlayerLink.objects.visible_to(request.user), pk=pk, revoked=None)
+        link = get_object_or_404(
+            PlayerLink.objects.visible_to(request.user, may=EDIT), pk=pk, revoked=None
+        )
         link.title, link.words = printable_text(asked.title), printable_text(asked.words)
         link.with_recording = asked.with_recording
         link.save(update_fields=["title", "words", "with_recording"])
@@ -90,7 +93,7 @@ class LinkView(APIView):
 
     @extend_schema(request=None, responses={204: None})
     def delete(self, request: Request, pk: int) -> Response:
-        link = get_object_or_404(PlayerLink.objects.visible_to(request.user), pk=pk)
+        link = get_object_or_404(PlayerLink.objects.visible_to(request.user, may=EDIT), pk=pk)
         PlayerLink.objects.filter(pk=link.pk, revoked=None).update(revoked=timezone.now())
         return Response(status=204)
 
@@ -100,7 +103,9 @@ class LinkSheetView(APIView):
 
     @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request: Request, pk: int) -> HttpResponse:
-        own = PlayerLink.objects.visible_to(request.user).select_related("arrangement__song")
+        own = PlayerLink.objects.visible_to(request.user, may=EDIT).select_related(
+            "arrangement__song"
+        )
         link = get_object_or_404(own, pk=pk, revoked=None)
         name = "".join(c if c.isalnum() or c in " -" else "_" for c in link.title)
         shown = content_disposition_header(as_attachment=True, filename=f"{name}.pdf")

@@ -5,14 +5,15 @@ from __future__ import annotations
 from dataclasses import asdict, replace
 from fractions import Fraction
 
-from config.answers import answered
+from config.answers import answered, read
 from drf_spectacular.utils import OpenApiParameter, extend_schema
+from people.access import SEE
 from rest_framework.exceptions import NotFound, ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 from transcription.models import Arrangement
-from transcription.views import asked_bar, own_arrangement, read
+from transcription.views import asked_bar, read_arrangement
 
 from orchesis.hands import difficulty
 from orchesis.score import PulseMap, Score
@@ -45,7 +46,7 @@ class StagesView(APIView):
         responses=answers.Stages,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         score = found.score.played()
         first, last = (asked_bar(request, score, k) for k in ("first", "last"))
         bars = _bars(first, last, score)
@@ -69,7 +70,7 @@ class StagesView(APIView):
     def put(self, request: Request, pk: int) -> Response:
         """What the teacher makes of the plan."""
         asked = read(answers.StagesRequest, request.data, "plan")
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         bars = _bars(asked.first, asked.last, found.score.played())
         StageNotes.objects.update_or_create(
             arrangement=found, first=bars[0], last=bars[-1], order=asked.order,
@@ -87,7 +88,7 @@ class JudgeView(APIView):
     @extend_schema(request=answers.JudgeRequest, responses=answers.Judged)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.JudgeRequest, request.data, "performance")
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk, SEE)
         score = found.score.played()
         bars = _bars(asked.first, asked.last, score)
         part = staged(found, score, bars, asked.order, asked.stage).score
@@ -117,7 +118,7 @@ class LoopsView(APIView):
     @extend_schema(request=answers.LoopRequest, responses=answers.LoopLogged)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.LoopRequest, request.data, "loop")
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk, SEE)
         score = found.score.played()
         bars = _bars(asked.first, asked.last, score)
         plan = plan_of(found, score, bars, asked.order).stages
@@ -141,7 +142,7 @@ class SimulateView(APIView):
     @extend_schema(request=answers.SimulateRequest, responses=answers.Simulated)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.SimulateRequest, request.data, "player")
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk, SEE)
         score = found.score.played()
         bars = _bars(asked.first, asked.last, score)
         part = slower(staged(found, score, bars, asked.order, asked.stage).score, asked.share)
@@ -169,7 +170,7 @@ class QuestionView(APIView):
         responses=answers.Question,
     )  # fmt: skip
     def get(self, request: Request, pk: int) -> Response:
-        score = own_arrangement(request, pk).score.played()
+        score = read_arrangement(request, pk).score.played()
         kind = request.query_params.get("kind")
         if kind is not None and kind not in which.KINDS:
             raise ValidationError(f"There is no question “{kind}”.")

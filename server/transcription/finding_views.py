@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from config.answers import answered
+from config.answers import answered, read
 from drf_spectacular.utils import OpenApiParameter, extend_schema
+from people.access import SEE
 from rest_framework.exceptions import NotFound, ValidationError
 from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
@@ -20,7 +21,7 @@ from orchesis.meaning.search import SCOPES
 from orchesis.score.untrusted import read_number, read_place, read_whole
 from transcription import finding_answers, findings
 from transcription.models import KeptFill
-from transcription.views import asked_bar, own_arrangement, read
+from transcription.views import asked_bar, read_arrangement
 
 _BASS_BARS = 16
 _LOWEST, _HIGHEST = 0.3, 1.0  # of the groove book's threshold
@@ -34,7 +35,7 @@ class GroovesView(APIView):
         responses=finding_answers.GrooveBook,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         asked = request.query_params.get("threshold", THRESHOLD)
         try:
             threshold = read_number(asked, _LOWEST, _HIGHEST, "The threshold")
@@ -54,7 +55,7 @@ class ElsewhereView(APIView):
 
     @extend_schema(responses=finding_answers.ElsewhereList)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         return answered(
             finding_answers.ElsewhereList,
             version=found.version,
@@ -70,7 +71,7 @@ class BassView(APIView):
         responses=finding_answers.KickAndBass,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         first, last = (asked_bar(request, found.score, k) for k in ("first", "last"))
         if not first <= last < first + _BASS_BARS:
             raise ValidationError(f"The bass is told of 1 to {_BASS_BARS} bars at a time.")
@@ -84,7 +85,7 @@ class BassView(APIView):
 class FillsView(APIView):
     @extend_schema(responses=finding_answers.FillList)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         return answered(
             finding_answers.FillList,
             version=found.version,
@@ -98,7 +99,7 @@ class SoundsView(APIView):
 
     @extend_schema(responses=finding_answers.Sounds)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         return answered(
             finding_answers.Sounds, version=found.version, sounds=findings.sounds(found)
         )
@@ -107,7 +108,7 @@ class SoundsView(APIView):
 class FeelView(APIView):
     @extend_schema(responses=finding_answers.Feel)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         return answered(finding_answers.Feel, version=found.version, **findings.feel_of(found))
 
 
@@ -116,7 +117,7 @@ class EvidenceView(APIView):
 
     @extend_schema(responses=finding_answers.Evidence)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         return answered(
             finding_answers.Evidence,
             version=found.version,
@@ -128,7 +129,7 @@ class EvidenceView(APIView):
 class DecisionsView(APIView):
     @extend_schema(responses=finding_answers.Decisions)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         made = [
             {**d.to_json(), "says": words.decision(d, found.score)}
             for d in findings.decisions(found)
@@ -150,7 +151,7 @@ class SearchView(APIView):
         responses=finding_answers.Matches,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         asked = request.query_params
         try:
             bar = read_whole(asked.get("bar", ""), 1, MOST_BARS, "A bar")
@@ -193,7 +194,7 @@ class KeptFillsView(APIView):
     )
     def post(self, request: Request) -> Response:
         asked = read(finding_answers.KeepRequest, request.data, "fill to be kept")
-        found = own_arrangement(request, asked.song)
+        found = read_arrangement(request, asked.song, SEE)
         made = findings.lifted(found.song, found, asked.fill)
         if made is None:
             raise NotFound("There is no such fill in this song any more.")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from config.answers import answered
+from config.answers import answered, read
 from config.errors import Conflict
 from django.db import IntegrityError, transaction
 from drf_spectacular.types import OpenApiTypes
@@ -27,7 +27,7 @@ from orchesis.score.pitch import NOTE_NAMES
 from orchesis.score.player import READS, Player
 from transcription import hand_answers, hand_findings, log
 from transcription.models import Arrangement, Preferences
-from transcription.views import asked_bar, own_arrangement, read, visible_arrangements
+from transcription.views import arrangements_of, asked_bar, read_arrangement
 
 
 class HandsView(APIView):
@@ -35,7 +35,7 @@ class HandsView(APIView):
 
     @extend_schema(responses=hand_answers.Hands)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         told = hand_findings.hands_of(found)
         return answered(hand_answers.Hands, version=found.version, **told)
 
@@ -47,7 +47,7 @@ class StickingsView(APIView):
         parameters=[OpenApiParameter("bar", int, required=True)], responses=hand_answers.Stickings
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         told = hand_findings.stickings_of(found, asked_bar(request, found.score))
         return answered(hand_answers.Stickings, version=found.version, **told)
 
@@ -60,17 +60,13 @@ class ProposalsView(APIView):
         responses=hand_answers.Proposals,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         bars = [asked_bar(request, found.score)] if "bar" in request.query_params else None
         told = hand_findings.proposals_of(found, bars)
         return answered(hand_answers.Proposals, version=found.version, proposals=told)
 
 
 # -- arrangements side by side
-
-
-def _arrangements(request: Request, pk: int) -> Any:
-    return visible_arrangements(request).filter(song=pk)
 
 
 def _differing(a: Score, b: Score) -> list[int]:
@@ -113,14 +109,14 @@ class ArrangementsView(APIView):
 
     @extend_schema(responses=hand_answers.Arrangements)
     def get(self, request: Request, pk: int) -> Response:
-        rows = list(_arrangements(request, pk))
-        recorded = get_object_or_404(_arrangements(request, pk), name=Arrangement.RECORDED)
+        rows = list(arrangements_of(request, pk))
+        recorded = get_object_or_404(arrangements_of(request, pk), name=Arrangement.RECORDED)
         return answered(hand_answers.Arrangements, arrangements=[_told(a, recorded) for a in rows])
 
     @extend_schema(request=hand_answers.NewArrangement, responses={201: hand_answers.Arrangement})
     def post(self, request: Request, pk: int) -> Response:
         asked = read(hand_answers.NewArrangement, request.data, "arrangement")
-        rows = _arrangements(request, pk)
+        rows = arrangements_of(request, pk)
         recorded = get_object_or_404(rows, name=Arrangement.RECORDED)
         source = get_object_or_404(rows, pk=asked.of) if asked.of else recorded
         score = source.score
@@ -143,7 +139,7 @@ class ArrangementView(APIView):
     """One arrangement: another name; gone."""
 
     def _own(self, request: Request, pk: int, number: int) -> Arrangement:
-        found = get_object_or_404(_arrangements(request, pk), pk=number)
+        found = get_object_or_404(arrangements_of(request, pk), pk=number)
         if found.is_recorded:
             raise ValidationError("The recorded part keeps its name and stays with its song.")
         return found
@@ -170,7 +166,7 @@ class ArrangementDifferencesView(APIView):
 
     @extend_schema(responses=hand_answers.ArrangementDifferences)
     def get(self, request: Request, pk: int, number: int) -> Response:
-        found = get_object_or_404(_arrangements(request, pk), pk=number)
+        found = get_object_or_404(arrangements_of(request, pk), pk=number)
         a, b = found.recorded.score, found.score
         told = [
             {"bar": bar, "says": words.differences(
@@ -186,7 +182,7 @@ class ArrangementUpdateView(APIView):
     @extend_schema(request=hand_answers.BarsRequest, responses=hand_answers.Arrangement)
     def post(self, request: Request, pk: int, number: int) -> Response:
         asked = read(hand_answers.BarsRequest, request.data, "request")
-        found = get_object_or_404(_arrangements(request, pk), pk=number)
+        found = get_object_or_404(arrangements_of(request, pk), pk=number)
         recorded = found.recorded
         if asked.take:
             score = recorded.score
@@ -196,7 +192,7 @@ class ArrangementUpdateView(APIView):
             except BadScore as problem:
                 raise BadEdit(str(problem)) from None
         Arrangement.objects.filter(pk=found.pk).update(based=recorded.version)
-        found = get_object_or_404(_arrangements(request, pk), pk=number)
+        found = get_object_or_404(arrangements_of(request, pk), pk=number)
         return answered(hand_answers.Arrangement, **_told(found, recorded))
 
 

@@ -12,6 +12,7 @@ from jobs import queue
 from jobs.kinds import Kind
 from jobs.models import Job
 from jobs.work import Work
+from library import store
 from library.models import Analysis, Song, Take
 
 from orchesis.analysis_file import analysis, hearing_of
@@ -29,9 +30,9 @@ class _NoLongerFirst(Exception):
     """Another take of the song has become its first one since it was looked for."""
 
 
-def start_hearing(take: Take) -> Job:
-    """Asks for a recording to be heard."""
-    return queue.start(HEARING, take.song, take.pk)
+def start_hearing(take: Take, who: Any = None) -> Job:
+    """Asks for a recording to be heard; it takes the turn of who asks, or of the song's owner."""
+    return queue.start(HEARING, take.song, take.pk, who)
 
 
 def hear(work: Work) -> None:
@@ -54,23 +55,17 @@ def hear(work: Work) -> None:
     score = transcribe(hearing, title=take.song.title, artist=take.song.artist)
     found = analysis(hearing, score)
     facts = {"duration": intake.duration, "is_video": has_picture(source)}
-    files = (
-        (take.sound, sound, "heard"),
-        (take.drums, drums, "drums"),
-        (take.fitted, fitted, "fitted"),
-    )
+    files = ((take.sound, sound), (take.drums, drums), (take.fitted, fitted))
 
     def keep(first: Arrangement | None) -> list[str]:
         """Keeps all that was heard."""
         Song.objects.select_for_update().get(pk=take.song_id)
         if first is None and _first_of(take) is not None:
             raise _NoLongerFirst
-        for field, made, ending in files:
+        for field, made in files:
             if not field and made.exists():
-                target = f"takes/{take.song_id}/{take.digest[:16]}.{ending}.flac"
-                field.storage.delete(target)
                 with made.open("rb") as file:
-                    field.name = field.storage.save(target, File(file))
+                    field.name = store.keep(file, "flac").name
         for key, value in facts.items():
             setattr(take, key, value)
         take.save()

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db.models import QuerySet
 from drf_spectacular.utils import extend_schema_field
 from jobs.models import Job
 from jobs.serializers import JobSerializer
 from library.models import Song, Take
+from people.access import EDIT, OWN, SEE
+from people.models import Group
 from rest_framework import serializers
 
 from transcription.hearing import HEARING
@@ -16,6 +19,7 @@ from transcription.models import Arrangement
 
 class TakeSerializer(serializers.ModelSerializer):
     job = serializers.SerializerMethodField()
+    sounds = serializers.SerializerMethodField(help_text="Whether there is a recording to play.")
     anchors = serializers.ListField(
         child=serializers.ListField(child=serializers.FloatField()),
         read_only=True,
@@ -26,7 +30,13 @@ class TakeSerializer(serializers.ModelSerializer):
         model = Take
         fields = [
             "id", "name", "kind", "is_video", "anchors", "likeness", "duration", "created", "job",
+            "rights", "sounds",
         ]  # fmt: skip
+        read_only_fields = ["name", "kind", "is_video", "likeness", "duration", "created"]
+        extra_kwargs = {"rights": {"help_text": "By what right the recording is here."}}
+
+    def get_sounds(self, take: Take) -> bool:
+        return bool(take.sound)
 
     @extend_schema_field(JobSerializer(allow_null=True))
     def get_job(self, take: Take) -> dict[str, Any] | None:
@@ -56,6 +66,13 @@ class _Recorded(serializers.IntegerField):
         return None if found is None else getattr(found, str(self.field_name))
 
 
+class SharedWithField(serializers.PrimaryKeyRelatedField):
+    """Groups of the asker's; others are none that they could name."""
+
+    def get_queryset(self) -> QuerySet[Group]:
+        return Group.objects.visible_to(self.context["request"].user)
+
+
 class SongSerializer(serializers.ModelSerializer):
     takes = TakeSerializer(many=True, read_only=True)
     stage = serializers.SerializerMethodField()
@@ -64,13 +81,28 @@ class SongSerializer(serializers.ModelSerializer):
     doubts = _Recorded(help_text="Questions that the review still asks.")
     tempo = serializers.SerializerMethodField()
     trouble = serializers.SerializerMethodField()
+    may = serializers.SerializerMethodField()
+    of = serializers.CharField(source="owner.username", read_only=True, help_text="Whose it is.")
+    tags = serializers.ListField(
+        child=serializers.CharField(max_length=40, trim_whitespace=True),
+        max_length=12,
+        required=False,
+    )
+    groups = SharedWithField(
+        many=True,
+        queryset=Group.objects.none(),
+        required=False,
+        help_text="Bands and classes that it is shared with.",
+    )
 
     class Meta:
         model = Song
         fields = [
             "id", "title", "artist", "asked_by", "due", "depth", "created", "takes", "stage",
-            "bars", "confirmed", "doubts", "tempo", "trouble",
+            "bars", "confirmed", "doubts", "tempo", "trouble", "may", "of", "tags", "groups",
+            "votes", "removed",
         ]  # fmt: skip
+        read_only_fields = ["votes", "removed"]
         extra_kwargs = {
             "title": {"error_messages": {"blank": "Give the song a title."}},
             "due": {"error_messages": {"invalid": "Write the due date like 2026-12-24."}},
@@ -92,6 +124,14 @@ class SongSerializer(serializers.ModelSerializer):
             return "asked"
         return "hearing" if job.is_open else "refused"
 
+    @extend_schema_field(serializers.ChoiceField([SEE, EDIT, OWN]))
+    def get_may(self, song: Song) -> str:
+        """What the asker may do with it: see and play it, edit it, or decide over it."""
+        if song.owner_id == self.context["request"].user.pk:
+            return OWN
+        edited = self.context["edited"]
+        return EDIT if any(g.pk in edited for g in song.groups.all()) else SEE
+
     @extend_schema_field(serializers.FloatField(allow_null=True))
     def get_tempo(self, song: Song) -> float | None:
         found = recorded(song)
@@ -106,7 +146,12 @@ class SongSerializer(serializers.ModelSerializer):
         return "This song can't be read any more. Undo the last change, or run check_songs."
 
 
+class TagsSerializer(serializers.Serializer):
+    tags = serializers.ListField(child=serializers.CharField())
+
+
 class UploadSerializer(serializers.Serializer):
+    rights = serializers.ChoiceField(Take.RIGHTS, default=Take.PRIVATE)
     file = serializers.FileField(
         allow_empty_file=True, max_length=255, error_messages={"required": "Choose a recording."}
     )

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-import hashlib
+from collections import Counter
+from typing import Any
 
 import django_filters
 from config.errors import Conflict
@@ -11,7 +12,11 @@ from django.db.models import Exists, OuterRef, Q, QuerySet
 from django.db.models.functions import Coalesce
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
+from library import store
+from library.access import must_be_allowed
 from library.models import Song, Take
+from library.quota import ending_of, must_have_room
+from people.access import EDIT, OWN, groups_with
 from rest_framework import mixins, viewsets
 from rest_framework.decorators import action
 from rest_framework.pagination import PageNumberPagination
@@ -25,7 +30,12 @@ from orchesis.hearing.sound import BIGGEST
 from orchesis.score.untrusted import printable
 from transcription.hearing import start_hearing
 from transcription.models import Arrangement
-from transcription.shelf_serializers import SongSerializer, TakeSerializer, UploadSerializer
+from transcription.shelf_serializers import (
+    SongSerializer,
+    TagsSerializer,
+    TakeSerializer,
+    UploadSerializer,
+)
 
 
 class ShelfPages(PageNumberPagination):
@@ -37,19 +47,23 @@ class ShelfPages(PageNumberPagination):
 
 
 class SongFilter(django_filters.FilterSet):
-    """search: words in title, artist or who asked; group: still asked for (no part yet), or on
-    the desk."""
+    """search: words in title, artist or who asked; group: still asked for (no part yet), on the
+    desk, or in the bin; tag: that a song bears; band: a group that it is shared with."""
 
     search = django_filters.CharFilter(method="having")
     group = django_filters.ChoiceFilter(
-        choices=[("asked", "Asked for"), ("desk", "On the desk")], method="being"
+        choices=[("asked", "Asked for"), ("desk", "On the desk"), ("bin", "In the bin")],
+        method="being",
     )
+    tag = django_filters.CharFilter(method="tagged")
+    band = django_filters.NumberFilter(field_name="groups")
     order = django_filters.OrderingFilter(
         fields=[
             ("title", "title"),
             ("asked_by", "asked_by"),
             ("due_or_never", "due"),
             ("tempo", "tempo"),
+            ("votes", "votes"),
         ]
     )
 
@@ -74,7 +88,11 @@ class SongFilter(django_filters.FilterSet):
         return songs
 
     def being(self, songs: QuerySet[Song], _name: str, group: str) -> QuerySet[Song]:
-        return songs.filter(Q(has_part=group == "desk"))
+        # Which songs are in the bin, the view has settled already.
+        return songs if group == "bin" else songs.filter(Q(has_part=group == "desk"))
+
+    def tagged(self, songs: QuerySet[Song], _name: str, tag: str) -> QuerySet[Song]:
+        return songs.filter(tags__contains=[tag[:40]])
 
 
 class SongViewSet(
@@ -93,14 +111,33 @@ class SongViewSet(
     http_method_names = ["get", "post", "patch", "delete"]
 
     def get_queryset(self) -> QuerySet[Song]:
-        own = Song.objects.visible_to(self.request.user, also_removed=self.action == "restore")
+        in_bin = self.action in ("restore", "erase") or (
+            self.action == "list" and self.request.query_params.get("group") == "bin"
+        )
+        own = Song.objects.visible_to(self.request.user, removed=in_bin)
         # The shelf needs no score: what it shows of one is kept beside it.
-        return own.prefetch_related("takes", "jobs", "arrangements")
+        return own.select_related("owner").prefetch_related(
+            "takes", "jobs", "arrangements", "groups"
+        )
+
+    def get_serializer_context(self) -> dict[str, Any]:
+        groups = groups_with(self.request.user, EDIT) if self.request.user.is_authenticated else ()
+        return {
+            **super().get_serializer_context(),
+            "edited": {row["group"] for row in groups},
+        }
 
     def perform_create(self, serializer: BaseSerializer[Song]) -> None:
         serializer.save(owner=self.request.user)
 
+    def perform_update(self, serializer: BaseSerializer[Song]) -> None:
+        song = serializer.instance
+        assert song is not None
+        must_be_allowed(self.request, song, OWN if "groups" in self.request.data else EDIT)
+        serializer.save()
+
     def perform_destroy(self, song: Song) -> None:
+        must_be_allowed(self.request, song, OWN)
         song.removed = timezone.now()
         song.save(update_fields=["removed"])
 
@@ -110,7 +147,22 @@ class SongViewSet(
         song = self.get_object()
         song.removed = None
         song.save(update_fields=["removed"])
-        return Response(SongSerializer(song).data)
+        return Response(self.get_serializer(song).data)
+
+    @extend_schema(request=None, responses={204: None})
+    @action(detail=True, methods=["post"])
+    def erase(self, request: Request, pk: str) -> Response:
+        """A song of the bin is gone for good, with its recordings."""
+        self.get_object().delete()
+        return Response(status=204)
+
+    @extend_schema(responses=TagsSerializer)
+    @action(detail=False, methods=["get"], pagination_class=None, filter_backends=[])
+    def tags(self, request: Request) -> Response:
+        """The tags of all songs that one sees, the most used first."""
+        rows = Song.objects.visible_to(request.user).exclude(tags=[]).values_list("tags", flat=True)
+        counted = Counter(tag for tags in rows for tag in tags)
+        return Response({"tags": [tag for tag, _ in counted.most_common(60)]})
 
     @extend_schema(
         request={"multipart/form-data": UploadSerializer}, responses={201: TakeSerializer}
@@ -119,6 +171,7 @@ class SongViewSet(
     def takes(self, request: Request, pk: str) -> Response:
         """Give the song its recording; hearing begins at once."""
         song = self.get_object()
+        must_be_allowed(request, song)
         given = UploadSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         file = given.validated_data["file"]
@@ -128,21 +181,18 @@ class SongViewSet(
             raise BadSound(
                 f"“{file.name}” has {file.size / 2**20:.0f} MB; the most we take is 200 MB."
             )
-        digest = hashlib.sha256()
-        for chunk in file.chunks():
-            digest.update(chunk)
-        twin = (
-            Take.objects.visible_to(request.user)
-            .filter(digest=digest.hexdigest())
-            .select_related("song")
-            .first()
-        )
+        digest = store.digest_of(file)
+        twin = Take.objects.filter(
+            song__in=Song.objects.visible_to(song.owner), digest=digest
+        ).select_related("song").first()  # fmt: skip
         if twin is not None:
             raise Conflict(f"This recording is on the shelf already, as “{twin.song.title}”.")
-        file.seek(0)
+        must_have_room(song.owner, file.size)
         with transaction.atomic():
+            stored = store.keep(file, ending_of(file.name), digest)
             take = Take.objects.create(
-                song=song, name=printable(file.name), digest=digest.hexdigest(), original=file
-            )
-            start_hearing(take)
+                song=song, name=printable(file.name), digest=digest, original=stored.name,
+                rights=given.validated_data["rights"],
+            )  # fmt: skip
+            start_hearing(take, request.user)
         return Response(TakeSerializer(Take.objects.get(pk=take.pk)).data, status=201)

@@ -1,18 +1,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any, TypeVar
+from typing import Any
 
-from config.answers import answered
+from config.answers import answered, read
 from django.db.models import QuerySet
 from django.http import HttpResponse
 from django.utils.http import content_disposition_header
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from library import sound
-from library.models import Take
-from pydantic import BaseModel
-from pydantic import ValidationError as PydanticError
+from library.access import must_be_allowed
+from library.models import Song, Take
 from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
@@ -27,16 +26,24 @@ from orchesis.formats import count_writer, registry
 from orchesis.meaning import alike, other_takes, review, summary, words
 from orchesis.meaning.compare import compare
 from orchesis.score import Score, Stroke, notation
-from orchesis.score.edit import malformed
 from orchesis.score.untrusted import read_whole
 from transcription import answers, findings, log
 from transcription.models import Arrangement, Edit, Preferences
 
 
-def asked_arrangement(request: Request, pk: int) -> Arrangement:
-    """What is played in a song of the asker's: as it was recorded, or the arrangement that the
-    request names by its number; 404 where there is none."""
-    rows = visible_arrangements(request)
+def asked_arrangement(request: Request, pk: int, may: str | None = None) -> Arrangement:
+    """What is played in a song that the asker sees: as it was recorded, or the arrangement that
+    the request names by its number; 404 where there is none, 403 where they may not do that.
+
+    may: of people.access; where it is not said, what the request's method wants.
+    """
+    found = _asked(request, pk)
+    must_be_allowed(request, found.song, may)
+    return found
+
+
+def _asked(request: Request, pk: int) -> Arrangement:
+    rows = Arrangement.objects.visible_to(request.user).select_related("song", "take")
     if number := request.query_params.get("arrangement"):
         try:
             wanted = read_whole(number, 1, 2**31, "An arrangement")
@@ -46,10 +53,10 @@ def asked_arrangement(request: Request, pk: int) -> Arrangement:
     return get_object_or_404(rows, song=pk, name=Arrangement.RECORDED)
 
 
-def own_arrangement(request: Request, pk: int) -> Arrangement:
+def read_arrangement(request: Request, pk: int, may: str | None = None) -> Arrangement:
     """The arrangement asked for, with its score read."""
     # The documents are fetched only where the score is not at hand.
-    found = asked_arrangement(request, pk)
+    found = asked_arrangement(request, pk, may)
     try:
         found.score  # noqa: B018 (read once, and kept)
     except BadScore:
@@ -58,9 +65,10 @@ def own_arrangement(request: Request, pk: int) -> Arrangement:
     return found
 
 
-def visible_arrangements(request: Request) -> QuerySet[Arrangement]:
-    rows = Arrangement.objects.visible_to(request.user).select_related("song", "take")
-    return rows
+def arrangements_of(request: Request, pk: int, may: str | None = None) -> QuerySet[Arrangement]:
+    """All arrangements of a song; as asked_arrangement has it where the asker may not."""
+    must_be_allowed(request, get_object_or_404(Song.objects.visible_to(request.user), pk=pk), may)
+    return Arrangement.objects.filter(song=pk).select_related("song", "take")
 
 
 def asked_bar(request: Request, score: Score, name: str = "bar") -> int:
@@ -81,7 +89,7 @@ def _findings(found: Arrangement, user: Any, last: Edit | None = None) -> dict[s
 class TranscriptionView(APIView):
     @extend_schema(responses=answers.Transcription)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         return answered(answers.Transcription, **{
             "version": found.version,
             "take": found.take_id,
@@ -108,17 +116,6 @@ class EditsView(APIView):
         done = log.edit(found, request.user, asked.edit, base=base, key=asked.key)
         offer = alike.offer(done.old, done.new, done.line.patch.get("strokes", ()))
         return _since(done.line, request.user, asked.base, offer)
-
-
-M = TypeVar("M", bound=BaseModel)
-
-
-def read(model: type[M], data: Any, what: str = "edit") -> M:
-    """What a page sent, by its types; told in one sentence where it is something else."""
-    try:
-        return model.model_validate(data)
-    except PydanticError as problem:
-        raise malformed(problem, what) from None
 
 
 class _StepView(APIView):
@@ -167,7 +164,7 @@ class CompareView(APIView):
         responses=answers.Comparison,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         score = found.score
         bar, other = asked_bar(request, score), request.query_params.get("with", "")
         a: Sequence[Stroke]
@@ -196,7 +193,7 @@ class ReviewView(APIView):
 
     @extend_schema(responses=answers.Review)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         doubts = findings.doubts(found)
         found.count_doubts(len(doubts))
         return answered(
@@ -215,7 +212,7 @@ class CountTextView(APIView):
         responses=answers.CountText,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         first, last = (asked_bar(request, found.score, k) for k in ("first", "last"))
         if first > last:
             raise ValidationError("The first bar comes before the last one.")
@@ -230,7 +227,7 @@ class BandView(APIView):
         parameters=[OpenApiParameter("bar", int, required=True)], responses=answers.CountText
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         score = found.score
         bar = asked_bar(request, score)
         start, end = score.seconds(bar), score.seconds(bar + 1)
@@ -272,7 +269,7 @@ def _is_on(request: Request, name: str) -> bool:
 class ChartView(APIView):
     @extend_schema(parameters=_WISHED, responses=answers.Chart)
     def get(self, request: Request, pk: int) -> Response:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         written = notation.as_written(found.score)
         told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
         noted = told if _is_on(request, "footnotes") else ()
@@ -304,7 +301,7 @@ class ChartFileView(APIView):
         parameters=_WISHED, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY}
     )
     def get(self, request: Request, pk: int, ending: str) -> HttpResponse:
-        found = own_arrangement(request, pk)
+        found = read_arrangement(request, pk)
         kind = WRITERS[ending]
         if ending == "pdf":
             wish = _wish(request, found.score)

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import hashlib
 from datetime import timedelta
 
 from django.conf import settings
 from django.contrib.auth.models import User
-from django.core.files import File
 from django.core.management.base import BaseCommand
 from django.db import transaction
 from django.utils import timezone
+from library import store
 from library.models import Song, Take
 
 from transcription.hearing import start_hearing
@@ -48,9 +47,10 @@ class Command(BaseCommand):
 
     def _take(self, song: Song, recording: str) -> None:
         path = settings.ROOT / "demo" / "songs" / f"{recording}.ogg"
-        digest = hashlib.sha256(path.read_bytes()).hexdigest()
         with path.open("rb") as file:
-            take = Take.objects.create(
-                song=song, name=path.name, digest=digest, original=File(file, name=path.name)
-            )
+            digest = store.digest_of(file)
+            stored = store.keep(file, "ogg", digest)
+        take = Take.objects.create(
+            song=song, name=path.name, digest=digest, original=stored.name, rights=Take.OWN_RIGHT
+        )
         start_hearing(take)

@@ -1,0 +1,71 @@
+"""Files by their content: the same sound is kept once, whoever gave it, and goes with its last
+take.
+
+A row of StoredFile is the lock of a file: whoever keeps or frees it holds the row until their
+transaction stands, so that nobody frees what somebody else just took up.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from typing import BinaryIO
+
+from django.core.files import File
+from django.core.files.storage import default_storage
+from django.db import models, transaction
+
+from library.models import StoredFile, Take
+
+_CHUNK = 1 << 20
+
+
+def digest_of(file: BinaryIO) -> str:
+    """SHA-256 of what a file holds; it is read from its start and left there."""
+    file.seek(0)
+    made = hashlib.sha256()
+    while chunk := file.read(_CHUNK):
+        made.update(chunk)
+    file.seek(0)
+    return made.hexdigest()
+
+
+def keep(file: BinaryIO, ending: str, digest: str = "") -> StoredFile:
+    """Keeps a file under its content; to be called within the transaction of what refers to it.
+
+    ending: without a dot. digest: where it is known already. Raises OSError where the disk is
+    full; nothing is kept then.
+    """
+    digest = digest or digest_of(file)
+    name = f"files/{digest[:2]}/{digest}.{ending}"
+    StoredFile.objects.get_or_create(name=name)
+    row = StoredFile.objects.select_for_update().get(name=name)
+    if not default_storage.exists(name):
+        file.seek(0)
+        default_storage.save(name, File(file))
+    size = default_storage.size(name)
+    if size != row.size:
+        row.size = size
+        row.save(update_fields=["size"])
+    return row
+
+
+def free(name: str) -> None:
+    """Removes a file that no take refers to any more."""
+    with transaction.atomic():
+        StoredFile.objects.get_or_create(name=name)
+        row = StoredFile.objects.select_for_update().get(name=name)
+        uses = models.Q()
+        for field in Take.FILES:
+            uses |= models.Q(**{field: name})
+        if not Take.objects.filter(uses).exists():
+            default_storage.delete(name)
+            row.delete()
+
+
+def used_by(owner: object) -> int:
+    """Bytes that an account's recordings take, also those in its bin; each file once."""
+    names: set[str] = set()
+    for row in Take.objects.filter(song__owner=owner).values_list(*Take.FILES):  # type: ignore[misc]
+        names.update(n for n in row if n)
+    rows = StoredFile.objects.filter(name__in=names)
+    return rows.aggregate(models.Sum("size"))["size__sum"] or 0
