@@ -181,4 +181,9 @@ def _free_files(instance: Take, **_more: Any) -> None:
     from library import store  # it knows the models, not the other way round
 
     names = {str(getattr(instance, name)) for name in Take.FILES if getattr(instance, name)}
-    transaction.on_commit(lambda: [store.free(name) for name in sorted(names)])
+
+    def freed() -> None:
+        for name in sorted(names):
+            store.free(name)
+
+    transaction.on_commit(freed)

@@ -30,7 +30,7 @@ def _told(group: Group, request: Request) -> dict[str, Any]:
         open_now = Invitation.objects.filter(pk__in=[i.pk for i in rows]).order_by("until")
     return {
         "id": group.pk, "name": group.name, "kind": group.kind, "role": mine,
-        "songs": group.songs.filter(removed=None).count(),  # type: ignore[attr-defined]
+        "songs": group.songs.filter(removed=None).count(),
         "members": [
             {"user": m.user_id, "name": m.user.username, "role": m.role,
              "is_me": m.user_id == request.user.pk} for m in members

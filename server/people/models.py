@@ -103,7 +103,7 @@ class LogIn(AbstractBaseSession):
     what = models.CharField(max_length=200, blank=True)
     seen = models.DateTimeField(auto_now=True)
 
-    objects = BaseSessionManager()
+    objects = BaseSessionManager()  # type: ignore[misc]
 
     @classmethod
     def get_session_store_class(cls) -> type:

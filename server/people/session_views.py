@@ -74,7 +74,7 @@ class SessionView(APIView):
         user = authenticate(request._request, username=given.name, password=given.password)
         if user is None:
             return Response({"detail": "Name and password don't match."}, status=403)
-        _enter(request, user)  # type: ignore[arg-type]
+        _enter(request, user)
         return _state(request)
 
     @extend_schema(responses=answers.SessionState)
@@ -122,7 +122,7 @@ class AccountsView(APIView):
                     use(given.invitation, user)
         except IntegrityError:
             raise ValidationError(f"The name “{given.name}” is taken; choose another.") from None
-        user.backend = "django.contrib.auth.backends.ModelBackend"  # type: ignore[attr-defined]
+        user.backend = "django.contrib.auth.backends.ModelBackend"
         _enter(request, user)
         answer = _state(request)
         answer.status_code = 201

@@ -3,7 +3,7 @@ the others: Django's own in the database, with two columns more."""
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
 from django.contrib.sessions.backends.db import SessionStore as DatabaseStore
 
@@ -19,7 +19,7 @@ class SessionStore(DatabaseStore):
         return LogIn
 
     def create_model_instance(self, data: dict[str, Any]) -> LogIn:
-        made: LogIn = super().create_model_instance(data)
+        made = cast(LogIn, super().create_model_instance(data))
         number = data.get("_auth_user_id")
         made.user_id = int(number) if number else None
         made.what = str(data.get(WHAT, ""))[:200]

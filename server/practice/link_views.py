@@ -6,6 +6,7 @@ from __future__ import annotations
 from typing import Any
 
 from config.answers import answered, read
+from django.db.models import QuerySet
 from django.http import Http404, HttpResponse
 from django.utils import timezone
 from django.utils.decorators import method_decorator
@@ -41,6 +42,11 @@ def _told(link: PlayerLink) -> dict[str, Any]:
              "stages": p.stages} for p in link.progress.all()
         ],
     }  # fmt: skip
+
+
+def _own_links(request: Request) -> QuerySet[PlayerLink]:
+    """The links of songs that the asker may change: what players told is their teacher's."""
+    return PlayerLink.objects.visible_to(request.user, may=EDIT)
 
 
 class LinksView(APIView):
@@ -83,9 +89,7 @@ class LinkView(APIView):
     @extend_schema(request=link_answers.LinkRequest, responses=link_answers.Link)
     def put(self, request: Request, pk: int) -> Response:
         asked = read(link_answers.LinkRequest, request.data, "link")
-        link = get_object_or_404(
-            PlayerLink.objects.visible_to(request.user, may=EDIT), pk=pk, revoked=None
-        )
+        link = get_object_or_404(_own_links(request), pk=pk, revoked=None)
         link.title, link.words = printable_text(asked.title), printable_text(asked.words)
         link.with_recording = asked.with_recording
         link.save(update_fields=["title", "words", "with_recording"])
@@ -93,7 +97,7 @@ class LinkView(APIView):
 
     @extend_schema(request=None, responses={204: None})
     def delete(self, request: Request, pk: int) -> Response:
-        link = get_object_or_404(PlayerLink.objects.visible_to(request.user, may=EDIT), pk=pk)
+        link = get_object_or_404(_own_links(request), pk=pk)
         PlayerLink.objects.filter(pk=link.pk, revoked=None).update(revoked=timezone.now())
         return Response(status=204)
 
@@ -103,9 +107,7 @@ class LinkSheetView(APIView):
 
     @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request: Request, pk: int) -> HttpResponse:
-        own = PlayerLink.objects.visible_to(request.user, may=EDIT).select_related(
-            "arrangement__song"
-        )
+        own = _own_links(request).select_related("arrangement__song")
         link = get_object_or_404(own, pk=pk, revoked=None)
         name = "".join(c if c.isalnum() or c in " -" else "_" for c in link.title)
         shown = content_disposition_header(as_attachment=True, filename=f"{name}.pdf")
