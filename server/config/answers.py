@@ -6,7 +6,7 @@ import dataclasses
 from collections.abc import Iterable
 from typing import Annotated, Any, TypeVar, get_type_hints
 
-from pydantic import BaseModel, ConfigDict, Field, create_model, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, create_model, model_validator
 from pydantic import ValidationError as PydanticError
 from rest_framework.response import Response
 
@@ -68,3 +68,17 @@ def partly(model: type[Answer], name: str, **more: Any) -> Any:
 def one_of(words: Iterable[str]) -> Any:
     """One of some words, as the page's types name them."""
     return Annotated[str, Field(json_schema_extra={"enum": list(words)})]
+
+
+def chosen(known: Iterable[str]) -> Any:
+    """One of some words in a request, checked."""
+    words = list(known)
+
+    def check(value: str) -> str:
+        if value not in words:
+            raise ValueError(f"there is no “{value}”; there are {', '.join(words)}")
+        return value
+
+    return Annotated[
+        str, AfterValidator(check), Field(json_schema_extra={"enum": list[Any](words)})
+    ]

@@ -37,6 +37,9 @@ INSTALLED_APPS = [
     "jobs",
     "transcription",
     "practice",
+    "sharing",
+    "planning",
+    "keeping",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

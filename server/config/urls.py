@@ -34,6 +34,11 @@ urlpatterns = [
     path("api/", include("jobs.urls")),
     path("api/", include("transcription.urls")),
     path("api/", include("practice.urls")),
+    path("api/", include("sharing.urls")),
+    path("api/", include("planning.urls")),
+    path("api/", include("keeping.urls")),
     path("p/<str:token>", player_page),
+    path("l/<str:token>", player_page),
+    path("r/<str:token>", player_page),
     re_path(r"^(?!api/|static/|assets/).*$", page),
 ]

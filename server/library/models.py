@@ -50,8 +50,9 @@ class Song(models.Model):
     asked for, if by one; votes: of those who want it too.
     """
 
+    OUTLINE = "outline"
     DEPTHS = [
-        ("outline", "The main groove and the moments that matter"),
+        (OUTLINE, "The main groove and the moments that matter"),
         ("every_bar", "Every bar"),
     ]
 

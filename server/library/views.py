@@ -3,12 +3,16 @@ from __future__ import annotations
 from django.http import FileResponse, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
+from people.access import OWN
+from rest_framework import serializers
 from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
+from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from library import sound
+from library.access import must_be_allowed
 from library.models import Take
 from orchesis.errors import BadScore
 from orchesis.hearing.excerpts import PICTURE_LONGEST
@@ -19,6 +23,24 @@ from orchesis.score.untrusted import read_number
 def _heard_take(request: Request, pk: int) -> Take:
     """A take that the asker sees and that was heard; 404 where there is none."""
     return get_object_or_404(Take.objects.visible_to(request.user).exclude(sound=""), pk=pk)
+
+
+class RightsSerializer(serializers.Serializer):
+    rights = serializers.ChoiceField(Take.RIGHTS)
+
+
+class TakeRightsView(APIView):
+    """By what right a recording is here."""
+
+    @extend_schema(request=RightsSerializer, responses=RightsSerializer)
+    def put(self, request: Request, pk: int) -> Response:
+        found = get_object_or_404(Take.objects.visible_to(request.user), pk=pk)
+        must_be_allowed(request, found.song, OWN)
+        given = RightsSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        found.rights = given.validated_data["rights"]
+        found.save(update_fields=["rights"])
+        return Response(given.data)
 
 
 class TakeSoundView(APIView):

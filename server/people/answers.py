@@ -7,12 +7,12 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from config.answers import Answer, one_of
+from config.answers import Answer, chosen
 from pydantic import BaseModel, ConfigDict, Field
 
 from people.models import ROLES, Group
 
-Role, GroupKind = one_of(ROLES), one_of(Group.KINDS)
+Role, GroupKind = chosen(ROLES), chosen(Group.KINDS)
 _Password = Annotated[str, Field(min_length=1, max_length=200)]
 _Strict = ConfigDict(extra="ignore", strict=True)
 

@@ -5,11 +5,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from typing import Annotated, Any
+from typing import Annotated
 
-from config.answers import Answer, one_of
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from config.answers import Answer, chosen, one_of
+from pydantic import BaseModel, ConfigDict, Field
 from transcription.answers import Part, Stroke
 
 from orchesis.teaching import ladder, limits, stages
@@ -105,20 +104,6 @@ class JudgeRequest(BaseModel):
 Judgement = one_of(tuple(ladder.JUDGED))
 
 
-def _asked(known: Iterable[str]) -> Any:
-    """One of some words in a request, checked."""
-    words = list(known)
-
-    def check(value: str) -> str:
-        if value not in words:
-            raise ValueError(f"there is no “{value}”; there are {', '.join(words)}")
-        return value
-
-    return Annotated[
-        str, AfterValidator(check), Field(json_schema_extra={"enum": list[Any](words)})
-    ]
-
-
 class LoopRequest(BaseModel):
     """Loops of a stage (its number, from 0) that were judged. seconds: how long was played;
     tempo: beats a minute."""
@@ -128,7 +113,7 @@ class LoopRequest(BaseModel):
     last: Annotated[int, Field(ge=1, le=100_000)]
     order: Order = "computed"
     stage: Annotated[int, Field(ge=0, le=100)]
-    judgement: _asked(ladder.JUDGED)
+    judgement: chosen(ladder.JUDGED)
     seconds: Annotated[float, Field(ge=0, le=3600)]
     tempo: Annotated[float, Field(ge=10, le=400)]
     note: Annotated[str, Field(max_length=400)] = ""
@@ -189,7 +174,7 @@ class CareRequest(BaseModel):
     model_config = ConfigDict(extra="forbid", strict=True)
     level: Annotated[float, Field(ge=40, le=130)]
     protection: Annotated[float, Field(ge=0, le=45)]
-    rule: _asked(limits.RULES)
+    rule: chosen(limits.RULES)
     minutes: Annotated[int, Field(ge=5, le=240)]
 
 

@@ -40,7 +40,7 @@ def given(link: PlayerLink) -> dict[str, Any]:
         ],
         "strokes": [s.to_json() for s in score.ordered()] if whole else [],
         "pages": len(pages(link)), "duration": found.take.duration or 0.0,
-        "sound": link.with_recording,
+        "sound": link.sounds,
     }  # fmt: skip
 
 

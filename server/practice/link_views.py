@@ -15,6 +15,7 @@ from django.views.decorators.gzip import gzip_page
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from library import sound
+from library.models import Take
 from people.access import EDIT
 from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404
@@ -23,6 +24,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.throttling import AnonRateThrottle
 from rest_framework.views import APIView
+from transcription.models import Arrangement
 from transcription.views import asked_arrangement, read_arrangement
 
 from orchesis.score.edit import printable_text
@@ -49,6 +51,14 @@ def _own_links(request: Request) -> QuerySet[PlayerLink]:
     return PlayerLink.objects.visible_to(request.user, may=EDIT)
 
 
+def _must_be_allowed_to_sound(found: Arrangement, wished: bool) -> None:
+    if wished and found.take.rights == Take.PRIVATE:
+        raise ValidationError(
+            "This recording is noted as being for private study; where it is yours or licensed, "
+            "say so in Take in, then others may hear it."
+        )
+
+
 class LinksView(APIView):
     """The links that a song has given out, and a new one."""
 
@@ -72,6 +82,7 @@ class LinksView(APIView):
                     f"Bars {p.first} to {p.last} are no passage: 1 to 32 bars of the song's "
                     f"{found.score.bar_count}, the first before the last."
                 )
+        _must_be_allowed_to_sound(found, asked.with_recording)
         link = PlayerLink.objects.create(
             arrangement=found, title=printable_text(asked.title),
             words=printable_text(asked.words), with_recording=asked.with_recording,
@@ -91,6 +102,7 @@ class LinkView(APIView):
         asked = read(link_answers.LinkRequest, request.data, "link")
         link = get_object_or_404(_own_links(request), pk=pk, revoked=None)
         link.title, link.words = printable_text(asked.title), printable_text(asked.words)
+        _must_be_allowed_to_sound(link.arrangement, asked.with_recording)
         link.with_recording = asked.with_recording
         link.save(update_fields=["title", "words", "with_recording"])
         return answered(link_answers.Link, **_told(link))
@@ -117,7 +129,7 @@ class LinkSheetView(APIView):
         )  # fmt: skip
 
 
-class _Open(APIView):
+class OpenView(APIView):
     """What anybody with the address may do; nobody is logged in there, and nothing is set."""
 
     authentication_classes = ()
@@ -136,14 +148,14 @@ def _opened(token: str) -> PlayerLink:
 
 
 @method_decorator(gzip_page, name="dispatch")
-class GivenLessonView(_Open):
+class GivenLessonView(OpenView):
     @extend_schema(responses=link_answers.GivenLesson)
     def get(self, request: Request, token: str) -> Response:
         return answered(link_answers.GivenLesson, **lesson.given(_opened(token)))
 
 
 @method_decorator(gzip_page, name="dispatch")
-class GivenPageView(_Open):
+class GivenPageView(OpenView):
     @extend_schema(responses={(200, "image/svg+xml"): OpenApiTypes.STR})
     def get(self, request: Request, token: str, number: int) -> HttpResponse:
         made = lesson.pages(_opened(token))
@@ -152,7 +164,7 @@ class GivenPageView(_Open):
         return HttpResponse(made[number - 1], content_type="image/svg+xml")
 
 
-class GivenSoundView(_Open):
+class GivenSoundView(OpenView):
     """The recording in pieces of ten seconds, where its owner lets it sound."""
 
     @extend_schema(
@@ -162,7 +174,7 @@ class GivenSoundView(_Open):
     def get(self, request: Request, token: str, number: int) -> HttpResponse:
         link = _opened(token)
         balance = request.query_params.get("drums", "recorded")
-        if not link.with_recording or balance not in sound.BALANCES:
+        if not link.sounds or balance not in sound.BALANCES:
             raise Http404("The recording does not sound here.")
         content = sound.piece(link.arrangement.take, number, balance)
         if content is None:
@@ -171,7 +183,7 @@ class GivenSoundView(_Open):
         return HttpResponse(content, content_type="audio/flac", headers=kept)
 
 
-class GivenProgressView(_Open):
+class GivenProgressView(OpenView):
     """What a player who agreed to it tells the teacher."""
 
     @extend_schema(request=link_answers.ProgressRequest, responses={204: None})

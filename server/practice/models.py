@@ -10,7 +10,7 @@ from django.db import models, transaction
 from django.db.models.signals import post_delete
 from django.dispatch import receiver
 from django.utils import timezone
-from library.models import OfSongQuerySet
+from library.models import OfSongQuerySet, Take
 from transcription.models import Arrangement
 
 from orchesis.teaching.ladder import Rung
@@ -139,6 +139,13 @@ class PlayerLink(models.Model):
 
     def __str__(self) -> str:
         return self.title
+
+    @property
+    def sounds(self) -> bool:
+        """Whether the recording sounds there: its owner lets it, and it is there by a right that
+        reaches further than private study."""
+        take = self.arrangement.take
+        return bool(self.with_recording and take.sound and take.rights != Take.PRIVATE)
 
 
 class PlayerProgress(models.Model):

@@ -21,11 +21,12 @@ from orchesis.hands.arranging import arranged
 from orchesis.meaning import words
 from orchesis.meaning.compare import compare
 from orchesis.meaning.levels import at_level
-from orchesis.score import Score, counting
+from orchesis.score import counting
 from orchesis.score.patches import touched
 from orchesis.score.pitch import NOTE_NAMES
 from orchesis.score.player import READS, Player
 from transcription import hand_answers, hand_findings, log
+from transcription.differences import differing
 from transcription.models import Arrangement, Preferences
 from transcription.views import arrangements_of, asked_bar, read_arrangement
 
@@ -69,19 +70,6 @@ class ProposalsView(APIView):
 # -- arrangements side by side
 
 
-def _differing(a: Score, b: Score) -> list[int]:
-    """Bars whose strokes two arrangements of a song have otherwise."""
-
-    def shape(score: Score, bar: int) -> set[tuple[Any, ...]]:
-        return {
-            (s.place, s.part, s.dynamic, s.ornament, s.choked, s.doubt == "left_out")
-            for s in score.strokes_of(bar)
-        }
-
-    bars = range(1, min(a.bar_count, b.bar_count) + 1)
-    return [bar for bar in bars if shape(a, bar) != shape(b, bar)]
-
-
 def _behind(found: Arrangement, recorded: Arrangement, differs: list[int]) -> list[int]:
     """Bars of the recorded part that were changed since an arrangement was last brought up to it,
     where it has them otherwise."""
@@ -93,7 +81,7 @@ def _behind(found: Arrangement, recorded: Arrangement, differs: list[int]) -> li
 
 
 def _told(found: Arrangement, recorded: Arrangement) -> dict[str, Any]:
-    differs = [] if found.is_recorded else _differing(found.score, recorded.score)
+    differs = [] if found.is_recorded else differing(found.score, recorded.score)
     return {
         "id": found.pk,
         "name": found.name,
@@ -171,7 +159,7 @@ class ArrangementDifferencesView(APIView):
         told = [
             {"bar": bar, "says": words.differences(
                 compare(a.strokes_of(bar), b.strokes_of(bar)), b.meters[bar - 1])}
-            for bar in _differing(a, b)
+            for bar in differing(a, b)
         ]  # fmt: skip
         return answered(hand_answers.ArrangementDifferences, bars=told)
 

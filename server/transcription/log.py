@@ -10,8 +10,20 @@ from django.db import transaction
 from orchesis import editing
 from orchesis.errors import BadEdit, BadScore
 from orchesis.score import Score
-from orchesis.score.patches import Touched, decides, patched_document, taken_back, touched
+from orchesis.score.patches import (
+    Touched,
+    decides,
+    difference,
+    inverse_of,
+    patched,
+    patched_document,
+    taken_back,
+    touched,
+)
 from transcription.models import Arrangement, Edit
+
+#: The operation of a line that brought an earlier version back.
+BROUGHT_BACK = "bring_back"
 
 
 def _locked(arrangement: Arrangement) -> Arrangement:
@@ -70,6 +82,26 @@ def edit(
         )  # fmt: skip
         current.keep(score, line.version, old)
         return Done(line, old, score)
+
+
+def bring_back(arrangement: Arrangement, author: Any, version: int, name: str) -> Edit:
+    """The score as it was at a version becomes the newest one: a line like any other, which
+    its author can undo. name: what that version is called."""
+    with transaction.atomic():
+        current = _locked(arrangement)
+        old, new = current.score, current.score_at(version)
+        patch = difference(old, new)
+        if not patch:
+            raise Conflict(f"Nothing was changed since “{name}”.")
+        inverse = inverse_of(old, patch)
+        line = Edit.objects.create(
+            arrangement=current, version=current.version + 1, kind=Edit.DO, author=author,
+            operation=BROUGHT_BACK, args={"version": version}, patch=patch, inverse=inverse,
+            decides=decides(patch, inverse), undo=current.version + 1,
+            under=_top(current, author)[0], says=f"“{name}” brought back"[:120],
+        )  # fmt: skip
+        current.keep(patched(old, patch), line.version)
+        return line
 
 
 def _known(arrangement: Arrangement, key: str | None) -> Edit | None:

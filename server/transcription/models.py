@@ -14,7 +14,8 @@ from django.utils import timezone
 from library.models import OfSongQuerySet, Song, Take
 
 from orchesis.hands import with_limbs
-from orchesis.meaning import review, unlikely
+from orchesis.meaning import passages, review, unlikely
+from orchesis.planning import worked
 from orchesis.score import Score, Stroke, counting
 from orchesis.score.patches import patched, patched_document
 from orchesis.score.player import READS, Player
@@ -32,8 +33,10 @@ class Arrangement(models.Model):
 
     take: what it was heard from. Its score is the newest snapshot and what the log's patches make
     of that. bars, confirmed, doubts, tempo: what the shelf shows of it, kept with every edit so
-    that no list has to read a score. is_broken: it was found that the score can't be read any
-    more.
+    that no list has to read a score. minutes: that were spent on its changes; doubts_heard: that
+    hearing left; of an outline, wanted: bars of the passages that tell the song (null: not looked
+    for yet), and wanted_confirmed: those of them that are confirmed. is_broken: it was
+    found that the score can't be read any more.
     """
 
     RECORDED = "As recorded"
@@ -50,6 +53,10 @@ class Arrangement(models.Model):
     tempo = models.FloatField(null=True)
     is_broken = models.BooleanField(default=False)
     based = models.IntegerField(default=0)
+    minutes = models.FloatField(default=0)
+    doubts_heard = models.IntegerField(default=0)
+    wanted = models.IntegerField(null=True)
+    wanted_confirmed = models.IntegerField(default=0)
 
     objects = OfSongQuerySet.as_manager()
 
@@ -70,7 +77,10 @@ class Arrangement(models.Model):
             score = with_limbs(replace(score, player=liked.as_player))
         special = [*unlikely.echo_doubts(score), *unlikely.third_hand(score)]
         doubts = len(review.queue(score, special))
-        made = cls.objects.create(song=take.song, take=take, doubts=doubts, **cls._columns(score))
+        made = cls.objects.create(
+            song=take.song, take=take, doubts=doubts, doubts_heard=doubts,
+            **cls._columns(score),
+        )  # fmt: skip
         made.snapshots.create(version=0, document=score.to_json())
         return made
 
@@ -87,6 +97,14 @@ class Arrangement(models.Model):
     @property
     def is_recorded(self) -> bool:
         return self.name == self.RECORDED
+
+    @property
+    def is_done(self) -> bool:
+        """Whether all that is wanted of the song is confirmed: every bar, or the passages that
+        tell it."""
+        if self.song.depth == Song.OUTLINE and self.wanted:
+            return self.wanted_confirmed >= self.wanted
+        return self.confirmed == self.bars
 
     @property
     def recorded(self) -> Arrangement:
@@ -137,6 +155,20 @@ class Arrangement(models.Model):
             newer = self.edits.filter(version__gt=version, version__lte=self.version)
             yield from newer.values_list("patch", flat=True)
 
+    def document_at(self, version: int) -> dict[str, Any]:
+        """The score's JSON as it was at a version, made from the newest snapshot up to there."""
+        snapshot = self.snapshots.filter(version__lte=version).latest("version")
+        document: dict[str, Any] = snapshot.document
+        lines = self.edits.filter(version__gt=snapshot.version, version__lte=version)
+        for patch in lines.values_list("patch", flat=True):
+            document = patched_document(document, patch)
+        return document
+
+    def score_at(self, version: int) -> Score:
+        """The score as it was at a version; BadScore where it can't be read any more."""
+        names = {"title": self.song.title, "artist": self.song.artist}
+        return Score.from_json({**self.document_at(version), **names})
+
     def heard_bar(self, bar: int) -> list[Stroke]:
         """The strokes of a bar as it was heard, before anybody changed anything."""
         heard = self.recorded.snapshots.get(version=0).document["strokes"]
@@ -160,6 +192,11 @@ class Arrangement(models.Model):
         if old is not None:
             settled = review.open_count(old) - review.open_count(score)
             columns["doubts"] = max(0, self.doubts - settled)
+        now = timezone.now()
+        since = (now - self.updated).total_seconds() if self.version > 1 else None
+        columns["minutes"] = worked(self.minutes, since)
+        if self.song.depth == Song.OUTLINE and (old is None or old.confirmed != score.confirmed):
+            columns |= outline_of(score)
         for name, value in columns.items():
             setattr(self, name, value)
         self.save(update_fields=["version", "updated", *columns])
@@ -184,6 +221,12 @@ class Arrangement(models.Model):
     def mark_broken(self) -> None:
         """Remembers for the shelf that the score can't be read."""
         type(self).objects.filter(pk=self.pk).update(is_broken=True)
+
+
+def outline_of(score: Score) -> dict[str, Any]:
+    """How many bars tell a song, and how many of those are confirmed."""
+    wanted = {p.bar + k for p in passages.of_song(score) for k in range(p.bars)}
+    return {"wanted": len(wanted), "wanted_confirmed": len(wanted & set(score.confirmed))}
 
 
 class Snapshot(models.Model):

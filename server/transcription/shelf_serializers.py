@@ -78,6 +78,8 @@ class SongSerializer(serializers.ModelSerializer):
     stage = serializers.SerializerMethodField()
     bars = _Recorded()
     confirmed = _Recorded(help_text="Bars that are confirmed.")
+    wanted = _Recorded(help_text="Bars of the passages that tell an outline; null: not known yet.")
+    wanted_confirmed = _Recorded(help_text="Those of them that are confirmed.")
     doubts = _Recorded(help_text="Questions that the review still asks.")
     tempo = serializers.SerializerMethodField()
     trouble = serializers.SerializerMethodField()
@@ -99,8 +101,8 @@ class SongSerializer(serializers.ModelSerializer):
         model = Song
         fields = [
             "id", "title", "artist", "asked_by", "due", "depth", "created", "takes", "stage",
-            "bars", "confirmed", "doubts", "tempo", "trouble", "may", "of", "tags", "groups",
-            "votes", "removed",
+            "bars", "confirmed", "wanted", "wanted_confirmed", "doubts", "tempo", "trouble",
+            "may", "of", "tags", "groups", "votes", "removed",
         ]  # fmt: skip
         read_only_fields = ["votes", "removed"]
         extra_kwargs = {
@@ -115,7 +117,7 @@ class SongSerializer(serializers.ModelSerializer):
         """How far the song is: asked, hearing, refused, heard, corrected, confirmed."""
         found = recorded(song)
         if found is not None:
-            if found.confirmed == found.bars:
+            if found.is_done:
                 return "confirmed"
             return "corrected" if found.version > 0 else "heard"
         takes = song.takes.all()

@@ -1,7 +1,7 @@
 from django.urls import path
 from rest_framework.routers import SimpleRouter
 
-from transcription import finding_views, hand_views, shelf_views, views
+from transcription import finding_views, hand_views, request_views, shelf_views, views
 
 router = SimpleRouter(trailing_slash=False)
 router.register("songs", shelf_views.SongViewSet, basename="song")
@@ -30,6 +30,9 @@ urlpatterns = [
         "songs/<int:pk>/arrangements/<int:number>/update",
         hand_views.ArrangementUpdateView.as_view(),
     ),
+    path("request-form", request_views.RequestFormView.as_view()),
+    path("asked/<str:token>", request_views.AskedSongsView.as_view()),
+    path("asked/<str:token>/votes", request_views.VotesView.as_view()),
     path("kit-of-mine", hand_views.KitOfMineView.as_view()),
     path("songs/<int:pk>/fills", finding_views.FillsView.as_view()),
     path("songs/<int:pk>/sounds", finding_views.SoundsView.as_view()),

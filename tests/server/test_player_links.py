@@ -57,12 +57,19 @@ def test_a_whole_song_is_learned_section_by_section(make, anybody):
     assert told["strokes"] and told["passages"] and told["pages"] >= 1
 
 
-def test_the_recording_sounds_only_where_its_owner_lets_it(make, anybody):
-    silent, heard = make(), make({**LESSON, "with_recording": True})
+def test_the_recording_sounds_only_where_its_owner_lets_it(make, anybody, client, heard):
+    [take] = heard["takes"]
+    asked = {**LESSON, "with_recording": True}
+    refused = client.post(f"/api/songs/{heard['id']}/player-links", asked, format="json")
+    assert refused.status_code == 400 and "private study" in refused.json()["detail"]
+    client.put(f"/api/takes/{take['id']}/rights", {"rights": "licensed"}, format="json")
+    silent, loud = make(), make(asked)
     assert anybody.get(f"{address(silent)}/sound/0").status_code == 404
-    piece = anybody.get(f"{address(heard)}/sound/0")
+    piece = anybody.get(f"{address(loud)}/sound/0")
     assert piece.status_code == 200 and piece["Content-Type"] == "audio/flac"
-    assert anybody.get(f"{address(heard)}/sound/0?drums=loud").status_code == 404
+    assert anybody.get(f"{address(loud)}/sound/0?drums=loud").status_code == 404
+    client.put(f"/api/takes/{take['id']}/rights", {"rights": "private"}, format="json")
+    assert anybody.get(f"{address(loud)}/sound/0").status_code == 404
 
 
 def test_a_lesson_is_a_sheet_of_excerpts_too(make, client, anybody):

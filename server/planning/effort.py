@@ -1,0 +1,55 @@
+"""What was spent on songs and what is left, out of what is kept beside each."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from library.models import Song
+from transcription.models import Arrangement
+
+from orchesis.planning import Work, forecast
+
+_MOST = 300
+
+
+def _work(found: Arrangement) -> Work:
+    """A song as the forecast sees it: what is to be confirmed of it, by how deep it is wanted."""
+    is_outline = found.song.depth == Song.OUTLINE and found.wanted
+    bars = found.wanted if is_outline and found.wanted else found.bars
+    done = found.wanted_confirmed if is_outline else found.confirmed
+    return Work(bars, found.doubts_heard or found.doubts, found.minutes, done / max(bars, 1))
+
+
+def told(user: Any) -> dict[str, Any]:
+    rows = Arrangement.objects.filter(
+        song__owner=user.pk, song__removed=None, name=Arrangement.RECORDED, is_broken=False
+    ).select_related("song").defer("song__tags").order_by("updated")  # fmt: skip
+    works = [(found, _work(found)) for found in rows[:2000]]
+    finished = [w for _, w in works if w.done >= 1]
+    songs, likely = [], 0.0
+    for found, work in works:
+        if work.done >= 1:
+            continue
+        left = forecast(finished, work)
+        likely += left.likely
+        songs.append({
+            "song": found.song_id, "spent": round(work.minutes, 1),
+            "likely": round(left.likely, 1), "low": round(left.low, 1),
+            "high": round(left.high, 1),
+        })  # fmt: skip
+    return {"finished": len(finished), "songs": songs[-_MOST:], "says": _says(songs, likely)}
+
+
+def _says(songs: list[dict[str, Any]], likely: float) -> str:
+    if not songs:
+        return ""
+    many = f"{len(songs)} song{'s' if len(songs) > 1 else ''} on the desk"
+    return f"{many}: about {span(likely)} left at your pace."
+
+
+def span(minutes: float) -> str:
+    """Minutes as somebody says them who does not know them to the minute."""
+    if minutes < 55:
+        return f"{max(5, 5 * round(minutes / 5))} minutes"
+    hours = 0.5 * round(minutes / 30)
+    return "an hour" if hours == 1 else f"{hours:g} hours"

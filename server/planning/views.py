@@ -1,0 +1,265 @@
+"""Set lists and class plans; lessons as things of their own; how much is left to do."""
+
+from __future__ import annotations
+
+import secrets
+from typing import Any
+
+from config.answers import answered, read
+from django.db import transaction
+from django.db.models import Count, F, Q
+from django.http import FileResponse, Http404
+from django.utils.http import content_disposition_header
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from jobs.models import Job
+from jobs.serializers import JobSerializer
+from library.access import must_be_allowed
+from library.models import Song
+from people.access import EDIT, OWN, SEE, not_enough
+from people.models import Group
+from practice.link_views import OpenView
+from practice.models import PlayerLink
+from rest_framework.exceptions import ValidationError
+from rest_framework.generics import get_object_or_404
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+from transcription.models import Arrangement
+
+from orchesis.score.edit import printable_text
+from planning import answers, effort, paper
+from planning.models import SetItem, SetList
+
+
+def _rows(request: Request, may: str = SEE) -> Any:
+    lists = SetList.objects.visible_to(request.user, may=may).select_related("owner")
+    return lists.prefetch_related("items__song__arrangements__take", "items__lesson", "items__link")
+
+
+def _recorded(song: Song) -> Arrangement | None:
+    return next((a for a in song.arrangements.all() if a.is_recorded), None)
+
+
+def _item_told(item: SetItem) -> dict[str, Any]:
+    found = _recorded(item.song)
+    link = item.lesson or item.link
+    is_open = link is not None and link.revoked is None
+    return {
+        "song": item.song_id, "title": item.song.title, "artist": item.song.artist,
+        "lesson": item.lesson_id, "lesson_title": item.lesson.title if item.lesson else "",
+        "due": item.due and item.due.isoformat(), "note": item.note,
+        "seconds": found.take.duration if found else None, "tempo": found.tempo if found else None,
+        "is_ready": found is not None,
+        "confirmed": found.confirmed / found.bars if found and found.bars else 0.0,
+        "address": f"/p/{link.token}" if link and is_open else "",
+    }  # fmt: skip
+
+
+def _told(found: SetList, request: Request, edited: set[int]) -> dict[str, Any]:
+    seen = set(
+        Song.objects.visible_to(request.user)
+        .filter(pk__in=[i.song_id for i in found.items.all()]).values_list("pk", flat=True)
+    )  # fmt: skip
+    items = [_item_told(i) for i in found.items.all() if i.song_id in seen]
+    job = Job.objects.filter(kind=paper.PAPER, subject=found.pk).order_by("-pk").first()
+    own = found.owner_id == request.user.pk
+    ready = "none" if not found.pdf else "ready" if found.pdf_of == paper.made_of(found) else "old"
+    return {
+        "id": found.pk, "title": found.title, "kind": found.kind, "words": found.words,
+        "due": found.due and found.due.isoformat(), "group": found.group_id,
+        "of": found.owner.username, "may": OWN if own else EDIT if found.pk in edited else SEE,
+        "items": items, "seconds": sum(i["seconds"] or 0.0 for i in items),
+        "address": f"/l/{found.token}" if found.token else "", "paper": ready,
+        "job": JobSerializer(job).data if job else None,
+    }  # fmt: skip
+
+
+def _edited(request: Request) -> set[int]:
+    own = SetList.objects.visible_to(request.user, may=EDIT)
+    return set(own.values_list("pk", flat=True))
+
+
+def _one(request: Request, pk: int, may: str) -> SetList:
+    found: SetList = get_object_or_404(_rows(request), pk=pk)
+    allowed = SetList.objects.visible_to(request.user, may=may).filter(pk=pk)
+    if may != SEE and not allowed.exists():
+        raise not_enough(found.title, may)
+    return found
+
+
+def _answer(request: Request, pk: int, status: int = 200) -> Response:
+    found = _one(request, pk, SEE)
+    told = _told(found, request, _edited(request))
+    return answered(answers.SetListTold, status=status, **told)
+
+
+def _fill(found: SetList, asked: answers.SetListRequest, request: Request) -> None:
+    """What was asked for becomes what the list is. Raises ValidationError where it names songs,
+    lessons or groups that the asker does not have."""
+    if asked.group is not None and asked.group != found.group_id:
+        groups = Group.objects.visible_to(request.user)
+        if not groups.filter(pk=asked.group).exists():
+            raise ValidationError("You are in no such group.")
+    seen = set(Song.objects.visible_to(request.user).values_list("pk", flat=True))
+    kept = {i.song_id for i in found.items.all()} if found.pk else set()
+    wanted = {i.song for i in asked.items}
+    if wanted - seen - kept:
+        raise ValidationError("A list holds songs of your shelf; one of these is none.")
+    lessons = {i.lesson: i.song for i in asked.items if i.lesson is not None}
+    rows = PlayerLink.objects.filter(pk__in=lessons, revoked=None, arrangement__song__in=seen)
+    there = dict(rows.values_list("pk", "arrangement__song"))
+    if any(there.get(pk) != song for pk, song in lessons.items()):
+        raise ValidationError("A lesson in a list is one of its song's; this one is none any more.")
+    found.title, found.words = printable_text(asked.title), printable_text(asked.words)
+    found.kind, found.due, found.group_id = asked.kind, asked.due, asked.group
+    if asked.is_given and not found.token:
+        found.token = secrets.token_urlsafe(18)
+    elif not asked.is_given:
+        found.token = ""
+    found.save()
+    links = {i.song_id: i.link_id for i in found.items.all() if i.link_id}
+    found.items.all().delete()
+    SetItem.objects.bulk_create(
+        SetItem(
+            set_list=found, place=place, song_id=i.song, lesson_id=i.lesson, due=i.due,
+            note=printable_text(i.note), link_id=links.get(i.song),
+        )
+        for place, i in enumerate(asked.items, 1)
+    )  # fmt: skip
+    if found.token:
+        _give_links(found, request)
+
+
+def _give_links(found: SetList, request: Request) -> None:
+    """Every song of a list that is given out gets a player's link, where whoever gives the list
+    may give out the song."""
+    allowed = set(Song.objects.visible_to(request.user, may=EDIT).values_list("pk", flat=True))
+    for item in found.items.select_related("song", "link").filter(lesson=None):
+        if item.song_id not in allowed or (item.link and item.link.revoked is None):
+            continue
+        arrangement = _recorded(item.song)
+        if arrangement is not None:
+            item.link = PlayerLink.objects.create(
+                arrangement=arrangement, title=item.song.title[:120]
+            )
+            item.save(update_fields=["link"])
+
+
+class SetListsView(APIView):
+    @extend_schema(responses=answers.SetLists)
+    def get(self, request: Request) -> Response:
+        edited = _edited(request)
+        told = [_told(found, request, edited) for found in _rows(request)]
+        return answered(answers.SetLists, lists=told)
+
+    @extend_schema(request=answers.SetListRequest, responses={201: answers.SetListTold})
+    def post(self, request: Request) -> Response:
+        asked = read(answers.SetListRequest, request.data, "list")
+        with transaction.atomic():
+            made = SetList(owner_id=int(request.user.pk or 0))
+            _fill(made, asked, request)
+        return _answer(request, made.pk, 201)
+
+
+class SetListView(APIView):
+    @extend_schema(responses=answers.SetListTold)
+    def get(self, request: Request, pk: int) -> Response:
+        return _answer(request, pk)
+
+    @extend_schema(request=answers.SetListRequest, responses=answers.SetListTold)
+    def put(self, request: Request, pk: int) -> Response:
+        asked = read(answers.SetListRequest, request.data, "list")
+        with transaction.atomic():
+            _fill(_one(request, pk, EDIT), asked, request)
+        return _answer(request, pk)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, pk: int) -> Response:
+        _one(request, pk, OWN).delete()
+        return Response(status=204)
+
+
+class SetListPaperView(APIView):
+    """All road maps of a list as one PDF, made by a worker."""
+
+    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request, pk: int) -> FileResponse:
+        found = _one(request, pk, SEE)
+        if not found.pdf:
+            raise Http404("The pages of this list were not made yet.")
+        name = "".join(c if c.isalnum() or c in " -" else "_" for c in found.title)
+        shown = content_disposition_header(as_attachment=True, filename=f"{name}.pdf")
+        return FileResponse(
+            found.pdf.open("rb"), content_type="application/pdf",
+            headers={"Content-Disposition": shown or "attachment"},
+        )  # fmt: skip
+
+    @extend_schema(request=None, responses=answers.SetListTold)
+    def post(self, request: Request, pk: int) -> Response:
+        found = _one(request, pk, SEE)
+        if not any(_recorded(i.song) for i in found.items.all()):
+            raise ValidationError("No song of this list has been heard yet; there is no page.")
+        paper.ask(found, request.user)
+        return _answer(request, pk)
+
+
+class GivenListView(OpenView):
+    @extend_schema(responses=answers.GivenList)
+    def get(self, request: Request, token: str) -> Response:
+        rows = SetList.objects.open_to(token).prefetch_related(
+            "items__song__arrangements__take", "items__lesson", "items__link"
+        )
+        found = rows.first()
+        if found is None:
+            raise Http404("This address holds nothing any more: ask whoever gave it to you.")
+        items = [_item_told(i) for i in found.items.all() if i.song.removed is None]
+        keys = ("title", "artist", "note", "due", "seconds", "tempo", "address")
+        return answered(
+            answers.GivenList, title=found.title, kind=found.kind, words=found.words,
+            due=found.due and found.due.isoformat(),
+            seconds=sum(i["seconds"] or 0.0 for i in items),
+            items=[
+                {**{k: i[k] for k in keys}, "title": i["lesson_title"] or i["title"]}
+                for i in items
+            ],
+        )  # fmt: skip
+
+
+class LessonsView(APIView):
+    """All lessons of the songs one may change, newest first."""
+
+    @extend_schema(responses=answers.Lessons)
+    def get(self, request: Request) -> Response:
+        rows = (
+            PlayerLink.objects.visible_to(request.user, may=EDIT)
+            .filter(revoked=None).exclude(passages=[])
+            .select_related("arrangement__song").annotate(players=Count("progress"))
+        )  # fmt: skip
+        told = [
+            {"id": link.pk, "song": link.arrangement.song_id,
+             "song_title": link.arrangement.song.title, "title": link.title, "words": link.words,
+             "passages": len(link.passages), "players": link.players,
+             "address": f"/p/{link.token}"} for link in rows[:300]
+        ]  # fmt: skip
+        return answered(answers.Lessons, lessons=told)
+
+
+class ForecastView(APIView):
+    """How long the songs that are asked for will still take at one's own pace."""
+
+    @extend_schema(responses=answers.Forecasts)
+    def get(self, request: Request) -> Response:
+        return answered(answers.Forecasts, **effort.told(request.user))
+
+
+class MinutesView(APIView):
+    @extend_schema(request=answers.MinutesRequest, responses={204: None})
+    def post(self, request: Request, pk: int) -> Response:
+        """Minutes of work away from the desk."""
+        asked = read(answers.MinutesRequest, request.data, "work")
+        song = get_object_or_404(Song.objects.visible_to(request.user), pk=pk)
+        must_be_allowed(request, song)
+        rows = Arrangement.objects.filter(song=song, name=Arrangement.RECORDED)
+        rows.filter(Q(minutes__gte=-asked.minutes)).update(minutes=F("minutes") + asked.minutes)
+        return Response(status=204)
