@@ -13,6 +13,7 @@ from orchesis.formats import (
     midi_reader,
     musicxml,
     musicxml_reader,
+    package,
     tab,
     tables,
 )
@@ -74,6 +75,8 @@ FORMATS: tuple[Format, ...] = (
     Format("MIDI", (".mid", ".midi"), "audio/midi", midi_reader.read, midi.write, _MIDI),
     Format("text tab", (".tab", ".txt"), "text/plain", tab.read, tab.write, _TAB),
     Format("table of strokes", (".csv",), "text/csv", tables.read_csv, tables.write_csv, _CSV),
+    Format("song package", (package.ENDING,), "application/zip", package.read, package.write,
+           tuple(HOLDS)),
     Format("time list of sections", (".sections.tsv",), "text/tab-separated-values", None,
            tables.write_sections, ("sections",)),
     Format("time list of beats", (".beats.tsv",), "text/tab-separated-values", None,

@@ -17,11 +17,12 @@ _STANDS_OUT = 2.0
 
 
 def summary(score: Score, heard: Mapping[str, Any]) -> dict[str, Any]:
-    """{tempo, fills, form} of a score. heard: the analysis file of its recording."""
+    """{tempo, fills, form} of a score. heard: the analysis file of its recording; empty where it
+    came as a score and nothing was heard."""
     filled = fill_bars(score.played())
     beats = score.bar_beats()
     return {
-        "tempo": tempo(score, heard["tempo"]),
+        "tempo": tempo(score, heard.get("tempo")),
         "fills": [
             {
                 "bar": bar, "start": score.pulse.seconds(beats[bar - 1] + beat),
@@ -51,10 +52,13 @@ def form_of(
     }
 
 
-def tempo(score: Score, heard: Mapping[str, Any]) -> dict[str, Any]:
+def tempo(score: Score, heard: Mapping[str, Any] | None) -> dict[str, Any]:
     """The tempo (bpm, low, high) as the score now has it, and the readings that rival it: half,
-    double, and what else was heard. heard: the tempo of the analysis file."""
+    double, and what else was heard. heard: the tempo of the analysis file; without one it is as
+    sure as what is written."""
     bpm, low, high = (round(x, 2) for x in score.pulse.tempo())
+    if heard is None:
+        heard = {"bpm": bpm, "alternatives": (), "steady": low == high, "confidence": 1.0}
     rivals = [round(bpm / 2, 1), round(bpm * 2, 1)]
     for other in (heard["bpm"], *heard["alternatives"]):
         if all(abs(other / known - 1) > _SAME_TEMPO for known in (bpm, *rivals)):

@@ -10,6 +10,7 @@ from django.conf import settings
 from django.db import models, transaction
 from django.db.models.signals import post_delete
 from django.dispatch import receiver
+from django.utils import timezone
 from people.access import OWN, SEE, groups_with
 from people.models import Group
 
@@ -62,7 +63,7 @@ class Song(models.Model):
     asked_by = models.CharField(max_length=120, blank=True)
     due = models.DateField(null=True, blank=True)
     depth = models.CharField(max_length=12, choices=DEPTHS, default="every_bar")
-    created = models.DateTimeField(auto_now_add=True)
+    created = models.DateTimeField(default=timezone.now)
     removed = models.DateTimeField(null=True, blank=True)
     groups = models.ManyToManyField(Group, related_name="songs", blank=True)
     tags = models.JSONField(default=list, blank=True)
@@ -156,7 +157,7 @@ class Take(models.Model):
     heard = models.JSONField(default=dict)
     rights = models.CharField(max_length=8, choices=RIGHTS, default=PRIVATE)
     duration = models.FloatField(null=True)
-    created = models.DateTimeField(auto_now_add=True)
+    created = models.DateTimeField(default=timezone.now)
 
     objects = OfSongQuerySet.as_manager()
     FILES = ("original", "sound", "drums", "fitted")

@@ -81,6 +81,8 @@ def picture(take: Take, start: float, end: float) -> bytes:
 
 def alikeness(take: Take, pairs: list[tuple[float, float]]) -> float | None:
     """How alike strokes sound, pair by pair of moments (seconds), -1 to 1; None: not known."""
+    if not take.sound:
+        return None
     with (take.drums or take.sound).open("rb") as file:
         return excerpts.alikeness(file.file, pairs)
 

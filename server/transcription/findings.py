@@ -16,7 +16,7 @@ import orjson
 from config.newest import NewestKept
 from django.db.models import QuerySet
 from library import sound
-from library.models import Song, Take
+from library.models import Analysis, Song, Take
 
 from orchesis.errors import BadScore
 from orchesis.meaning import (
@@ -60,9 +60,15 @@ def kept(
     return value
 
 
+def _document(found: Arrangement) -> dict[str, Any]:
+    """Empty where the song came as a score: nothing was heard."""
+    row = Analysis.objects.filter(take=found.take_id).first()
+    return row.document if row is not None else {}
+
+
 def heard(found: Arrangement) -> dict[str, Any]:
     """The analysis of a song's first take; it stays as it was heard, whatever is edited."""
-    return kept(found, "analysis", lambda: found.take.analysis.document, found.take_id, version=0)
+    return kept(found, "analysis", lambda: _document(found), found.take_id, version=0)
 
 
 def groove_book(found: Arrangement, threshold: float) -> list[dict[str, Any]]:

@@ -79,7 +79,7 @@ class Arrangement(models.Model):
         doubts = len(review.queue(score, special))
         made = cls.objects.create(
             song=take.song, take=take, doubts=doubts, doubts_heard=doubts,
-            **cls._columns(score),
+            **cls.columns(score),
         )  # fmt: skip
         made.snapshots.create(version=0, document=score.to_json())
         return made
@@ -89,7 +89,7 @@ class Arrangement(models.Model):
         recorded = self.recorded
         made = type(self).objects.create(
             song=self.song, take=self.take, name=name, doubts=self.doubts,
-            based=recorded.version, **self._columns(score),
+            based=recorded.version, **self.columns(score),
         )  # fmt: skip
         made.snapshots.create(version=0, document=score.to_json())
         return made
@@ -175,7 +175,7 @@ class Arrangement(models.Model):
         return [Stroke.from_json(s) for s in heard if s["bar"] == bar]
 
     @staticmethod
-    def _columns(score: Score) -> dict[str, Any]:
+    def columns(score: Score) -> dict[str, Any]:
         """What the shelf shows of a score."""
         return {
             "bars": score.bar_count, "confirmed": len(score.confirmed),
@@ -188,7 +188,7 @@ class Arrangement(models.Model):
         old: the one before, where it is at hand: by it the open doubts are counted on.
         """
         self.version = version
-        columns = self._columns(score)
+        columns = self.columns(score)
         if old is not None:
             settled = review.open_count(old) - review.open_count(score)
             columns["doubts"] = max(0, self.doubts - settled)
@@ -283,7 +283,7 @@ class KeptFill(models.Model):
     tempo = models.FloatField()
     note = models.CharField(max_length=300, blank=True)
     document = models.JSONField()
-    created = models.DateTimeField(auto_now_add=True)
+    created = models.DateTimeField(default=timezone.now)
 
     objects = KeptFillQuerySet.as_manager()
 
@@ -321,7 +321,7 @@ class Edit(models.Model):
     redo = models.IntegerField(null=True)
     under = models.IntegerField(null=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
-    at = models.DateTimeField(auto_now_add=True)
+    at = models.DateTimeField(default=timezone.now)
 
     class Meta:
         ordering = ["version"]

@@ -41,6 +41,7 @@ def told(score: Score, *also: str):
         ("tab", ()),
         ("csv", ("dynamic", "ornament", "limb")),
         ("mid", ()),
+        ("orchesis", ("dynamic", "ornament", "limb")),
     ],
 )
 def test_a_song_comes_back_from_each_format(song, ending, also):

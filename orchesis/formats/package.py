@@ -1,0 +1,353 @@
+"""Song package: one file that holds everything of a song (docs/song-package.md).
+
+A zip: ``song.json`` says what is in it; scores, edit logs and analyses lie beside it as JSON,
+recordings as they are. What comes in is checked before anything is believed: names, counts and
+sizes of members, each document against its types, each file against its digest.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import json
+import re
+import zipfile
+import zlib
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import contextmanager
+from pathlib import Path
+from typing import IO, Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from orchesis.errors import BadScore
+from orchesis.score import Score
+from orchesis.score.untrusted import shown
+
+FORMAT, VERSION, ENDING = "orchesis-song", 1, ".orchesis"
+MANIFEST = "song.json"
+_MEMBER = re.compile(r"[a-z0-9-]{1,40}(/[a-z0-9-]{1,40}){0,3}(\.[a-z0-9]{1,8}){0,2}")
+_MOST_MEMBERS, _BIGGEST_DOCUMENT, _BIGGEST_FILE = 2000, 64 * 2**20, 400 * 2**20
+_CHUNK = 1 << 20
+_UNREADABLE = (
+    zipfile.BadZipFile, zlib.error, OSError, EOFError, NotImplementedError, RuntimeError,
+)  # fmt: skip
+
+Text = Annotated[str, Field(max_length=4000)]
+Name = Annotated[str, Field(max_length=255)]
+Count = Annotated[int, Field(ge=0, le=2**31)]
+Moment = Annotated[str, Field(max_length=40)]  # ISO 8601
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class Song(_Part):
+    """As it stands on a shelf. due, created: ISO 8601. of: whose it was."""
+
+    title: Annotated[str, Field(min_length=1, max_length=200)]
+    artist: Annotated[str, Field(max_length=200)] = ""
+    asked_by: Annotated[str, Field(max_length=120)] = ""
+    due: Moment | None = None
+    depth: Literal["outline", "every_bar"] = "every_bar"
+    created: Moment | None = None
+    tags: list[Annotated[str, Field(max_length=40)]] = []
+    votes: Count = 0
+    of: Name = ""
+
+
+class Member(_Part):
+    """A file of the package. size: bytes; sha256: of what it holds, in hexadecimal digits."""
+
+    name: Name
+    size: Annotated[int, Field(ge=0, le=_BIGGEST_FILE)]
+    sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+
+
+class Take(_Part):
+    """A recording. original: as it was given; sound, drums, fitted: what was made of it (FLAC);
+    none of them where the package travels without sound. analysis: member with what was heard."""
+
+    name: Name
+    kind: Literal["first", "stem", "other"] = "first"
+    is_video: bool = False
+    rights: Literal["own", "licensed", "private"] = "private"
+    digest: Annotated[str, Field(max_length=64)] = ""
+    anchors: list[list[float]] = []
+    likeness: float | None = None
+    duration: float | None = None
+    heard: dict[str, Any] = {}
+    created: Moment | None = None
+    original: Member | None = None
+    sound: Member | None = None
+    drums: Member | None = None
+    fitted: Member | None = None
+    analysis: Name | None = None
+
+
+class Comment(_Part):
+    """answers: the number (from 0) of the comment above it."""
+
+    bar: Count = 0
+    section: Annotated[str, Field(max_length=40)] = ""
+    answers: Count | None = None
+    author: Name = ""
+    words: Annotated[str, Field(max_length=1000)]
+    created: Moment | None = None
+    resolved: Moment | None = None
+
+
+class NamedVersion(_Part):
+    version: Count
+    name: Annotated[str, Field(max_length=80)]
+    by: Name = ""
+    created: Moment | None = None
+
+
+class StagePlan(_Part):
+    """What a teacher made of a stage plan."""
+
+    first: Count
+    last: Count
+    order: Annotated[str, Field(max_length=20)]
+    titles: list[Text] = []
+    dropped: list[Text] = []
+    words: dict[Text, Text] = {}
+
+
+class Lesson(_Part):
+    """Passages for players, with words. token: of the address, only in a backup."""
+
+    title: Annotated[str, Field(max_length=120)]
+    words: Annotated[str, Field(max_length=2000)] = ""
+    passages: list[dict[str, Any]] = []
+    with_recording: bool = False
+    created: Moment | None = None
+    revoked: Moment | None = None
+    token: Annotated[str, Field(max_length=40)] = ""
+    progress: list[dict[str, Any]] = []
+
+
+class Arrangement(_Part):
+    """One version of what is played. score: member with the newest score; start: with the one that
+    the log begins from; edits: with the log, a line of JSON an edit. take: number, from 0."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    take: Count = 0
+    version: Count = 0
+    based: Count = 0
+    doubts: Count = 0
+    doubts_heard: Count = 0
+    minutes: Annotated[float, Field(ge=0)] = 0
+    created: Moment | None = None
+    score: Name
+    start: Name | None = None
+    edits: Name | None = None
+    comments: list[Comment] = []
+    named_versions: list[NamedVersion] = []
+    stage_plans: list[StagePlan] = []
+    lessons: list[Lesson] = []
+
+
+class Manifest(_Part):
+    """song.json: what the package holds. The first arrangement is the part as it was recorded."""
+
+    format: Literal["orchesis-song"] = "orchesis-song"
+    version: Literal[1] = 1
+    song: Song
+    takes: Annotated[list[Take], Field(max_length=40)] = []
+    arrangements: Annotated[list[Arrangement], Field(max_length=200)] = []
+
+
+class Line(_Part):
+    """A line of a log. by: who did it. The other keys: docs/how-it-works.md tells of edits."""
+
+    version: Count
+    kind: Literal["do", "undo", "redo"]
+    operation: Annotated[str, Field(max_length=40)]
+    args: dict[str, Any] = {}
+    patch: dict[str, Any]
+    inverse: dict[str, Any]
+    says: Annotated[str, Field(max_length=120)] = ""
+    of: Count | None = None
+    decides: bool = False
+    undo: Count | None = None
+    redo: Count | None = None
+    under: Count | None = None
+    by: Name = ""
+    at: Moment
+
+
+# -- out
+
+
+class Writer:
+    """A package that is being written; documents may be added in any order, the manifest last."""
+
+    def __init__(self, out: IO[bytes] | Path) -> None:
+        self._zip = zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED)
+
+    def document(self, name: str, data: Any) -> str:
+        self._zip.writestr(name, json.dumps(data, ensure_ascii=False, separators=(",", ":")))
+        return name
+
+    def lines(self, name: str, rows: Iterable[Mapping[str, Any]]) -> str:
+        text = (json.dumps(row, ensure_ascii=False, separators=(",", ":")) + "\n" for row in rows)
+        with self._zip.open(name, "w") as out:
+            for line in text:
+                out.write(line.encode())
+        return name
+
+    def file(self, name: str, content: IO[bytes]) -> Member:
+        """Sound is packed already: it is kept as it is."""
+        size, digest = 0, hashlib.sha256()
+        info = zipfile.ZipInfo(name)
+        with self._zip.open(info, "w", force_zip64=True) as out:
+            while chunk := content.read(_CHUNK):
+                out.write(chunk)
+                digest.update(chunk)
+                size += len(chunk)
+        return Member(name=name, size=size, sha256=digest.hexdigest())
+
+    def close(self, manifest: Manifest) -> None:
+        self.document(MANIFEST, manifest.model_dump(mode="json"))
+        self._zip.close()
+
+
+def write(score: Score) -> bytes:
+    """A score alone as a package."""
+    out = io.BytesIO()
+    package = Writer(out)
+    name = package.document("arrangements/1/score.json", score.to_json())
+    song = Song(title=score.title or "Untitled", artist=score.artist)
+    part = Arrangement(name="As recorded", score=name)
+    package.close(Manifest(song=song, arrangements=[part]))
+    return out.getvalue()
+
+
+# -- in
+
+
+class Package:
+    """A package that was opened and looked over; what it holds is read on asking."""
+
+    def __init__(self, archive: zipfile.ZipFile) -> None:
+        self._zip = archive
+        self._sizes = _looked_over(archive)
+        self.manifest = _read_as(Manifest, self.document(MANIFEST), MANIFEST)
+        if len({a.name for a in self.manifest.arrangements}) < len(self.manifest.arrangements):
+            raise BadScore("Two arrangements of this package have one name.")
+        for part in self.manifest.arrangements:
+            if self.manifest.takes and part.take >= len(self.manifest.takes):
+                raise BadScore(f"“{shown(part.name)}” names a recording that is not there.")
+
+    def document(self, name: str) -> Any:
+        """A JSON document of the package. Raises BadScore."""
+        data = self._read(name)
+        try:
+            return json.loads(data)
+        except (ValueError, RecursionError):
+            raise BadScore(f"“{name}” in this package is not JSON.") from None
+
+    def lines(self, name: str) -> Iterator[Line]:
+        for number, line in enumerate(self._read(name).splitlines(), 1):
+            try:
+                data = json.loads(line)
+            except (ValueError, RecursionError):
+                raise BadScore(f"Line {number} of “{name}” in this package is not JSON.") from None
+            yield _read_as(Line, data, f"line {number} of {name}")
+
+    def score(self, name: str) -> Score:
+        """Raises BadScore where it is none that opens."""
+        found = self.document(name)
+        if not isinstance(found, dict):
+            raise BadScore(f"“{name}” in this package is no score.")
+        song = self.manifest.song
+        try:
+            return Score.from_json({**found, "title": song.title, "artist": song.artist})
+        except (TypeError, KeyError, ValueError, AttributeError) as problem:
+            raise BadScore(f"“{name}” in this package is no score ({problem}).") from None
+
+    def extract(self, member: Member, out: IO[bytes]) -> None:
+        """Writes a file of the package. Raises BadScore where it is not what the manifest says."""
+        size, digest = 0, hashlib.sha256()
+        for chunk in self._chunks(member.name, member.size):
+            size += len(chunk)
+            digest.update(chunk)
+            out.write(chunk)
+        if size != member.size or digest.hexdigest() != member.sha256:
+            raise BadScore(f"“{member.name}” in this package is damaged; pack the song again.")
+
+    def _read(self, name: str) -> bytes:
+        return b"".join(self._chunks(name, _BIGGEST_DOCUMENT))
+
+    def _chunks(self, name: str, most: int) -> Iterator[bytes]:
+        """What a member really holds, whatever its header says of its size."""
+        if name not in self._sizes:
+            raise BadScore(f"“{shown(name)}” is missing in this package.")
+        size = 0
+        try:
+            with self._zip.open(name) as file:
+                while chunk := file.read(_CHUNK):
+                    size += len(chunk)
+                    if size > most:
+                        raise BadScore(f"“{name}” in this package is bigger than it may be.")
+                    yield chunk
+        except _UNREADABLE:
+            raise BadScore(f"“{name}” in this package can't be read; pack it again.") from None
+
+
+def _looked_over(archive: zipfile.ZipFile) -> dict[str, int]:
+    """Members by name. Raises BadScore where a name, a number or a size is none of ours."""
+    members = archive.infolist()
+    if len(members) > _MOST_MEMBERS:
+        raise BadScore(f"A package has {_MOST_MEMBERS} parts at the most.")
+    for info in members:
+        if not _MEMBER.fullmatch(info.filename):
+            raise BadScore(f"“{shown(info.filename)}” is no name of a part of a package.")
+        if info.flag_bits & 1 or info.compress_type not in (0, 8):
+            raise BadScore("A package is neither locked nor packed in an unusual way.")
+        if info.file_size > _BIGGEST_FILE:
+            raise BadScore(f"“{info.filename}” in this package is bigger than it may be.")
+    sizes = {info.filename: info.file_size for info in members}
+    if len(sizes) < len(members):
+        raise BadScore("Two parts of this package have one name.")
+    return sizes
+
+
+def _read_as(model: Any, data: Any, what: str) -> Any:
+    try:
+        return model.model_validate(data)
+    except ValidationError as problem:
+        error = problem.errors(include_url=False)[0]
+        where = ".".join(str(p) for p in error["loc"])
+        if where == "version" and isinstance(data, dict) and data.get("format") == FORMAT:
+            raise BadScore(
+                "This package was written by a newer Orchesis; bring this one up to date."
+            ) from None
+        told = error["msg"][0].lower() + error["msg"][1:]
+        raise BadScore(
+            f"This is no song package: {what}, {where or 'all of it'}: {told}."
+        ) from None
+
+
+@contextmanager
+def opened(file: IO[bytes] | Path) -> Iterator[Package]:
+    """A package, looked over. Raises BadScore in one sentence where it is none."""
+    try:
+        archive = zipfile.ZipFile(file)
+    except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError):
+        raise BadScore("This is no song package, or only a part of one.") from None
+    with archive:
+        yield Package(archive)
+
+
+def read(data: bytes, _title: str = "") -> tuple[Score, list[str]]:
+    """(the first part of a package, what is not read of it)."""
+    with opened(io.BytesIO(data)) as package:
+        if not package.manifest.arrangements:
+            raise BadScore("This package holds a song that was not heard yet; there is no part.")
+        score = package.score(package.manifest.arrangements[0].score)
+        more = [a.name for a in package.manifest.arrangements[1:]]
+        return score, [f"the arrangement “{name}”" for name in more]

@@ -1,0 +1,41 @@
+"""Making a backup of an account, as a kind of long work."""
+
+from __future__ import annotations
+
+from django.core.files import File
+from jobs.kinds import Kind
+from jobs.work import Work
+
+from keeping import accounts
+from keeping.models import Backup
+from orchesis.errors import Cancelled
+
+BACKUP = "backup"
+
+
+def make(work: Work) -> None:
+    """Raises Cancelled where it is not wanted any more."""
+    found = Backup.objects.select_related("user").filter(pk=work.job.subject).first()
+    if found is None:
+        raise Cancelled("This backup is not wanted any more.")
+    out = work.folder / "account"
+    accounts.back_up(found.user, out, with_sound=found.with_sound, tell=work.tell)
+
+    def keep() -> list[str]:
+        with out.open("rb") as file:
+            found.file.save("account", File(file), save=False)
+        Backup.objects.filter(pk=found.pk).update(file=found.file.name)
+        return []
+
+    work.finish(keep)
+
+
+KIND = Kind(
+    BACKUP,
+    make,
+    (("packing", "Packing your songs", 1.0),),
+    doing="Your backup is being made already.",
+    done="Your backup has been made already.",
+    failed="The backup failed for a reason of ours. Try again.",
+    unreadable="A recording of yours can't be read; the backup can't be made.",
+)

@@ -1,0 +1,35 @@
+"""Backups that were asked for on the page."""
+
+from __future__ import annotations
+
+import secrets
+from typing import Any
+
+from django.conf import settings
+from django.db import models, transaction
+from django.db.models.signals import post_delete
+from django.dispatch import receiver
+from django.utils import timezone
+
+
+def _path(made: Backup, _name: str) -> str:
+    return f"backups/{made.user_id}/{secrets.token_hex(16)}.orchesis-account"
+
+
+class Backup(models.Model):
+    """A whole account as one file, made by a worker; a newer one takes its place."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    with_sound = models.BooleanField(default=True)
+    file = models.FileField(upload_to=_path, max_length=255, blank=True)
+    created = models.DateTimeField(default=timezone.now)
+
+    def __str__(self) -> str:
+        return f"{self.user}, {self.created:%Y-%m-%d}"
+
+
+@receiver(post_delete, sender=Backup)
+def _free_file(instance: Backup, **_more: Any) -> None:
+    if instance.file:
+        stored, name = instance.file.storage, str(instance.file.name)
+        transaction.on_commit(lambda: stored.delete(name))

@@ -1,0 +1,38 @@
+"""Rows of the database as plain data, and back: what packages and backups are made of."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Any, TypeVar
+
+from django.core.exceptions import ValidationError
+from django.db.models import Field, Model
+
+from orchesis.errors import BadScore
+
+M = TypeVar("M", bound=Model)
+
+
+def told(row: Model, *fields: str) -> dict[str, Any]:
+    """Some fields of a row as JSON takes them."""
+    return {name: _plain(getattr(row, name)) for name in fields}
+
+
+def _plain(value: Any) -> Any:
+    return value.isoformat() if isinstance(value, date | datetime) else value
+
+
+def values(model: type[Model], data: dict[str, Any], *fields: str) -> dict[str, Any]:
+    """What fields of a row are to be, out of told data. Raises BadScore where one can't be."""
+    made: dict[str, Any] = {}
+    for name in fields:
+        field = model._meta.get_field(name)
+        assert isinstance(field, Field)
+        value = data.get(name)
+        try:
+            made[name] = field.to_python(value)
+        except ValidationError:
+            raise BadScore(f"“{str(value)[:40]}” can't be the {name} of this package.") from None
+        if made[name] is None and not field.null:
+            del made[name]  # as usual
+    return made

@@ -1,0 +1,267 @@
+"""A song with all that belongs to it, into a package and out of one."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+from typing import IO, Any
+
+from django.db import transaction
+from library import store
+from library.models import Analysis, Song, Take
+from library.quota import ending_of, must_have_room
+from practice.models import PlayerLink, PlayerProgress, StageNotes
+from sharing.models import Comment, NamedVersion
+from transcription.models import Arrangement, Edit
+
+from keeping.rows import told, values
+from orchesis.errors import BadScore
+from orchesis.formats import package
+from orchesis.score import Score
+from orchesis.score.untrusted import printable
+
+_SONG = ("title", "artist", "asked_by", "due", "depth", "created", "tags", "votes")
+_TAKE = (
+    "name", "kind", "is_video", "rights", "digest", "anchors", "likeness", "duration", "heard",
+    "created",
+)  # fmt: skip
+_PART = ("name", "version", "based", "doubts", "doubts_heard", "minutes", "created")
+_LINE = (
+    "version", "kind", "operation", "args", "patch", "inverse", "says", "of", "decides", "undo",
+    "redo", "under", "at",
+)  # fmt: skip
+_COMMENT = ("bar", "section", "words", "created", "resolved")
+_NAMED = ("version", "name", "created")
+_STAGES = ("first", "last", "order", "titles", "dropped", "words")
+_LESSON = ("title", "words", "passages", "with_recording", "created", "revoked")
+_PROGRESS = ("device", "name", "minutes", "stages")
+
+
+# -- out
+
+
+def pack(song: Song, out: IO[bytes] | Path, *, with_sound: bool, whole: bool = False) -> None:
+    """Writes a song as a package. whole: with what a backup alone may hold: the addresses of
+    players' links, and what players told."""
+    writer = package.Writer(out)
+    takes = list(song.takes.order_by("pk"))
+    numbers = {take.pk: n for n, take in enumerate(takes)}
+    manifest = package.Manifest(
+        song=package.Song(**told(song, *_SONG), of=song.owner.username),
+        takes=[_take(writer, take, n, with_sound) for n, take in enumerate(takes, 1)],
+        arrangements=[
+            _part(writer, part, n, numbers[part.take_id], whole)
+            for n, part in enumerate(song.arrangements.order_by("pk"), 1)
+        ],
+    )
+    writer.close(manifest)
+
+
+def _take(writer: package.Writer, take: Take, n: int, with_sound: bool) -> package.Take:
+    files: dict[str, Any] = {}
+    for role in Take.FILES if with_sound else ():
+        stored = getattr(take, role)
+        if stored:
+            ending = ending_of(str(stored.name))
+            with stored.open("rb") as file:
+                files[role] = writer.file(f"takes/{n}/{role}.{ending}", file)
+    found = Analysis.objects.filter(take=take).first()
+    if found is not None:
+        files["analysis"] = writer.document(f"takes/{n}/analysis.json", found.document)
+    return package.Take(**told(take, *_TAKE), **files)
+
+
+def _part(
+    writer: package.Writer, part: Arrangement, n: int, take: int, whole: bool
+) -> package.Arrangement:
+    at = f"arrangements/{n}"
+    lines = part.edits.filter(version__lte=part.version).select_related("author")
+    comments = list(part.comments.select_related("author").order_by("created", "pk"))
+    places = {c.pk: k for k, c in enumerate(comments)}
+    return package.Arrangement(
+        **told(part, *_PART), take=take,
+        score=writer.document(f"{at}/score.json", part.document),
+        start=writer.document(f"{at}/start.json", part.document_at(0)),
+        edits=writer.lines(
+            f"{at}/edits.jsonl", ({**told(e, *_LINE), "by": _name(e.author)} for e in lines)
+        ),
+        comments=[
+            package.Comment(
+                **told(c, *_COMMENT), author=_name(c.author),
+                answers=places.get(c.answers_id) if c.answers_id else None,
+            ) for c in comments
+        ],
+        named_versions=[
+            package.NamedVersion(**told(v, *_NAMED), by=_name(v.by))
+            for v in part.named_versions.select_related("by").order_by("created", "pk")
+        ],
+        stage_plans=[
+            package.StagePlan(**told(s, *_STAGES)) for s in part.stage_notes.order_by("pk")
+        ],
+        lessons=[_lesson(link, whole) for link in part.player_links.order_by("created", "pk")],
+    )  # fmt: skip
+
+
+def _lesson(link: PlayerLink, whole: bool) -> package.Lesson:
+    private: dict[str, Any] = {}
+    if whole:
+        private = {
+            "token": link.token,
+            "progress": [told(p, *_PROGRESS) for p in link.progress.order_by("pk")],
+        }
+    return package.Lesson(**told(link, *_LESSON), **private)
+
+
+def _name(user: Any) -> str:
+    return "" if user is None else user.username
+
+
+# -- in
+
+
+def unpack(file: IO[bytes] | Path, owner: Any, *, whole: bool = False) -> tuple[Song, list[str]]:
+    """A song out of a package onto somebody's shelf, and what could not be kept.
+
+    whole: a backup of one's own: addresses of players' links live on. Raises BadScore where the
+    package is none, OutOfRoom where its recordings are too many; nothing is kept then.
+    """
+    with package.opened(file) as found:
+        m = found.manifest
+        files = [f for t in m.takes for f in (t.original, t.sound, t.drums, t.fitted) if f]
+        must_have_room(owner, sum(f.size for f in files))
+        with transaction.atomic():
+            lost: list[str] = []
+            song = _song(m.song, owner)
+            takes = [_take_in(found, song, t, lost) for t in m.takes]
+            if m.arrangements and not takes:  # a score alone
+                takes = [_silent(song, found.score(m.arrangements[0].score))]
+            for part in m.arrangements:
+                _part_in(found, song, takes, part, owner, m.song.of, whole, lost)
+        return song, list(dict.fromkeys(lost))
+
+
+def _song(data: package.Song, owner: Any) -> Song:
+    given = values(Song, data.model_dump(), *_SONG)
+    for name in ("title", "artist", "asked_by"):
+        given[name] = printable(given[name]) or ("Untitled" if name == "title" else "")
+    return Song.objects.create(owner=owner, **given)
+
+
+def _take_in(found: package.Package, song: Song, data: package.Take, lost: list[str]) -> Take:
+    given = values(Take, data.model_dump(), *_TAKE)
+    for role in Take.FILES:
+        member = getattr(data, role)
+        if member is not None:
+            with tempfile.TemporaryFile() as file:
+                found.extract(member, file)
+                given[role] = store.keep(file, ending_of(member.name), member.sha256).name
+    if data.original is not None:
+        given["digest"] = data.original.sha256
+    elif not data.sound:
+        lost.append("the recording: this package travelled without it")
+    take = Take.objects.create(song=song, **given)
+    if data.analysis is not None:
+        document = found.document(data.analysis)
+        if not isinstance(document, dict):
+            raise BadScore(f"“{data.analysis}” in this package is no analysis.")
+        Analysis.objects.create(take=take, document=document)
+    return take
+
+
+def _silent(song: Song, score: Score) -> Take:
+    """What a score without a recording hangs on."""
+    return Take.objects.create(
+        song=song, name=song.title, duration=round(score.seconds(score.bar_count + 1), 3)
+    )
+
+
+def _part_in(
+    found: package.Package, song: Song, takes: list[Take], data: package.Arrangement, owner: Any,
+    was: str, whole: bool, lost: list[str],
+) -> None:  # fmt: skip
+    score = found.score(data.score)  # it opens, or nothing of the package is kept
+    lines = list(found.lines(data.edits)) if data.edits else []
+    start = found.document(data.start) if data.start and lines else score.to_json()
+    version = data.version if lines else 0
+    if [x.version for x in lines] != list(range(1, version + 1)):
+        raise BadScore(f"The log of “{data.name}” in this package has gaps; pack the song again.")
+    given = values(Arrangement, data.model_dump(), *_PART)
+    given |= Arrangement.columns(score) | {"version": version}
+    part = Arrangement.objects.create(song=song, take=takes[data.take], **given)
+    part.snapshots.create(version=0, document=start)
+    if version:
+        part.snapshots.create(version=version, document=score.to_json())
+
+    def who(name: str) -> Any:
+        if name and name != was:
+            lost.append(f"that {name} did or said some of it (they have no account here)")
+        return owner if name == was else None
+
+    Edit.objects.bulk_create(
+        (
+            Edit(arrangement=part, author=who(x.by), **_line(x)) for x in lines
+        ), batch_size=200,
+    )  # fmt: skip
+    _said_in(part, data, who)
+    for plan in data.stage_plans:
+        StageNotes.objects.create(
+            arrangement=part, **values(StageNotes, plan.model_dump(), *_STAGES)
+        )
+    for lesson in data.lessons if whole else ():
+        link = PlayerLink.objects.create(
+            arrangement=part, **values(PlayerLink, lesson.model_dump(), *_LESSON),
+            **_address(lesson.token),
+        )  # fmt: skip
+        for told_of in lesson.progress:
+            PlayerProgress.objects.create(link=link, **values(PlayerProgress, told_of, *_PROGRESS))
+    if data.lessons and not whole:
+        lost.append("the addresses of players' links: give them out anew")
+
+
+def _line(x: package.Line) -> dict[str, Any]:
+    return values(Edit, x.model_dump(), *_LINE)
+
+
+def _address(token: str) -> dict[str, str]:
+    """A link keeps its address where nobody has it by now."""
+    free = token and not PlayerLink.objects.filter(token=token).exists()
+    return {"token": token} if free else {}
+
+
+def _said_in(part: Arrangement, data: package.Arrangement, who: Any) -> None:
+    made: list[Comment] = []
+    for c in data.comments:
+        if c.answers is not None and c.answers >= len(made):
+            raise BadScore("A comment of this package answers one that is not there.")
+        above = made[c.answers] if c.answers is not None else None
+        made.append(Comment.objects.create(
+            arrangement=part, author=who(c.author), answers=above,
+            **values(Comment, c.model_dump(), *_COMMENT),
+        ))  # fmt: skip
+    for v in data.named_versions:
+        if v.version <= part.version:
+            NamedVersion.objects.create(
+                arrangement=part, by=who(v.by), **values(NamedVersion, v.model_dump(), *_NAMED)
+            )
+
+
+def from_score(name: str, data: bytes, owner: Any) -> tuple[Song, list[str]]:
+    """A song on somebody's shelf from a score in any format we read, without a recording."""
+    from orchesis.formats import registry
+    from orchesis.hands import with_limbs
+
+    title = Path(printable(name)).stem[:200] or "Untitled"
+    score, lost = registry.read(name, data, title)
+    score = with_limbs(score)
+    with transaction.atomic():
+        song = Song.objects.create(
+            owner=owner, title=(score.title or title)[:200], artist=score.artist[:200]
+        )
+        Arrangement.start(_silent(song, score), score)
+    return song, lost
+
+
+def each_of(owner: Any) -> Iterator[Song]:
+    """All songs of an account, those in its bin too, oldest first."""
+    yield from Song.objects.filter(owner=owner).order_by("created", "pk")
