@@ -162,7 +162,13 @@ REST_FRAMEWORK = {
     "DEFAULT_THROTTLE_RATES": {"anon": _env("ANONYMOUS_RATE", "900/min")},
     "EXCEPTION_HANDLER": "config.errors.one_sentence",
 }
-SPECTACULAR_SETTINGS = {"TITLE": "Orchesis", "VERSION": "1", "SERVE_INCLUDE_SCHEMA": False}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Orchesis", "VERSION": "1", "SERVE_INCLUDE_SCHEMA": False,
+    "ENUM_NAME_OVERRIDES": {
+        "GroupKindEnum": ["band", "class"], "SetListKindEnum": ["set list", "class plan"],
+        "MayEnum": ["see", "edit", "own"],
+    },
+}  # fmt: skip
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

@@ -122,14 +122,16 @@ class PackagesView(APIView):
 
 
 class AccountView(APIView):
-    """One's own account: what it holds, all of it as one file, its end."""
+    """One's own account: what it holds, and how far its backup is."""
 
     @extend_schema(responses=Account)
     def get(self, request: Request) -> Response:
         return _account(request)
 
+
+class AccountEndView(APIView):
     @extend_schema(request=PasswordAgain, responses={204: None})
-    def delete(self, request: Request) -> Response:
+    def post(self, request: Request) -> Response:
         """The account and all its songs are gone at once; groups get another owner."""
         given = read(PasswordAgain, request.data, "end of an account")
         user = me(request)

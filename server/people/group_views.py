@@ -94,7 +94,7 @@ class InvitationsView(APIView):
 
 
 class InvitationOfGroupView(APIView):
-    @extend_schema(responses=answers.GroupTold)
+    @extend_schema(responses={200: answers.GroupTold})
     def delete(self, request: Request, pk: int, number: int) -> Response:
         found = _own(request, pk)
         get_object_or_404(found.invitations.filter(used=None), pk=number).delete()

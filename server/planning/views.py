@@ -147,7 +147,7 @@ def _give_links(found: SetList, request: Request) -> None:
 
 
 class SetListsView(APIView):
-    @extend_schema(responses=answers.SetLists)
+    @extend_schema(operation_id="set_lists_list", responses=answers.SetLists)
     def get(self, request: Request) -> Response:
         edited = _edited(request)
         told = [_told(found, request, edited) for found in _rows(request)]

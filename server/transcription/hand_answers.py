@@ -177,6 +177,18 @@ Reads = one_of(READS)
 NoteNames = one_of(tuple(NOTE_NAMES))
 
 
+_Key = Annotated[str, Field(min_length=1, max_length=24)]
+
+
+class KeysOfMine(Answer):
+    """Keys that a person chose, by rows of the page's table of keys."""
+
+    keys: Annotated[
+        dict[Annotated[str, Field(max_length=40)], Annotated[list[_Key], Field(max_length=40)]],
+        Field(max_length=300),
+    ]
+
+
 class KitOfMine(Answer):
     """What a person owns, how they count, what they read and what notes are called."""
 

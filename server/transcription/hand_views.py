@@ -184,6 +184,23 @@ class ArrangementUpdateView(APIView):
         return answered(hand_answers.Arrangement, **_told(found, recorded))
 
 
+class KeysOfMineView(APIView):
+    """The keys that a person chose in the place of the usual ones."""
+
+    @extend_schema(responses=hand_answers.KeysOfMine)
+    def get(self, request: Request) -> Response:
+        found = Preferences.objects.filter(user=request.user.pk).first()
+        return answered(hand_answers.KeysOfMine, keys=found.keys if found else {})
+
+    @extend_schema(request=hand_answers.KeysOfMine, responses=hand_answers.KeysOfMine)
+    def put(self, request: Request) -> Response:
+        asked = read(hand_answers.KeysOfMine, request.data, "choice of keys")
+        Preferences.objects.update_or_create(
+            user_id=int(request.user.pk or 0), defaults={"keys": asked.keys}
+        )
+        return answered(hand_answers.KeysOfMine, keys=asked.keys)
+
+
 class KitOfMineView(APIView):
     """What a person owns and how they count; new songs of theirs start with it."""
 

@@ -251,13 +251,15 @@ class Snapshot(models.Model):
 
 
 class Preferences(models.Model):
-    """What one person owns, counts and reads: every new song of theirs starts with it."""
+    """What one person owns, counts and reads: every new song of theirs starts with it. keys: of the
+    keyboard, in the place of the usual ones, by the rows of the page's table."""
 
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     player = models.JSONField(default=dict)
     counting = models.CharField(max_length=20, default=counting.SCHOOLS[0])
     reads = models.CharField(max_length=20, default=READS[0])
     note_names = models.CharField(max_length=20, default="letters")
+    keys = models.JSONField(default=dict)
 
     @property
     def as_player(self) -> Player:

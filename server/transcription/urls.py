@@ -33,6 +33,7 @@ urlpatterns = [
     path("request-form", request_views.RequestFormView.as_view()),
     path("asked/<str:token>", request_views.AskedSongsView.as_view()),
     path("asked/<str:token>/votes", request_views.VotesView.as_view()),
+    path("keys-of-mine", hand_views.KeysOfMineView.as_view()),
     path("kit-of-mine", hand_views.KitOfMineView.as_view()),
     path("songs/<int:pk>/fills", finding_views.FillsView.as_view()),
     path("songs/<int:pk>/sounds", finding_views.SoundsView.as_view()),

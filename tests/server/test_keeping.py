@@ -265,8 +265,8 @@ def test_an_account_comes_back_into_an_empty_system(
     call_command("backup", "rim", str(first))
     with pytest.raises(CommandError, match="holds songs already"):
         call_command("restore", str(first))
-    assert client.delete("/api/account", {"password": "x"}, format="json").status_code == 403
-    assert client.delete("/api/account", {"password": "shot"}, format="json").status_code == 204
+    assert client.post("/api/account/end", {"password": "x"}, format="json").status_code == 403
+    assert client.post("/api/account/end", {"password": "shot"}, format="json").status_code == 204
     for model in (django_user_model, Song, Take, Arrangement, Edit, Loop, PlayerLink, KeptFill):
         assert not model.objects.exists(), model
     call_command("restore", str(first))

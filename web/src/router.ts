@@ -18,7 +18,10 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: "/log-in", name: "log-in", component: () => import("./views/LogIn.vue") },
+    { path: "/join/:token?", name: "join", component: () => import("./views/JoinGroup.vue"), props: (to) => ({ token: String(to.params.token ?? "") }) },
     { path: "/", name: "shelf", component: () => import("./views/TheShelf.vue") },
+    { path: "/lists", name: "lists", component: () => import("./views/TheLists.vue") },
+    { path: "/people", name: "people", component: () => import("./views/ThePeople.vue") },
     {
       path: "/songs/:id(\\d+)",
       component: () => import("./views/SongDesk.vue"),
@@ -42,6 +45,6 @@ export const router = createRouter({
 
 router.beforeEach(async (to) => {
   const name = await useSession().find().catch(() => null);
-  if (!name && to.name !== "log-in") return { name: "log-in", query: { next: to.fullPath } };
+  if (!name && to.name !== "log-in" && to.name !== "join") return { name: "log-in", query: { next: to.fullPath } };
   return true;
 });

@@ -4,6 +4,299 @@
  */
 
 export interface paths {
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own account: what it holds, and how far its backup is. */
+        get: operations["account_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of an account as one file. */
+        get: operations["account_backup_retrieve"];
+        put?: never;
+        /** @description A new backup, made by a worker; the one before gives way. */
+        post: operations["account_backup_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where one is logged in. */
+        get: operations["account_devices_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description Log out everywhere but here. */
+        delete: operations["account_devices_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The account and all its songs are gone at once; groups get another owner. */
+        post: operations["account_end_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Another password; every other place where one is logged in has to log in again. */
+        put: operations["account_password_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new account: by invitation, or by anybody where this house allows it. */
+        post: operations["accounts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/asked/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was asked for at an address, the most wanted first; one song more. */
+        get: operations["asked_retrieve"];
+        put?: never;
+        /** @description What was asked for at an address, the most wanted first; one song more. */
+        post: operations["asked_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/asked/{token}/votes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description One vote a device for a song; again, it is taken back. */
+        post: operations["asked_votes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One comment: its author changes and deletes it, whoever sees it settles it. */
+        delete: operations["comments_destroy"];
+        options?: never;
+        head?: never;
+        /** @description One comment: its author changes and deletes it, whoever sees it settles it. */
+        patch: operations["comments_partial_update"];
+        trace?: never;
+    };
+    "/api/forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How long the songs that are asked for will still take at one's own pace. */
+        get: operations["forecast_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/given-lists/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What anybody with the address may do; nobody is logged in there, and nothing is set. */
+        get: operations["given_lists_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["groups_retrieve"];
+        put?: never;
+        post: operations["groups_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["groups_update"];
+        post?: never;
+        /** @description The group is no more; what was shared with it stays with whoever owns it. */
+        delete: operations["groups_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{id}/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description An invitation for one person, by an address to be handed on; it stands two weeks. */
+        post: operations["groups_invitations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{id}/invitations/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["groups_invitations_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{id}/members/{user}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description One member: another role, or gone. Anybody may leave; a group keeps an owner. */
+        put: operations["groups_members_update"];
+        post?: never;
+        /** @description One member: another role, or gone. Anybody may leave; a group keeps an owner. */
+        delete: operations["groups_members_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What an invitation is for, and coming by it with the account one has. */
+        get: operations["invitations_retrieve"];
+        put?: never;
+        /** @description What an invitation is for, and coming by it with the account one has. */
+        post: operations["invitations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/cancel": {
         parameters: {
             query?: never;
@@ -72,6 +365,24 @@ export interface paths {
         patch: operations["kept_fills_partial_update"];
         trace?: never;
     };
+    "/api/keys-of-mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The keys that a person chose in the place of the usual ones. */
+        get: operations["keys_of_mine_retrieve"];
+        /** @description The keys that a person chose in the place of the usual ones. */
+        put: operations["keys_of_mine_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kit-of-mine": {
         parameters: {
             query?: never;
@@ -84,6 +395,76 @@ export interface paths {
         /** @description What a person owns and how they count; new songs of theirs start with it. */
         put: operations["kit_of_mine_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All lessons of the songs one may change, newest first. */
+        get: operations["lessons_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mentions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Open comments that ask the asker to look, in all songs. */
+        get: operations["mentions_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/named-versions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A named version: what differs from it now; brought back; its name taken away. */
+        get: operations["named_versions_retrieve"];
+        put?: never;
+        /** @description A named version: what differs from it now; brought back; its name taken away. */
+        post: operations["named_versions_create"];
+        /** @description A named version: what differs from it now; brought back; its name taken away. */
+        delete: operations["named_versions_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/packages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A song comes as a file: a song package, or a score in any format we read. */
+        post: operations["packages_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -268,6 +649,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/request-form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own form: its address, its words, whether it takes requests. */
+        get: operations["request_form_retrieve"];
+        /** @description One's own form: its address, its words, whether it takes requests. */
+        put: operations["request_form_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -282,6 +681,56 @@ export interface paths {
         post: operations["session_create"];
         /** @description Who is logged in; log in; log out. */
         delete: operations["session_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/set-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["set_lists_list"];
+        put?: never;
+        post: operations["set_lists_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/set-lists/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["set_lists_retrieve"];
+        put: operations["set_lists_update"];
+        post?: never;
+        delete: operations["set_lists_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/set-lists/{id}/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All road maps of a list as one PDF, made by a worker. */
+        get: operations["set_lists_paper_retrieve"];
+        put?: never;
+        /** @description All road maps of a list as one PDF, made by a worker. */
+        post: operations["set_lists_paper_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -507,6 +956,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/chart.orchesis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_chart.orchesis_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/chart.pdf": {
         parameters: {
             query?: never;
@@ -571,6 +1036,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_comments_retrieve"];
+        put?: never;
+        post: operations["songs_comments_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/decisions": {
         parameters: {
             query?: never;
@@ -598,6 +1079,23 @@ export interface paths {
         get: operations["songs_elsewhere_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A song of the bin is gone for good, with its recordings. */
+        post: operations["songs_erase_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -686,6 +1184,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who changed what and when; names for versions. */
+        get: operations["songs_history_retrieve"];
+        put?: never;
+        /** @description Who changed what and when; names for versions. */
+        post: operations["songs_history_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/judge": {
         parameters: {
             query?: never;
@@ -714,6 +1230,40 @@ export interface paths {
         put?: never;
         /** @description Loops that were played and judged: into the log, and up or down the ladder. */
         post: operations["songs_loops_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/minutes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Minutes of work away from the desk. */
+        post: operations["songs_minutes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/package": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A song as one file: everything of it, with its recordings where they are wanted. */
+        get: operations["songs_package_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1063,6 +1613,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The tags of all songs that one sees, the most used first. */
+        get: operations["songs_tags_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{id}/original": {
         parameters: {
             query?: never;
@@ -1113,6 +1680,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{id}/rights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description By what right a recording is here. */
+        put: operations["takes_rights_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{id}/sound/{number}": {
         parameters: {
             query?: never;
@@ -1134,6 +1718,27 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Account
+         * @description used, most: megabytes of recordings. backup: the newest one, where there is one.
+         */
+        Account: {
+            /** Name */
+            name: string;
+            /** Used */
+            used: number;
+            /** Most */
+            most: number;
+            /** Songs */
+            songs: number;
+            /** In Bin */
+            in_bin: number;
+            /** Backup Ready */
+            backup_ready: boolean;
+            /** Backup Made */
+            backup_made: string | null;
+            job: components["schemas"]["LongWork"] | null;
+        };
         /**
          * AddStroke
          * @description A stroke that nobody had written there.
@@ -1306,6 +1911,33 @@ export interface components {
         };
         /** @enum {string} */
         AsideWordsKindEnum: "note" | "cue";
+        /**
+         * AskedSong
+         * @description state: asked, on the desk, done.
+         */
+        AskedSong: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Artist */
+            artist: string;
+            /** Votes */
+            votes: number;
+            /** State */
+            state: components["schemas"]["AskedSongStateEnum"];
+        };
+        /** @enum {string} */
+        AskedSongStateEnum: "asked" | "on the desk" | "done";
+        /** AskedSongs */
+        AskedSongs: {
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Songs */
+            songs: components["schemas"]["AskedSong"][];
+        };
         /** BarDifference */
         BarDifference: {
             /** Bar */
@@ -1343,6 +1975,27 @@ export interface components {
         };
         /** @enum {unknown} */
         BlankEnum: "";
+        /** BroughtBack */
+        BroughtBack: {
+            /** Version */
+            version: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * BroughtIn
+         * @description A song that came as a file. lost: what of the file could not be kept.
+         */
+        BroughtIn: {
+            /** Song */
+            song: number;
+            /** Title */
+            title: string;
+            /** Has Part */
+            has_part: boolean;
+            /** Lost */
+            lost: string[];
+        };
         /**
          * Care
          * @description level: dB(A) at the ear; protection: dB that it takes away; minutes: a day's goal.
@@ -1495,6 +2148,69 @@ export interface components {
         /** @enum {string} */
         ClickEnum: "quarters" | "8ths" | "16ths" | "triplets";
         /**
+         * CommentRequest
+         * @description A comment on a bar (from 1), on a section by its id, under another comment, or on the whole
+         *     song. “@name” mentions somebody who shares it.
+         */
+        CommentRequest: {
+            /** Words */
+            words: string;
+            /**
+             * Bar
+             * @default 0
+             */
+            bar?: number;
+            /**
+             * Section
+             * @default
+             */
+            section?: string;
+            /**
+             * Answers
+             * @default null
+             */
+            answers?: number | null;
+        };
+        /**
+         * CommentTold
+         * @description bar: 0 where it is of the whole song or of a section. author: "" whose account is gone.
+         *     answers: the comment under which it stands, or null. may_change: whether the asker wrote it.
+         */
+        CommentTold: {
+            /** Id */
+            id: number;
+            /** Bar */
+            bar: number;
+            /** Section */
+            section: string;
+            /** Answers */
+            answers: number | null;
+            /** Author */
+            author: string;
+            /** Words */
+            words: string;
+            /** Mentions */
+            mentions: string[];
+            /** Created */
+            created: string;
+            /** Resolved */
+            resolved: string | null;
+            /** Resolved By */
+            resolved_by: string;
+            /** May Change */
+            may_change: boolean;
+        };
+        /**
+         * Comments
+         * @description people: whom the asker can mention here: who shares the song.
+         */
+        Comments: {
+            /** Comments */
+            comments: components["schemas"]["CommentTold"][];
+            /** People */
+            people: string[];
+        };
+        /**
          * Comparison
          * @description The bar asked for (b), what it is compared with (a), and what leads from a to b.
          */
@@ -1550,8 +2266,11 @@ export interface components {
         };
         /** @enum {string} */
         CountingEnum: "letters" | "ta_te" | "ta_ka";
+        /** Credentials */
         Credentials: {
+            /** Name */
             name: string;
+            /** Password */
             password: string;
         };
         /** Cue */
@@ -1657,11 +2376,24 @@ export interface components {
             end: string;
         };
         /**
-         * @description * `outline` - The main groove and the moments that matter
-         *     * `every_bar` - Every bar
-         * @enum {string}
+         * Device
+         * @description Where somebody is logged in. seen: when it last asked for anything.
          */
-        DepthEnum: "outline" | "every_bar";
+        Device: {
+            /** Id */
+            id: string;
+            /** What */
+            what: string;
+            /** Seen */
+            seen: string;
+            /** Is This */
+            is_this: boolean;
+        };
+        /** Devices */
+        Devices: {
+            /** Devices */
+            devices: components["schemas"]["Device"][];
+        };
         /** Difference */
         Difference: {
             /** Kind */
@@ -1921,6 +2653,18 @@ export interface components {
             is_fill: boolean;
         };
         /**
+         * Forecasts
+         * @description finished: songs it was learned from. says: of all that is wanted, in one sentence.
+         */
+        Forecasts: {
+            /** Finished */
+            finished: number;
+            /** Songs */
+            songs: components["schemas"]["Left"][];
+            /** Says */
+            says: string;
+        };
+        /**
          * ForgetFill
          * @description What was said of the stretch no longer holds; it is told as it is found.
          */
@@ -1986,6 +2730,35 @@ export interface components {
             /** Says */
             says: string;
         };
+        /** FormRequest */
+        FormRequest: {
+            /** Title */
+            title: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /**
+             * Is Open
+             * @default true
+             */
+            is_open?: boolean;
+        };
+        /**
+         * FormTold
+         * @description address: behind the name of the house; "" before there is one, or where it is closed.
+         */
+        FormTold: {
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Address */
+            address: string;
+            /** Is Open */
+            is_open: boolean;
+        };
         /**
          * FreeLimbs
          * @description Limbs that a person chose in some bars are the program's again.
@@ -2000,6 +2773,23 @@ export interface components {
             first: number;
             /** Last */
             last: number;
+        };
+        /** GivenItem */
+        GivenItem: {
+            /** Title */
+            title: string;
+            /** Artist */
+            artist: string;
+            /** Note */
+            note: string;
+            /** Due */
+            due: string | null;
+            /** Seconds */
+            seconds: number | null;
+            /** Tempo */
+            tempo: number | null;
+            /** Address */
+            address: string;
         };
         /**
          * GivenLesson
@@ -2041,6 +2831,24 @@ export interface components {
             duration: number;
             /** Sound */
             sound: boolean;
+        };
+        /**
+         * GivenList
+         * @description A list as players open it.
+         */
+        GivenList: {
+            /** Title */
+            title: string;
+            /** Kind */
+            kind: components["schemas"]["SetListKindEnum"];
+            /** Words */
+            words: string;
+            /** Due */
+            due: string | null;
+            /** Seconds */
+            seconds: number;
+            /** Items */
+            items: components["schemas"]["GivenItem"][];
         };
         /**
          * GivenPassage
@@ -2169,6 +2977,43 @@ export interface components {
             /** Core */
             core: components["schemas"]["CoreSpot"][];
         };
+        /** @enum {string} */
+        GroupKindEnum: "band" | "class";
+        /** GroupList */
+        GroupList: {
+            /** Groups */
+            groups: components["schemas"]["GroupTold"][];
+        };
+        /** GroupRequest */
+        GroupRequest: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @default band
+             */
+            kind?: components["schemas"]["GroupKindEnum"];
+        };
+        /**
+         * GroupTold
+         * @description role: the asker's own. songs: that are shared with it.
+         */
+        GroupTold: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: components["schemas"]["GroupKindEnum"];
+            /** Role */
+            role: components["schemas"]["RoleEnum"];
+            /** Songs */
+            songs: number;
+            /** Members */
+            members: components["schemas"]["Member"][];
+            /** Invitations */
+            invitations: components["schemas"]["OpenInvitation"][];
+        };
         /**
          * HalveTempo
          * @description Every second beat goes: 180 becomes 90.
@@ -2213,6 +3058,38 @@ export interface components {
             /** Hard By */
             hard_by: string;
         };
+        /**
+         * History
+         * @description Lines newest first, fifty at a time; is_all: whether older ones follow no more.
+         */
+        History: {
+            /** Version */
+            version: number;
+            /** Lines */
+            lines: components["schemas"]["HistoryLine"][];
+            /** Is All */
+            is_all: boolean;
+            /** Named */
+            named: components["schemas"]["NamedVersionTold"][];
+        };
+        /**
+         * HistoryLine
+         * @description What was done: by whom ("": the account is gone), when, in words.
+         */
+        HistoryLine: {
+            /** Version */
+            version: number;
+            /** Kind */
+            kind: components["schemas"]["HistoryLineKindEnum"];
+            /** By */
+            by: string;
+            /** At */
+            at: string;
+            /** Says */
+            says: string;
+        };
+        /** @enum {string} */
+        HistoryLineKindEnum: "do" | "undo" | "redo";
         /** Hit */
         Hit: {
             /** Time */
@@ -2239,10 +3116,78 @@ export interface components {
             /** Beat */
             beat: number;
         };
+        /**
+         * InvitationTold
+         * @description An invitation as whoever opens it sees it. group: "" where it is for an account alone.
+         */
+        InvitationTold: {
+            /** Group */
+            group: string;
+            /** Kind */
+            kind: components["schemas"]["GroupKindEnum"];
+            /** Role */
+            role: components["schemas"]["RoleEnum"];
+            /** By */
+            by: string;
+        };
+        /**
+         * Item
+         * @description seconds: of the recording; null before there is one. is_ready: there is a part to chart.
+         *     confirmed: share of its bars. address: of the player's page, "" where none is given out.
+         */
+        Item: {
+            /** Song */
+            song: number;
+            /** Title */
+            title: string;
+            /** Artist */
+            artist: string;
+            /** Lesson */
+            lesson: number | null;
+            /** Lesson Title */
+            lesson_title: string;
+            /** Due */
+            due: string | null;
+            /** Note */
+            note: string;
+            /** Seconds */
+            seconds: number | null;
+            /** Tempo */
+            tempo: number | null;
+            /** Is Ready */
+            is_ready: boolean;
+            /** Confirmed */
+            confirmed: number;
+            /** Address */
+            address: string;
+        };
+        /**
+         * ItemRequest
+         * @description lesson: of the song, instead of all of it; null: the song. due: of a class plan.
+         */
+        ItemRequest: {
+            /** Song */
+            song: number;
+            /**
+             * Lesson
+             * @default null
+             */
+            lesson?: number | null;
+            /**
+             * Due
+             * @default null
+             */
+            due?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
         Job: {
             readonly id: number;
             kind: string;
-            state?: components["schemas"]["StateEnum"];
+            state?: components["schemas"]["JobStateEnum"];
             step?: string;
             readonly step_name: string;
             /** Format: double */
@@ -2251,6 +3196,15 @@ export interface components {
             notes?: unknown;
             attempt?: number;
         };
+        /**
+         * @description * `queued` - queued
+         *     * `running` - running
+         *     * `done` - done
+         *     * `refused` - refused
+         *     * `cancelled` - cancelled
+         * @enum {string}
+         */
+        JobStateEnum: "queued" | "running" | "done" | "refused" | "cancelled";
         /**
          * JoinSounds
          * @description It is the same as another sound, and bears its number and name.
@@ -2415,6 +3369,16 @@ export interface components {
         /** @enum {string} */
         KeyEnum: "implement" | "wires" | "damping" | "tuning" | "room" | "borrowed";
         /**
+         * KeysOfMine
+         * @description Keys that a person chose, by rows of the page's table of keys.
+         */
+        KeysOfMine: {
+            /** Keys */
+            keys: {
+                [key: string]: string[];
+            };
+        };
+        /**
          * KickAndBass
          * @description cues: the bass's rhythm, bar by bar, as the text of a cue lane.
          */
@@ -2473,6 +3437,44 @@ export interface components {
             halves: string[];
         };
         /**
+         * Left
+         * @description Minutes of work: likely, and between which they lie four times in five.
+         */
+        Left: {
+            /** Song */
+            song: number;
+            /** Spent */
+            spent: number;
+            /** Likely */
+            likely: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * Lesson
+         * @description A lesson as a thing of its own: passages of a song, with words, which players open.
+         */
+        Lesson: {
+            /** Id */
+            id: number;
+            /** Song */
+            song: number;
+            /** Song Title */
+            song_title: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Passages */
+            passages: number;
+            /** Players */
+            players: number;
+            /** Address */
+            address: string;
+        };
+        /**
          * LessonPassage
          * @description Bars that are learned, in an order, with the teacher's words.
          */
@@ -2491,6 +3493,11 @@ export interface components {
              * @default
              */
             words?: string;
+        };
+        /** Lessons */
+        Lessons: {
+            /** Lessons */
+            lessons: components["schemas"]["Lesson"][];
         };
         /**
          * Level
@@ -2767,6 +3774,13 @@ export interface components {
             matches: components["schemas"]["Match"][];
         };
         /**
+         * @description * `see` - see
+         *     * `edit` - edit
+         *     * `own` - own
+         * @enum {string}
+         */
+        MayEnum: "see" | "edit" | "own";
+        /**
          * Measured
          * @description What was measured of a stroke where it sounds in the recording.
          *
@@ -2798,6 +3812,38 @@ export interface components {
              */
             half?: number;
         };
+        /** Member */
+        Member: {
+            /** User */
+            user: number;
+            /** Name */
+            name: string;
+            /** Role */
+            role: components["schemas"]["RoleEnum"];
+            /** Is Me */
+            is_me: boolean;
+        };
+        /**
+         * Mention
+         * @description An open comment that asks somebody to look.
+         */
+        Mention: {
+            /** Song */
+            song: number;
+            /** Title */
+            title: string;
+            /** Bar */
+            bar: number;
+            /** Author */
+            author: string;
+            /** Words */
+            words: string;
+        };
+        /** Mentions */
+        Mentions: {
+            /** Mentions */
+            mentions: components["schemas"]["Mention"][];
+        };
         /**
          * MergeSection
          * @description The section becomes part of the one before it.
@@ -2810,6 +3856,14 @@ export interface components {
             operation: "merge_section";
             /** Id */
             id: string;
+        };
+        /**
+         * MinutesRequest
+         * @description Work away from the desk (listening on the tram): minutes that are added to a song's.
+         */
+        MinutesRequest: {
+            /** Minutes */
+            minutes: number;
         };
         /** @enum {string} */
         MixesEnum: "part" | "part and click" | "click" | "recording" | "drums away" | "drums away and click" | "drums forward" | "recording and part";
@@ -2862,6 +3916,34 @@ export interface components {
             sound: number;
             /** Part */
             part: components["schemas"]["PartEnum"];
+        };
+        /** NamedVersionTold */
+        NamedVersionTold: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** By */
+            by: string;
+            /** At */
+            at: string;
+        };
+        /**
+         * NewAccount
+         * @description invitation: the word at the end of an invitation's address; "" where sign-up is open.
+         */
+        NewAccount: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /**
+             * Invitation
+             * @default
+             */
+            invitation?: string;
         };
         /**
          * NewArrangement
@@ -2991,6 +4073,17 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /** OpenInvitation */
+        OpenInvitation: {
+            /** Id */
+            id: number;
+            /** Role */
+            role: components["schemas"]["RoleEnum"];
+            /** Address */
+            address: string;
+            /** Until */
+            until: string;
+        };
         /**
          * Option
          * @description bar: of the unit, from 1; 0: in any of its bars.
@@ -3023,6 +4116,10 @@ export interface components {
         };
         /** @enum {string} */
         OrderEnum: "computed" | "limbs" | "hands" | "steady" | "skeleton" | "zoom" | "without" | "core" | "variations" | "transform" | "fill" | "crash";
+        Package: {
+            /** Format: uri */
+            file: string;
+        };
         PaginatedSongList: {
             /** @example 123 */
             count: number;
@@ -3038,6 +4135,8 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["Song"][];
         };
+        /** @enum {string} */
+        PaperEnum: "none" | "ready" | "old";
         /** @enum {string} */
         PartEnum: "kick" | "snare" | "cross_stick" | "rimshot" | "hat_closed" | "hat_half" | "hat_open" | "hat_foot" | "ride" | "ride_bell" | "hat_splash" | "crash" | "crash_2" | "splash" | "china" | "tom_high" | "tom_mid" | "tom_low" | "tom_floor" | "clap" | "shaker" | "tambourine" | "cowbell" | "block";
         /**
@@ -3056,6 +4155,21 @@ export interface components {
             share: number;
             /** Says */
             says: string;
+        };
+        /**
+         * PasswordAgain
+         * @description What ends an account asks for its password once more.
+         */
+        PasswordAgain: {
+            /** Password */
+            password: string;
+        };
+        /** PasswordChange */
+        PasswordChange: {
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
         };
         /** Patch */
         Patch: {
@@ -3172,6 +4286,19 @@ export interface components {
                 [key: string]: components["schemas"]["Perhaps"] | null;
             };
         };
+        /** CommentChange */
+        PatchedCommentChange: {
+            /**
+             * Words
+             * @default null
+             */
+            words?: string | null;
+            /**
+             * Resolved
+             * @default null
+             */
+            resolved?: boolean | null;
+        };
         /** NameRequest */
         PatchedNameRequest: {
             /** Name */
@@ -3189,19 +4316,32 @@ export interface components {
             asked_by?: string;
             /** Format: date */
             due?: string | null;
-            depth?: components["schemas"]["DepthEnum"];
+            depth?: components["schemas"]["SongDepthEnum"];
             /** Format: date-time */
-            readonly created?: string;
+            created?: string;
             readonly takes?: components["schemas"]["Take"][];
             readonly stage?: components["schemas"]["StageEnum"];
             readonly bars?: number | null;
             /** @description Bars that are confirmed. */
             readonly confirmed?: number | null;
+            /** @description Bars of the passages that tell an outline; null: not known yet. */
+            readonly wanted?: number | null;
+            /** @description Those of them that are confirmed. */
+            readonly wanted_confirmed?: number | null;
             /** @description Questions that the review still asks. */
             readonly doubts?: number | null;
             /** Format: double */
             readonly tempo?: number | null;
             readonly trouble?: string;
+            readonly may?: components["schemas"]["MayEnum"];
+            /** @description Whose it is. */
+            readonly of?: string;
+            tags?: string[];
+            /** @description Bands and classes that it is shared with. */
+            groups?: number[];
+            readonly votes?: number;
+            /** Format: date-time */
+            readonly removed?: string | null;
         };
         /** Path */
         Path: {
@@ -3752,6 +4892,23 @@ export interface components {
             /** Doubts */
             doubts: components["schemas"]["Doubt"][];
         };
+        Rights: {
+            rights: components["schemas"]["RightsEnum"];
+        };
+        /**
+         * @description * `own` - It is ours
+         *     * `licensed` - Licensed for this
+         *     * `private` - For private study
+         * @enum {string}
+         */
+        RightsEnum: "own" | "licensed" | "private";
+        /** @enum {string} */
+        RoleEnum: "player" | "editor" | "owner";
+        /** RoleRequest */
+        RoleRequest: {
+            /** Role */
+            role: components["schemas"]["RoleEnum"];
+        };
         /** @enum {string} */
         RuleEnum: "85/3" | "90/5";
         /**
@@ -3962,8 +5119,15 @@ export interface components {
             /** School */
             school: string;
         };
-        Session: {
-            readonly name: string | null;
+        /**
+         * SessionState
+         * @description Who is logged in (null: nobody), and whether anybody may make an account.
+         */
+        SessionState: {
+            /** Name */
+            name: string | null;
+            /** Sign Up Is Open */
+            sign_up_is_open: boolean;
         };
         /**
          * SetBreak
@@ -4123,6 +5287,84 @@ export interface components {
             id: string;
             /** Limb */
             limb: components["schemas"]["LimbEnum"];
+        };
+        /** @enum {string} */
+        SetListKindEnum: "set list" | "class plan";
+        /**
+         * SetListRequest
+         * @description group: with whom it is shared; null: with nobody. is_given: whether players open it by an
+         *     address of its own.
+         */
+        SetListRequest: {
+            /** Title */
+            title: string;
+            /**
+             * Kind
+             * @default set list
+             */
+            kind?: components["schemas"]["SetListKindEnum"];
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /**
+             * Due
+             * @default null
+             */
+            due?: string | null;
+            /**
+             * Group
+             * @default null
+             */
+            group?: number | null;
+            /**
+             * Is Given
+             * @default false
+             */
+            is_given?: boolean;
+            /**
+             * Items
+             * @default []
+             */
+            items?: components["schemas"]["ItemRequest"][];
+        };
+        /**
+         * SetListTold
+         * @description may: see, edit or own. seconds: of all recordings there are. address: of the whole list for
+         *     players, "" where none is given out. paper: none, ready, old (songs changed since).
+         */
+        SetListTold: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Kind */
+            kind: components["schemas"]["SetListKindEnum"];
+            /** Words */
+            words: string;
+            /** Due */
+            due: string | null;
+            /** Group */
+            group: number | null;
+            /** Of */
+            of: string;
+            /** May */
+            may: components["schemas"]["MayEnum"];
+            /** Items */
+            items: components["schemas"]["Item"][];
+            /** Seconds */
+            seconds: number;
+            /** Address */
+            address: string;
+            /** Paper */
+            paper: components["schemas"]["PaperEnum"];
+            job: components["schemas"]["LongWork"] | null;
+        };
+        /** SetLists */
+        SetLists: {
+            /** Lists */
+            lists: components["schemas"]["SetListTold"][];
         };
         /**
          * SetLoudness
@@ -4419,20 +5661,68 @@ export interface components {
             asked_by?: string;
             /** Format: date */
             due?: string | null;
-            depth?: components["schemas"]["DepthEnum"];
+            depth?: components["schemas"]["SongDepthEnum"];
             /** Format: date-time */
-            readonly created: string;
+            created?: string;
             readonly takes: components["schemas"]["Take"][];
             readonly stage: components["schemas"]["StageEnum"];
             readonly bars: number | null;
             /** @description Bars that are confirmed. */
             readonly confirmed: number | null;
+            /** @description Bars of the passages that tell an outline; null: not known yet. */
+            readonly wanted: number | null;
+            /** @description Those of them that are confirmed. */
+            readonly wanted_confirmed: number | null;
             /** @description Questions that the review still asks. */
             readonly doubts: number | null;
             /** Format: double */
             readonly tempo: number | null;
             readonly trouble: string;
+            readonly may: components["schemas"]["MayEnum"];
+            /** @description Whose it is. */
+            readonly of: string;
+            tags?: string[];
+            /** @description Bands and classes that it is shared with. */
+            groups?: number[];
+            readonly votes: number;
+            /** Format: date-time */
+            readonly removed: string | null;
         };
+        /**
+         * @description * `outline` - The main groove and the moments that matter
+         *     * `every_bar` - Every bar
+         * @enum {string}
+         */
+        SongDepthEnum: "outline" | "every_bar";
+        /**
+         * SongRequest
+         * @description due: like 2026-12-24, or "". device: a word that the page drew at random.
+         */
+        SongRequest: {
+            /** Title */
+            title: string;
+            /**
+             * Artist
+             * @default
+             */
+            artist?: string;
+            /** Name */
+            name: string;
+            /**
+             * Due
+             * @default
+             */
+            due?: string;
+            /**
+             * Depth
+             * @default outline
+             */
+            depth?: components["schemas"]["SongRequestDepthEnum"];
+            /** Device */
+            device: string;
+        };
+        /** @enum {string} */
+        SongRequestDepthEnum: "outline" | "every_bar";
         /**
          * Sound
          * @description A sound of the song: written: strokes of it; unsure: what a name for it would write besides;
@@ -4632,15 +5922,6 @@ export interface components {
         };
         /** @enum {string} */
         StandingEnum: "core" | "option" | "found";
-        /**
-         * @description * `queued` - queued
-         *     * `running` - running
-         *     * `done` - done
-         *     * `refused` - refused
-         *     * `cancelled` - cancelled
-         * @enum {string}
-         */
-        StateEnum: "queued" | "running" | "done" | "refused" | "cancelled";
         /** @enum {string} */
         StatesEnum: "heard" | "review" | "confirmed";
         /**
@@ -4801,20 +6082,33 @@ export interface components {
             /** Claimed */
             claimed: boolean;
         };
+        Tags: {
+            tags: string[];
+        };
         Take: {
             readonly id: number;
-            name: string;
-            kind?: components["schemas"]["TakeKindEnum"];
-            is_video?: boolean;
+            readonly name: string;
+            readonly kind: components["schemas"]["TakeKindEnum"];
+            readonly is_video: boolean;
             /** @description Pairs of seconds: in the song's first take, and in this one. */
             readonly anchors: number[][];
             /** Format: double */
-            likeness?: number | null;
+            readonly likeness: number | null;
             /** Format: double */
-            duration?: number | null;
+            readonly duration: number | null;
             /** Format: date-time */
             readonly created: string;
             readonly job: components["schemas"]["Job"] | null;
+            /**
+             * @description By what right the recording is here.
+             *
+             *     * `own` - It is ours
+             *     * `licensed` - Licensed for this
+             *     * `private` - For private study
+             */
+            rights?: components["schemas"]["RightsEnum"];
+            /** @description Whether there is a recording to play. */
+            readonly sounds: boolean;
         };
         /**
          * TakeBars
@@ -5061,8 +6355,48 @@ export interface components {
             says: string;
         };
         Upload: {
+            /** @default private */
+            rights?: components["schemas"]["RightsEnum"];
             /** Format: uri */
             file: string;
+        };
+        /** VersionBar */
+        VersionBar: {
+            /** Bar */
+            bar: number;
+            /** Says */
+            says: string[];
+        };
+        /**
+         * VersionDifferences
+         * @description bars: what they have otherwise now than at that version. form: whether pulse, meters or
+         *     sections differ.
+         */
+        VersionDifferences: {
+            /** Bars */
+            bars: components["schemas"]["VersionBar"][];
+            /** Form */
+            form: boolean;
+        };
+        /**
+         * VersionRequest
+         * @description A name for a version; without a number, for the newest one.
+         */
+        VersionRequest: {
+            /** Name */
+            name: string;
+            /**
+             * Version
+             * @default null
+             */
+            version?: number | null;
+        };
+        /** VoteRequest */
+        VoteRequest: {
+            /** Song */
+            song: number;
+            /** Device */
+            device: string;
         };
         /** @enum {string} */
         WayEnum: "one_part" | "toms" | "cymbals" | "auxiliary" | "single_pedal" | "two_handed_hat" | "one_handed_hat" | "thin_time" | "thin_fill" | "plain_groove" | "no_ghosts" | "no_ornaments" | "no_openings" | "cross_stick_to_snare" | "snare_to_cross_stick" | "foot_on_2_and_4" | "foot_on_offbeats" | "foot_rests";
@@ -5114,6 +6448,545 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    account_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+        };
+    };
+    account_backup_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+        };
+    };
+    account_backup_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+        };
+    };
+    account_devices_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Devices"];
+                };
+            };
+        };
+    };
+    account_devices_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    account_end_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordAgain"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    account_password_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChange"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    accounts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccount"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionState"];
+                };
+            };
+        };
+    };
+    asked_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedSongs"];
+                };
+            };
+        };
+    };
+    asked_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SongRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedSongs"];
+                };
+            };
+        };
+    };
+    asked_votes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoteRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedSongs"];
+                };
+            };
+        };
+    };
+    comments_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    comments_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedCommentChange"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentTold"];
+                };
+            };
+        };
+    };
+    forecast_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Forecasts"];
+                };
+            };
+        };
+    };
+    given_lists_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenList"];
+                };
+            };
+        };
+    };
+    groups_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupList"];
+                };
+            };
+        };
+    };
+    groups_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupTold"];
+                };
+            };
+        };
+    };
+    groups_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupTold"];
+                };
+            };
+        };
+    };
+    groups_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    groups_invitations_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupTold"];
+                };
+            };
+        };
+    };
+    groups_invitations_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupTold"];
+                };
+            };
+        };
+    };
+    groups_members_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                user: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupTold"];
+                };
+            };
+        };
+    };
+    groups_members_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                user: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    invitations_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationTold"];
+                };
+            };
+        };
+    };
+    invitations_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     jobs_cancel_create: {
         parameters: {
             query?: never;
@@ -5251,6 +7124,48 @@ export interface operations {
             };
         };
     };
+    keys_of_mine_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeysOfMine"];
+                };
+            };
+        };
+    };
+    keys_of_mine_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeysOfMine"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeysOfMine"];
+                };
+            };
+        };
+    };
     kit_of_mine_retrieve: {
         parameters: {
             query?: never;
@@ -5289,6 +7204,129 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitOfMine"];
+                };
+            };
+        };
+    };
+    lessons_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lessons"];
+                };
+            };
+        };
+    };
+    mentions_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mentions"];
+                };
+            };
+        };
+    };
+    named_versions_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionDifferences"];
+                };
+            };
+        };
+    };
+    named_versions_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtBack"];
+                };
+            };
+        };
+    };
+    named_versions_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    packages_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Package"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtIn"];
                 };
             };
         };
@@ -5577,6 +7615,48 @@ export interface operations {
             };
         };
     };
+    request_form_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormTold"];
+                };
+            };
+        };
+    };
+    request_form_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormTold"];
+                };
+            };
+        };
+    };
     session_retrieve: {
         parameters: {
             query?: never;
@@ -5591,7 +7671,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Session"];
+                    "application/json": components["schemas"]["SessionState"];
                 };
             };
         };
@@ -5614,7 +7694,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Session"];
+                    "application/json": components["schemas"]["SessionState"];
                 };
             };
         };
@@ -5637,14 +7717,166 @@ export interface operations {
             };
         };
     };
+    set_lists_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetLists"];
+                };
+            };
+        };
+    };
+    set_lists_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetListRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetListTold"];
+                };
+            };
+        };
+    };
+    set_lists_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetListTold"];
+                };
+            };
+        };
+    };
+    set_lists_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetListRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetListTold"];
+                };
+            };
+        };
+    };
+    set_lists_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    set_lists_paper_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+        };
+    };
+    set_lists_paper_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetListTold"];
+                };
+            };
+        };
+    };
     songs_list: {
         parameters: {
             query?: {
+                band?: number;
                 /**
                  * @description * `asked` - Asked for
                  *     * `desk` - On the desk
+                 *     * `bin` - In the bin
                  */
-                group?: "asked" | "desk";
+                group?: "asked" | "bin" | "desk";
                 /**
                  * @description Ordering
                  *
@@ -5656,13 +7888,16 @@ export interface operations {
                  *     * `-due` - Due (descending)
                  *     * `tempo` - Tempo
                  *     * `-tempo` - Tempo (descending)
+                 *     * `votes` - Votes
+                 *     * `-votes` - Votes (descending)
                  */
-                order?: ("-asked_by" | "-due" | "-tempo" | "-title" | "asked_by" | "due" | "tempo" | "title")[];
+                order?: ("-asked_by" | "-due" | "-tempo" | "-title" | "-votes" | "asked_by" | "due" | "tempo" | "title" | "votes")[];
                 /** @description A page number within the paginated result set. */
                 page?: number;
                 search?: string;
                 /** @description Number of results to return per page. */
                 size?: number;
+                tag?: string;
             };
             header?: never;
             path?: never;
@@ -6118,6 +8353,36 @@ export interface operations {
             };
         };
     };
+    "songs_chart.orchesis_retrieve": {
+        parameters: {
+            query?: {
+                counts?: "all" | "hard" | "none";
+                /** @description print what was decided */
+                footnotes?: boolean;
+                paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
+                /** @description bars that are the one before as a sign */
+                repeats?: boolean;
+                sticking?: "all" | "fills" | "none";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
     "songs_chart.pdf_retrieve": {
         parameters: {
             query?: {
@@ -6238,6 +8503,52 @@ export interface operations {
             };
         };
     };
+    songs_comments_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comments"];
+                };
+            };
+        };
+    };
+    songs_comments_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentTold"];
+                };
+            };
+        };
+    };
     songs_decisions_retrieve: {
         parameters: {
             query?: never;
@@ -6277,6 +8588,27 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ElsewhereList"];
                 };
+            };
+        };
+    };
+    songs_erase_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description A unique integer value identifying this song. */
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -6388,6 +8720,55 @@ export interface operations {
             };
         };
     };
+    songs_history_retrieve: {
+        parameters: {
+            query?: {
+                /** @description lines before this version */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
+                };
+            };
+        };
+    };
+    songs_history_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedVersionTold"];
+                };
+            };
+        };
+    };
     songs_judge_create: {
         parameters: {
             query?: never;
@@ -6434,6 +8815,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LoopLogged"];
+                };
+            };
+        };
+    };
+    songs_minutes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MinutesRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    songs_package_retrieve: {
+        parameters: {
+            query?: {
+                /** @description with the recordings */
+                sound?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
                 };
             };
         };
@@ -6990,6 +9419,25 @@ export interface operations {
             };
         };
     };
+    songs_tags_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tags"];
+                };
+            };
+        };
+    };
     takes_original_retrieve: {
         parameters: {
             query?: never;
@@ -7054,6 +9502,31 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    takes_rights_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rights"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rights"];
                 };
             };
         };

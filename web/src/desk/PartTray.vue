@@ -2,7 +2,7 @@
 /** Every part of the kit with its head and its key; one click writes or changes. */
 import { PARTS } from "@/kit";
 import { shape } from "@/spine/shapes";
-import { PART_KEYS } from "@/keys/parts";
+import { partKey } from "@/keys/table";
 
 defineProps<{ current: string }>();
 const emit = defineEmits<{ choose: [name: string] }>();
@@ -17,7 +17,7 @@ const emit = defineEmits<{ choose: [name: string] }>();
         <text :y="shape(p.shape).letterY" :class="{ dark: shape(p.shape).isHollow }">{{ p.letter }}</text>
       </svg>
       <span>{{ p.label }}</span>
-      <kbd v-if="PART_KEYS[p.name]" class="key">{{ PART_KEYS[p.name] }}</kbd>
+      <kbd v-if="partKey(p.name)" class="key">{{ partKey(p.name) }}</kbd>
     </button>
   </div>
 </template>

@@ -69,7 +69,7 @@ useKeys("takeIn", {
   five: () => five("recorded"),
   forward: () => five("forward"),
   right: () => sound.value && named(sound.value.part),
-  part: (e) => named(PART_OF[e.key]!),
+  part: (_, __, usual) => named(PART_OF[usual]!),
   noDrum,
   split,
 }, { isOn: () => sounds.value.length > 0 });

@@ -46,7 +46,7 @@ export function useWritingByPlaying(writing: Writing) {
   useKeys(
     "playing",
     {
-      strike: (e) => void (e.repeat || strike(PART_OF[e.key]!, loudnessOf(writing.touch.value), e)),
+      strike: (e, _, usual) => void (e.repeat || strike(PART_OF[usual]!, loudnessOf(writing.touch.value), e)),
       take: () => end(true),
       drop: () => end(false),
     },

@@ -2,7 +2,8 @@ import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { effectScope, type EffectScope } from "vue";
 import { PARTS } from "@/kit";
 import { PART_KEYS, PART_OF } from "./parts";
-import { cap, KEYS, markdown, SCOPES, type Key, type Scope } from "./table";
+import { mine } from "./mine";
+import { cap, exchanged, KEYS, markdown, partKey, row, SCOPES, shown, usersOf, type Key, type Scope } from "./table";
 import { by, useKeys, type Handlers } from "./useKeys";
 
 const rows = (scope: Scope) => Object.entries(KEYS[scope] as Record<string, Key>);
@@ -103,6 +104,46 @@ describe("a key", () => {
   it("is heard no longer once its view has gone", () => {
     scope.stop();
     expect(press("s")).toBe(false);
+  });
+});
+
+describe("a key of one's own", () => {
+  afterEach(() => (mine.value = {}));
+  it("does what the usual one did, and is shown", () => {
+    mine.value = exchanged("desk", "undo", 0, "F6");
+    expect(shown(row("desk", "undo"))).toBe("F6");
+    expect([press("F6"), press("z", { ctrlKey: true })]).toEqual([true, false]);
+    expect(calls).toEqual(["desk.undo 0"]);
+  });
+  it("is exchanged with the row that had it", () => {
+    mine.value = exchanged("bench", "ghost", 0, "v");
+    press("v");
+    press("g");
+    expect(calls).toEqual(["bench.ghost 0", "bench.accent 0"]);
+  });
+  it("may be exchanged within its row", () => {
+    mine.value = exchanged("bench", "bar", 0, ">");
+    press(">");
+    press("<");
+    expect(calls).toEqual(["bench.bar 0", "bench.bar 1"]);
+  });
+  it("of a part holds wherever the part is written, and says which part it was", () => {
+    const which = Object.keys(PART_KEYS).indexOf("snare");
+    mine.value = exchanged("bench", "part", which, "Insert");
+    expect(partKey("snare")).toBe("Insert");
+    press("Insert");
+    isOn.review = true;
+    press("Insert");
+    expect(calls).toEqual([`bench.part ${which}`, `review.part ${which}`]);
+  });
+  it("tells who has it already", () => {
+    expect(usersOf("g", "bench").here).toEqual([{ scope: "bench", action: "ghost", which: 0 }]);
+    expect(usersOf("!", "bench").elsewhere).toEqual([{ scope: "desk", action: "click", which: 0 }]);
+    expect(usersOf("F7", "bench")).toEqual({ here: [], elsewhere: [] });
+  });
+  it("of an older table is no more", () => {
+    mine.value = { "bench.bar": ["x"] };
+    expect(row("bench", "bar").keys).toEqual(["<", ">"]);
   });
 });
 

@@ -6,6 +6,7 @@
  * and French keyboards have unshifted or with Shift. Other keys go by their names, "Shift+" and
  * "Ctrl+" before them.
  */
+import { mine } from "./mine";
 import { PART_KEYS } from "./parts";
 
 export interface Key {
@@ -55,6 +56,8 @@ export const KEYS = {
     practice: key("C", "to the Practice room (stages)"),
     nextView: key("PageDown", "next view"),
     viewBefore: key("PageUp", "the view before"),
+    command: key("F2", "say what you want in words"),
+    talk: key("F4", "comments and history"),
     help: key("?", "these keys"),
   },
   takeIn: {
@@ -215,9 +218,56 @@ export function cap(name: string): string {
   const last = parts.pop()!;
   return [...parts, CAPS[last] ?? (parts.length && last.length === 1 ? last.toUpperCase() : last)].join(" ");
 }
-/** The row of an action. */
+/** By which name a row's own keys are kept: the letters of the parts are the same everywhere. */
+export function nameOfRow(scope: Scope, action: string): string {
+  return (KEYS[scope] as Record<string, Key>)[action]!.keys === PARTS ? "parts" : `${scope}.${action}`;
+}
+/** The row of an action, with the keys that the person chose. */
 export function row<S extends Scope>(scope: S, action: Action<S>): Key {
-  return (KEYS[scope] as Record<string, Key>)[action as string]!;
+  const usual = (KEYS[scope] as Record<string, Key>)[action as string]!;
+  const own = mine.value[nameOfRow(scope, action as string)];
+  if (own?.length !== usual.keys.length) return usual;
+  return { ...usual, keys: own, shows: usual.keys === PARTS ? usual.shows : undefined };
+}
+/** The letter of a part of the kit; "" for one that has none. */
+export function partKey(part: string): string {
+  const at = Object.keys(PART_KEYS).indexOf(part);
+  return at < 0 ? "" : (mine.value.parts?.length === PARTS.length ? mine.value.parts : PARTS)[at]!;
+}
+/** A row that a key would be taken from, or that would be hidden while another is open. */
+export interface Taken {
+  scope: Scope;
+  action: string;
+  which: number;
+}
+/** Where a key is used already: within the same scope it has to give way, elsewhere the inner goes first. */
+export function usersOf(key: string, scope: Scope): { here: Taken[]; elsewhere: Taken[] } {
+  const users = SCOPES.flatMap((s) =>
+    Object.keys(KEYS[s]).flatMap((action) =>
+      row(s, action as never).keys.flatMap((k, which) => (k === key ? [{ scope: s, action, which }] : [])),
+    ),
+  );
+  return {
+    here: users.filter((u) => u.scope === scope),
+    elsewhere: users.filter((u) => u.scope !== scope && (u.scope === "desk" || scope === "desk")),
+  };
+}
+/** What is to be kept so that a key does an action; a row of the same scope that had it takes the old one. */
+export function exchanged(scope: Scope, action: string, which: number, key: string): Record<string, string[]> {
+  const keys = [...row(scope, action as never).keys];
+  const old = keys[which]!;
+  keys[which] = key;
+  const made: Record<string, string[]> = { [nameOfRow(scope, action)]: keys };
+  for (const user of usersOf(key, scope).here) {
+    const name = nameOfRow(user.scope, user.action);
+    if (name === nameOfRow(scope, action)) keys[user.which] = keys[user.which] === key && user.which !== which ? old : keys[user.which]!;
+    else {
+      const theirs = made[name] ?? [...row(user.scope, user.action as never).keys];
+      theirs[user.which] = old;
+      made[name] = theirs;
+    }
+  }
+  return made;
 }
 /** How an action's key is shown: its first key, or all of a few. */
 export function shown(of: Key): string {

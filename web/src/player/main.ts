@@ -1,7 +1,13 @@
 import "@fontsource/atkinson-hyperlegible/400.css";
 import "@fontsource/atkinson-hyperlegible/700.css";
 import "../styles.css";
-import { createApp } from "vue";
-import PlayerPage from "./PlayerPage.vue";
+import { createApp, defineAsyncComponent } from "vue";
 
-createApp(PlayerPage, { token: location.pathname.split("/")[2] ?? "" }).mount("#app");
+/** What an address without an account opens: a lesson (/p), a list (/l), the form for requests (/r). */
+const PAGES = {
+  p: defineAsyncComponent(() => import("./PlayerPage.vue")),
+  l: defineAsyncComponent(() => import("./ListPage.vue")),
+  r: defineAsyncComponent(() => import("./AskPage.vue")),
+};
+const [, kind = "p", token = ""] = location.pathname.split("/");
+createApp(PAGES[kind as keyof typeof PAGES] ?? PAGES.p, { token }).mount("#app");

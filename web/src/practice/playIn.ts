@@ -178,7 +178,7 @@ export function usePlayIn(asked: () => Asked | null, done: (judged: Judged, seco
     const what = asked();
     if (isOn.value && what) void begin(what);
   });
-  useKeys("playIn", { strike: (e) => void (e.repeat || strike(PART_OF[e.key]!, loudnessOf("normal"), e)), stop: end }, { isOn: () => isOn.value });
+  useKeys("playIn", { strike: (e, _, usual) => void (e.repeat || strike(PART_OF[usual]!, loudnessOf("normal"), e)), stop: end }, { isOn: () => isOn.value });
   onScopeDispose(() => isOn.value && end());
   return { isOn, isHearing, hear, source, faults, judged, complaint, loops, struck, start, end, LOOPS };
 }

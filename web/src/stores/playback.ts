@@ -8,6 +8,7 @@ import { LAYERS, LIMBS, part } from "@/kit";
 import { countedAloud, counting } from "@/score/count";
 import { eventsOf } from "@/score/sounding";
 import type { Clock } from "@/score/time";
+import { useShelf } from "./shelf";
 import { useSong } from "./song";
 
 export type { Sounding };
@@ -35,10 +36,10 @@ const [BEFORE, BEHIND] = [0.06, 0.5];
 /** An event that waited longer than this was not struck then (a page that slept). */
 const MOST_LATE_MS = 500;
 
-const soundOf = (take: number) => `takes/${take}/sound`;
 
 export const usePlayback = defineStore("playback", () => {
   const song = useSong();
+  const shelf = useShelf();
   const isPlaying = ref(false);
   const isWaiting = ref(false);
   const now = ref(0);
@@ -61,6 +62,9 @@ export const usePlayback = defineStore("playback", () => {
   /** The take that sounds as the recording; null: the one that was heard. */
   const take = ref<number | null>(null);
   const partInHand = ref("snare");
+  /** Where a take's sound lies; "" for a song that came as a score. */
+  const soundOf = (take: number) => (sounds(take) ? `takes/${take}/sound` : "");
+  const sounds = (take: number) => shelf.get(song.id)?.takes.find((t) => t.id === take)?.sounds !== false;
   /** Strokes that sound in the place of the written ones (a groove's core, a thinned bar). */
   const sketch = shallowRef<Stroke[] | null>(null);
   const feel = ref<Feel>("grid");
@@ -80,6 +84,7 @@ export const usePlayback = defineStore("playback", () => {
       context ??= new AudioContext({ sampleRate: RATE, latencyHint: "interactive" });
       transport = new Transport(context, soundOf(found.take), found.duration);
       openTake = found.take;
+      if (!sounds(found.take)) sounding.value = "written";
       transport.onstate = (s) => {
         isPlaying.value = s.playing;
         isWaiting.value = s.waiting;

@@ -1,11 +1,11 @@
 /** Songs on the shelf, a page at a time, and what is being heard. */
 import { defineStore } from "pinia";
 import { ref } from "vue";
-import { brought, of, server, upload, type Job, type Song } from "@/api/client";
+import { brought, of, server, upload, type Job, type Schemas, type Song } from "@/api/client";
 import type { paths } from "@/api/schema";
 
 export type NewSong = Pick<Song, "title"> &
-  Partial<Pick<Song, "artist" | "asked_by" | "due" | "depth">>;
+  Partial<Pick<Song, "artist" | "asked_by" | "due" | "depth" | "tags" | "groups">>;
 /** What of the shelf is wanted: words, group, order and page. */
 export type Wanted = NonNullable<paths["/api/songs"]["get"]["parameters"]["query"]>;
 
@@ -69,9 +69,23 @@ export const useShelf = defineStore("shelf", () => {
     await refresh(id);
   }
 
+  /** A song that comes as a file: a package, or a score in any format that is read. */
+  async function bringIn(file: File): Promise<Schemas["BroughtIn"]> {
+    const form = new FormData();
+    form.append("file", file);
+    return brought(server.POST("/api/packages", { body: form as never, bodySerializer: (b) => b as never }));
+  }
+
+  /** A song of the bin is gone for good. */
+  async function erase(id: number): Promise<void> {
+    await server.POST("/api/songs/{id}/erase", { params: of(id) });
+    songs.value = songs.value.filter((s) => s.id !== id);
+    if (page.value) page.value = { ids: page.value.ids.filter((k) => k !== id), count: page.value.count - 1 };
+  }
+
   async function act(job: Job, what: "cancel" | "retry"): Promise<void> {
     await server.POST(`/api/jobs/{id}/${what}`, { params: of(job.id) });
   }
 
-  return { songs, page, get, load, refresh, add, change, remove, restore, takeBack, takeIn, act };
+  return { songs, page, get, load, refresh, add, change, remove, restore, takeBack, takeIn, bringIn, erase, act };
 });

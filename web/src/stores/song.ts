@@ -17,6 +17,7 @@ export interface Clash {
 }
 
 const RETRY_MS = 1500;
+const ONLY_PLAYS = "This song is shared with you to play along; comment on it, or ask to be let edit it.";
 
 const ARRANGEMENT = "orchesis.arrangement.";
 const keptArrangement = (song: number): number => Number(globalThis.sessionStorage?.getItem(`${ARRANGEMENT}${song}`) ?? 0);
@@ -37,6 +38,8 @@ export const useSong = defineStore("song", () => {
   /** Other bars that the last edit would fit. */
   const offer = shallowRef<Offer | null>(null);
   const clash = shallowRef<Clash | null>(null);
+  /** Whether the person may change the song, or only plays it. */
+  const mayEdit = ref(true);
   let confirmed: Transcription | null = null;
   let queue: Pending[] = [];
   let sending = false;
@@ -130,6 +133,7 @@ export const useSong = defineStore("song", () => {
   /** An edit whose refusal belongs where it was typed: resolves to the sentence, or "". While
    *  the server is away it waits with the others. */
   async function tryEdit(wanted: Edit): Promise<string> {
+    if (!mayEdit.value) return ONLY_PLAYS;
     while (queue.length && !isAway.value) await new Promise((done) => setTimeout(done, 20));
     const song = id.value;
     const edit = made(wanted);
@@ -159,6 +163,7 @@ export const useSong = defineStore("song", () => {
 
   function push(p: Pending): void {
     if (!shown.value) return;
+    if (!mayEdit.value) return void (complaint.value = ONLY_PLAYS);
     queue.push(p);
     changed();
     offer.value = null;
@@ -251,7 +256,7 @@ export const useSong = defineStore("song", () => {
     }
   }
 
-  return {
+  return { mayEdit,
     id, shown, score, clock, byBar, pending, isSaved, isAway, isKept, complaint, offer, clash,
     arrangement, state, open, close, showArrangement, edit, editMany, tryEdit, undo, redo, decide,
   };

@@ -45,6 +45,7 @@ async function enter(): Promise<void> {
       <Password v-model="password" input-id="password" :feedback="false" autocomplete="current-password" fluid />
       <p v-if="complaint" class="complaint" role="alert">{{ complaint }}</p>
       <Button type="submit" label="Log in" :loading="isBusy" />
+      <p v-if="session.isOpen" class="soft">No account yet? <RouterLink :to="{ name: 'join' }">Make one</RouterLink></p>
     </form>
   </main>
 </template>

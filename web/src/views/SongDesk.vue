@@ -3,12 +3,15 @@
 import { useToast } from "primevue/usetoast";
 import { computed, onUnmounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
+import CommandField from "@/desk/CommandField.vue";
 import KeyHelp from "@/desk/KeyHelp.vue";
+import TalkPanel from "@/desk/TalkPanel.vue";
 import TopBar from "@/desk/TopBar.vue";
 import TransportDock from "@/desk/TransportDock.vue";
 import { retryWhileAway, Refusal } from "@/api/client";
 import ClashDialog from "@/desk/ClashDialog.vue";
 import { usable } from "@/desk/takes";
+import { findMine } from "@/keys/mine";
 import { withKey } from "@/keys/table";
 import { useKeys } from "@/keys/useKeys";
 import { VIEWS } from "@/router";
@@ -24,12 +27,16 @@ const toast = useToast();
 const desk = useSong();
 const shelf = useShelf();
 const playback = usePlayback();
+void findMine();
 void useKitOfMine().find().catch(() => {}); // without it everything is read as most do
 const isHelping = ref(false);
+const isAsking = ref(false);
+const isTalking = ref(!!route.query.talk);
 const complaint = ref("");
 let isHere = true;
 const songId = computed(() => Number(route.params.id));
 const song = computed(() => shelf.get(songId.value));
+watch(() => song.value?.may, (may) => (desk.mayEdit = may !== "see"), { immediate: true });
 
 watch(
   songId,
@@ -104,6 +111,8 @@ useKeys("desk", {
   practice: to("practice"),
   nextView: () => turnTo(1),
   viewBefore: () => turnTo(-1),
+  command: () => void (isAsking.value = true),
+  talk: onPart(() => (isTalking.value = !isTalking.value)),
   help: () => void (isHelping.value = true),
 });
 
@@ -183,28 +192,34 @@ function nextSound(): void {
         >{{ v.label }}</RouterLink>
       </div>
       <template #end>
-        <span v-if="desk.shown" :class="['saved', { away: desk.isAway }]" role="status">
+        <span v-if="song?.may === 'see'" class="saved" role="status">to play along</span>
+        <span v-else-if="desk.shown" :class="['saved', { away: desk.isAway }]" role="status">
           {{ saving }}
         </span>
         <button class="plain icon" aria-label="Undo" :title="withKey(desk.shown?.undoes ? `Undo: ${desk.shown.undoes}` : 'Nothing of yours to undo', 'desk', 'undo')" :disabled="!desk.shown?.undoes" @click="undo"><i class="pi pi-undo" /></button>
         <button class="plain icon" aria-label="Redo" :title="withKey(desk.shown?.redoes ? `Redo: ${desk.shown.redoes}` : 'Nothing of yours to redo', 'desk', 'redo')" :disabled="!desk.shown?.redoes" @click="redo"><i class="pi pi-refresh" /></button>
+        <button :class="['plain', 'icon', { on: isTalking }]" aria-label="Comments and history" :title="withKey('Comments and history', 'desk', 'talk')" @click="isTalking = !isTalking"><i class="pi pi-comments" /></button>
+        <button class="plain icon" aria-label="Say what you want" :title="withKey('Say what you want in words', 'desk', 'command')" @click="isAsking = true"><i class="pi pi-bolt" /></button>
         <button class="plain icon" aria-label="Keys" :title="withKey('Keys', 'desk', 'help')" @click="isHelping = true">?</button>
       </template>
     </TopBar>
-    <main>
+    <div class="middle"><main>
       <p v-if="complaint" class="notice" role="alert">{{ complaint }}</p>
       <RouterView v-else-if="desk.shown || route.name === 'take-in'" :song-id="songId" />
       <p v-else class="soft loading">Fetching what was heard …</p>
     </main>
+    <TalkPanel v-if="isTalking && desk.shown" :may-edit="song?.may !== 'see'" @close="isTalking = false" /></div>
     <TransportDock v-if="desk.shown" />
     <ClashDialog />
+    <CommandField v-model:visible="isAsking" />
     <KeyHelp v-model:visible="isHelping" />
   </div>
 </template>
 
 <style scoped>
 .desk { height: 100vh; display: grid; grid-template-rows: auto 1fr auto; }
-main { overflow: auto; min-height: 0; }
+.middle { display: grid; grid-template-columns: minmax(0, 1fr) auto; min-height: 0; }
+main { overflow: auto; min-height: 0; min-width: 0; }
 .song { display: flex; flex-direction: column; line-height: 1.15; padding-left: 0.8rem; border-left: 1px solid var(--line); min-width: 4.5rem; max-width: 15rem; }
 .song strong, .artist { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .artist { font-size: 0.85rem; }

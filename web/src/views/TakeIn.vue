@@ -4,7 +4,7 @@ import { STEPS } from "@/kit";
 import Button from "primevue/button";
 import { computed, onMounted, onUnmounted, ref } from "vue";
 import { useRouter } from "vue-router";
-import { Refusal } from "@/api/client";
+import { of, Refusal, server, type Take } from "@/api/client";
 import DropZone from "@/desk/DropZone.vue";
 import SoundList from "@/desk/SoundList.vue";
 import WaveForm from "@/desk/WaveForm.vue";
@@ -76,6 +76,15 @@ async function chosen(f: File): Promise<void> {
   }
 }
 
+async function setRights(t: Take, rights: string): Promise<void> {
+  try {
+    await server.PUT("/api/takes/{id}/rights", { params: of(t.id), body: { rights: rights as Take["rights"] & string } });
+    await shelf.refresh(props.songId);
+  } catch (problem) {
+    complaint.value = (problem as Error).message;
+  }
+}
+
 async function act(what: "cancel" | "retry"): Promise<void> {
   try {
     if (job.value) await shelf.act(job.value, what);
@@ -92,6 +101,11 @@ async function act(what: "cancel" | "retry"): Promise<void> {
     <template v-if="song && !song.takes.length">
       <h1>{{ song.title }} has no recording yet</h1>
       <DropZone :file="file" :sent="sent" @chosen="chosen" />
+    </template>
+    <template v-else-if="take && !take.sounds && !job">
+      <h1>{{ song!.title }} came as a score</h1>
+      <p class="soft">There is no recording to hear; everything else works: grooves, hands, chart, practice, the written part as sound.</p>
+      <div class="next"><Button label="Look at the map" @click="router.push({ name: 'map' })" /></div>
     </template>
     <template v-else-if="take">
       <h1>
@@ -127,7 +141,7 @@ async function act(what: "cancel" | "retry"): Promise<void> {
         <SoundList v-if="desk.score" @open="(bar) => router.push({ name: 'bench', query: { bar } })" />
         <section class="card others">
           <h2>Takes of this song</h2>
-          <p v-for="t in song!.takes" :key="t.id"><strong>{{ t.name }}</strong>, {{ kindOf(t) }}<span v-if="t.kind === 'other' && t.likeness" class="soft figure">, laid over {{ t.anchors.length - 1 }} bars, {{ Math.round(t.likeness * 100) }} % alike</span></p>
+          <p v-for="t in song!.takes" :key="t.id"><strong>{{ t.name }}</strong>, {{ kindOf(t) }}<select v-if="song!.may === 'own'" class="plain rights" :value="t.rights" :aria-label="`By what right ${t.name} is here`" @change="setRights(t, ($event.target as HTMLSelectElement).value)"><option value="private">for private study</option><option value="licensed">licensed for this</option><option value="own">ours</option></select><span v-if="t.kind === 'other' && t.likeness" class="soft figure">, laid over {{ t.anchors.length - 1 }} bars, {{ Math.round(t.likeness * 100) }} % alike</span></p>
           <p class="soft">A stem, a live version or a video is laid over this recording bar by bar and can sound in its place.</p>
           <DropZone :file="file" :sent="sent" @chosen="chosen" />
         </section>
@@ -158,6 +172,7 @@ async function act(what: "cancel" | "retry"): Promise<void> {
 .steps .now { color: var(--ink); font-weight: 700; }
 .bar { height: 12px; border-radius: 6px; background: var(--line); overflow: hidden; }
 .bar i { display: block; height: 100%; background: var(--rh); transition: width 0.4s linear; }
+.rights { margin-left: 0.6rem; padding: 0.1rem 0.3rem; }
 .others { display: grid; gap: 0.5rem; }
 .next { display: flex; gap: 0.6rem; }
 .notice { background: var(--warn-well); color: var(--warn); padding: 0.7rem 1rem; border-radius: 8px; }

@@ -7,11 +7,13 @@ import InputText from "primevue/inputtext";
 import SelectButton from "primevue/selectbutton";
 import { useToast } from "primevue/usetoast";
 import { refDebounced } from "@vueuse/core";
-import { computed, onMounted, onUnmounted, ref, watch } from "vue";
+import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from "vue";
 import { useRouter } from "vue-router";
-import { retryWhileAway, type Song } from "@/api/client";
+import { brought, retryWhileAway, server, type Schemas, type Song } from "@/api/client";
 import NewSong from "@/desk/NewSong.vue";
 import TopBar from "@/desk/TopBar.vue";
+import HouseNav from "@/house/HouseNav.vue";
+import SongSheet from "@/house/SongSheet.vue";
 import { useShelf, type Wanted } from "@/stores/shelf";
 
 const shelf = useShelf();
@@ -27,6 +29,13 @@ const first = ref(0);
 const isAdding = ref(false);
 const complaint = ref("");
 const removed = ref<Song | null>(null);
+const tag = ref("");
+const tags = shallowRef<string[]>([]);
+const forecast = shallowRef<Schemas["Forecasts"] | null>(null);
+const shownId = ref<number | null>(null);
+const shown = computed(() => (shownId.value === null ? null : (shelf.get(shownId.value) ?? null)));
+const chooser = ref<HTMLInputElement | null>(null);
+const broughtIn = ref<Schemas["BroughtIn"] | null>(null);
 
 const STAGES: Record<Song["stage"], { label: string; step: number }> = {
   asked: { label: "No recording yet", step: 0 },
@@ -40,26 +49,34 @@ const GROUPS = [
   { label: "All", value: undefined },
   { label: "Asked for", value: "asked" },
   { label: "On the desk", value: "desk" },
+  { label: "Bin", value: "bin" },
 ] as const;
 const PAGE = 50;
 
 const wanted = computed<Wanted>(() => ({
   search: search.value.trim() || undefined,
   group: group.value,
+  tag: tag.value || undefined,
   order: [order.value],
   page: 1 + first.value / PAGE,
 }));
 const rows = computed(() => (shelf.page?.ids ?? []).map((id) => shelf.get(id)).filter((s) => s !== undefined));
-const isNarrowed = computed(() => !!(wanted.value.search || wanted.value.group));
+const isNarrowed = computed(() => !!(wanted.value.search || wanted.value.group || wanted.value.tag));
 
 let timer: ReturnType<typeof setInterval>;
 const load = () => retryWhileAway(() => shelf.load(wanted.value), (why) => (complaint.value = why), () => isHere);
+/** What stands beside the list; without it the list is as good. */
+async function findMore(): Promise<void> {
+  tags.value = await brought(server.GET("/api/songs/tags")).then((t) => t.tags, () => []);
+  forecast.value = await brought(server.GET("/api/forecast")).catch(() => null);
+}
 onMounted(() => {
+  void findMore();
   timer = setInterval(() => {
     if (rows.value.some((s) => s.stage === "hearing")) void shelf.load(wanted.value).catch(() => {});
   }, 1500);
 });
-watch([search, group], () => (first.value = 0));
+watch([search, group, tag], () => (first.value = 0));
 watch(wanted, () => load().catch((problem: Error) => (complaint.value = problem.message)), { immediate: true });
 onUnmounted(() => {
   isHere = false;
@@ -70,12 +87,21 @@ function sort(e: DataTableSortEvent): void {
   order.value = `${e.sortOrder === -1 ? "-" : ""}${e.sortField as "title"}`;
 }
 
-/** What of a song's bars is confirmed, and how many questions the review still asks. */
+/** What of a song's bars (of an outline: of its passages) is confirmed, and how many questions the review still asks. */
 function left(song: Song): string {
   if (!song.bars || song.stage === "confirmed") return "";
-  const share = Math.round((100 * (song.confirmed ?? 0)) / song.bars);
+  const isOutline = song.depth === "outline" && song.wanted;
+  const share = Math.round(isOutline ? (100 * (song.wanted_confirmed ?? 0)) / song.wanted! : (100 * (song.confirmed ?? 0)) / song.bars);
   const doubts = song.doubts ? `${song.doubts} doubt${song.doubts > 1 ? "s" : ""} open` : "no doubt open";
   return share ? `${share} % confirmed, ${doubts}` : doubts;
+}
+
+/** Minutes of work that are left at one's own pace, in words. */
+function minutesLeft(song: Song): string {
+  const told = forecast.value?.songs.find((f) => f.song === song.id);
+  if (!told) return "";
+  const half = Math.round(told.likely / 30) / 2;
+  return told.likely < 55 ? `about ${Math.max(5, 5 * Math.round(told.likely / 5))} min left` : `about ${half} ${half === 1 ? "hour" : "hours"} left`;
 }
 
 function due(song: Song): { text: string; isNear: boolean } {
@@ -89,8 +115,33 @@ function due(song: Song): { text: string; isNear: boolean } {
 
 const hasPart = (song: Song) => STAGES[song.stage].step >= 2;
 function open(song: Song): void {
+  if (song.removed) return;
   void router.push({ name: hasPart(song) ? "map" : "take-in", params: { id: song.id } });
 }
+
+async function bringIn(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement;
+  const file = input.files?.[0];
+  input.value = "";
+  if (!file) return;
+  try {
+    broughtIn.value = await shelf.bringIn(file);
+    await load();
+  } catch (problem) {
+    toast.add({ severity: "error", summary: (problem as Error).message, life: 8000 });
+  }
+}
+
+async function outOfTheBin(song: Song, forGood: boolean): Promise<void> {
+  try {
+    await (forGood ? shelf.erase(song.id) : shelf.restore(song.id));
+    await load();
+  } catch (problem) {
+    toast.add({ severity: "error", summary: (problem as Error).message, life: 6000 });
+  }
+}
+/** Days until a song of the bin is gone for good. */
+const daysLeft = (song: Song) => Math.max(0, 30 - Math.floor((Date.now() - Date.parse(song.removed!)) / 86_400_000));
 
 async function remove(song: Song): Promise<void> {
   try {
@@ -117,15 +168,20 @@ async function bringBack(): Promise<void> {
 </script>
 
 <template>
-  <TopBar />
+  <TopBar><HouseNav /></TopBar>
   <main>
     <header>
       <h1>Shelf</h1>
       <SelectButton v-model="group" :options="[...GROUPS]" option-label="label" option-value="value" :allow-empty="false" aria-label="Show" />
+      <select v-if="tags.length" v-model="tag" class="plain" aria-label="Tag"><option value="">every tag</option><option v-for="t in tags" :key="t">{{ t }}</option></select>
+      <span v-if="forecast?.says" class="soft">{{ forecast.says }}</span>
       <span class="grow" />
       <InputText v-model="typed" placeholder="Search title, artist, who asked" aria-label="Search" class="search" />
+      <button class="plain" title="A song package, MusicXML, MIDI, text tab, count text or a table of strokes" @click="chooser?.click()"><i class="pi pi-download" /> Bring in a file</button>
+      <input ref="chooser" type="file" hidden aria-label="File of a song" accept=".orchesis,.musicxml,.xml,.mid,.midi,.tab,.txt,.count,.csv" @change="bringIn">
       <Button label="Add a song" icon="pi pi-plus" @click="isAdding = true" />
     </header>
+    <p v-if="broughtIn" class="notice" role="status"><RouterLink :to="{ name: broughtIn.has_part ? 'map' : 'take-in', params: { id: broughtIn.song } }">“{{ broughtIn.title }}”</RouterLink> is on the shelf.<template v-if="broughtIn.lost.length"> Not kept: {{ broughtIn.lost.join("; ") }}.</template></p>
     <p v-if="complaint" class="notice" role="alert">{{ complaint }}</p>
     <p v-if="removed" class="notice">
       “{{ removed.title }}” was taken off the shelf.
@@ -163,13 +219,15 @@ async function bringBack(): Promise<void> {
             :to="{ name: hasPart(data) ? 'map' : 'take-in', params: { id: data.id } }"
             @click.stop
           >{{ data.title }}</RouterLink>
-          <div class="soft">{{ data.artist }}</div>
+          <div class="soft">{{ data.artist }}<template v-if="data.may !== 'own'"> · {{ data.of }} shares it</template><span v-for="t in data.tags" :key="t" class="tag">{{ t }}</span></div>
           <div v-if="data.trouble" class="near" role="alert">
             {{ data.trouble }} <button class="plain" @click.stop="takeBack(data)">Undo the last change</button>
           </div>
         </template>
       </Column>
-      <Column field="asked_by" header="Asked by" sortable />
+      <Column field="asked_by" header="Asked by" sortable>
+        <template #body="{ data }">{{ data.asked_by }}<div v-if="data.votes" class="soft figure">{{ data.votes }} {{ data.votes === 1 ? "vote" : "votes" }}</div></template>
+      </Column>
       <Column field="due" header="Due" sortable>
         <template #body="{ data }">
           <span :class="['figure', { near: due(data).isNear }]">{{ due(data).text }}</span>
@@ -191,17 +249,29 @@ async function bringBack(): Promise<void> {
           </div>
           <span :class="{ near: data.stage === 'refused' }">{{ STAGES[data.stage as Song["stage"]].label }}</span>
           <div v-if="left(data)" class="soft figure">{{ left(data) }}</div>
+          <div v-if="data.stage !== 'confirmed' && minutesLeft(data)" class="soft figure">{{ minutesLeft(data) }}</div>
         </template>
       </Column>
       <Column header="">
         <template #body="{ data }">
-          <button class="plain quiet" :aria-label="`Take ${data.title} off the shelf`" title="Take off the shelf" @click.stop="remove(data)">
-            <i class="pi pi-times" />
-          </button>
+          <div v-if="data.removed" class="acts">
+            <span class="soft figure">{{ daysLeft(data) }} days left</span>
+            <button class="plain" @click.stop="outOfTheBin(data, false)">Bring back</button>
+            <button class="plain" :aria-label="`Delete ${data.title} for good`" @click.stop="outOfTheBin(data, true)">Delete</button>
+          </div>
+          <div v-else class="acts">
+            <button class="plain quiet" :aria-label="`Share and describe ${data.title}`" title="Share, tags, request, as a file" @click.stop="shownId = data.id">
+              <i :class="data.groups.length ? 'pi pi-users' : 'pi pi-ellipsis-h'" />
+            </button>
+            <button v-if="data.may === 'own'" class="plain quiet" :aria-label="`Take ${data.title} off the shelf`" title="Take off the shelf" @click.stop="remove(data)">
+              <i class="pi pi-times" />
+            </button>
+          </div>
         </template>
       </Column>
     </DataTable>
     <p v-else-if="!complaint" class="soft">Fetching the shelf …</p>
+    <SongSheet :song="shown" @close="shownId = null" />
     <NewSong v-model:visible="isAdding" @made="open" />
   </main>
 </template>
@@ -210,7 +280,8 @@ async function bringBack(): Promise<void> {
 main { max-width: 1240px; margin: 0 auto; padding: 1.4rem; }
 header { display: flex; align-items: center; gap: 1rem; flex-wrap: wrap; margin-bottom: 1rem; }
 .grow { flex: 1; }
-.search { width: 17rem; }
+.search { width: 15rem; }
+.acts { display: flex; gap: 0.2rem; justify-content: flex-end; align-items: center; white-space: nowrap; }
 .table :deep(tr) { cursor: pointer; }
 .title { font-weight: 700; font-size: 1.05rem; color: var(--ink); text-decoration: none; }
 .title:hover { text-decoration: underline; }
