@@ -32,12 +32,13 @@ async function leave(): Promise<void> {
 
 <style scoped>
 .top {
-  display: flex; align-items: center; gap: 0.7rem; height: 52px; padding: 0 1rem;
+  display: flex; align-items: center; gap: 0.7rem; min-height: 52px; padding: 0 1rem;
   background: var(--sheet); border-bottom: 1px solid var(--line);
 }
 .word { display: flex; gap: 0.5rem; align-items: center; font-weight: 700; font-size: 1.15rem; color: var(--ink); text-decoration: none; }
 :root.dark .word img { filter: invert(0.85) hue-rotate(180deg); }
 .grow { flex: 1; }
+@media (max-width: 1000px) { .top { flex-wrap: wrap; padding: 0.35rem 0.8rem; gap: 0.35rem 0.5rem; } }
 @media (max-width: 1150px) { .word { font-size: 0; gap: 0; } }
 .icon { padding: 0.35rem 0.6rem; }
 </style>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** One's own account: room, backup, password, where one is logged in, its end. */
-import Button from "primevue/button";
 import { onMounted, onUnmounted, ref, shallowRef } from "vue";
 import { useRouter } from "vue-router";
 import { brought, server, type Schemas } from "@/api/client";
@@ -38,6 +37,7 @@ const end = () => act(async () => {
   session.name = null;
   await router.push({ name: "log-in" });
 });
+const size = (mb: number) => (mb < 1000 ? `${Math.round(mb)} MB` : `${Math.round(mb / 100) / 10} GB`);
 const when = (at: string) => new Date(at).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" });
 onMounted(() => {
   void find();
@@ -50,11 +50,11 @@ onUnmounted(() => clearInterval(timer));
   <section v-if="account" class="card account" aria-label="My account">
     <h2>{{ account.name }}</h2>
     <div>
-      <p class="line"><span>Recordings take <strong class="figure">{{ Math.round(account.used) }}</strong> of <span class="figure">{{ account.most }}</span> MB, for {{ account.songs }} {{ account.songs === 1 ? "song" : "songs" }}<template v-if="account.in_bin"> and {{ account.in_bin }} in the bin</template>.</span></p>
+      <p class="line"><span>Recordings take <strong class="figure">{{ size(account.used) }}</strong> of <span class="figure">{{ size(account.most) }}</span>, for {{ account.songs }} {{ account.songs === 1 ? "song" : "songs" }}<template v-if="account.in_bin"> and {{ account.in_bin }} in the bin</template>.</span></p>
       <div class="room" role="meter" aria-label="Room that recordings take" :aria-valuenow="Math.round(account.used)" aria-valuemin="0" :aria-valuemax="account.most"><i :style="{ width: `${Math.max(0.5, Math.min(100, (100 * account.used) / account.most))}%` }" /></div>
     </div>
     <p class="line">
-      <Button label="Pack all of it" icon="pi pi-box" severity="secondary" outlined size="small" :loading="isMaking()" @click="backUp" />
+      <button class="plain" :disabled="isMaking()" @click="backUp"><i :class="isMaking() ? 'pi pi-spin pi-spinner' : 'pi pi-box'" /> {{ isMaking() ? "Packing" : "Pack all of it" }}</button>
       <a v-if="account.backup_ready && !isMaking()" class="plain" href="/api/account/backup" download>Download the backup of {{ when(account.backup_made!) }}</a>
       <span v-else class="soft">Songs, recordings, logs, lessons and lists in one file that can be restored anywhere.</span>
     </p>

@@ -10,7 +10,7 @@ const props = defineProps<{ group: Group }>();
 const emit = defineEmits<{ changed: [group: Group]; gone: [] }>();
 const { complaint, act } = useActing();
 const MAY: Record<Role, string> = {
-  player: "plays: sees, practises, comments",
+  player: "plays: sees, practises, talks",
   editor: "edits: changes songs too",
   owner: "owns: decides who belongs to it",
 };
@@ -66,7 +66,7 @@ table { border-collapse: collapse; }
 th, td { text-align: left; padding: 0.2rem 0.6rem 0.2rem 0; font-weight: 400; }
 th { font-weight: 700; }
 td:last-child { text-align: right; padding-right: 0; }
-select.plain { max-width: 17rem; }
+select.plain { max-width: 19rem; }
 .waits { list-style: none; margin: 0; padding: 0.5rem 0 0; border-top: 1px solid var(--line); display: grid; gap: 0.4rem; }
 .wrong { color: var(--warn); }
 </style>

@@ -66,7 +66,7 @@ onUnmounted(() => clearInterval(timer));
         <li v-for="(i, n) in list.items" :key="n">
           <span class="figure place">{{ n + 1 }}</span>
           <span class="what"><RouterLink :to="{ name: i.is_ready ? (i.lesson ? 'practice' : 'chart') : 'take-in', params: { id: i.song } }"><strong>{{ i.lesson_title || i.title }}</strong></RouterLink><span class="soft">{{ i.lesson_title ? `lesson on ${i.title}` : i.artist }}</span></span>
-          <span class="figure soft">{{ i.seconds ? clockText(i.seconds) : "no recording" }}<template v-if="i.tempo"> · {{ Math.round(i.tempo) }}</template></span>
+          <span class="figure soft">{{ i.seconds ? clockText(i.seconds) : i.is_ready ? "a score" : "not heard yet" }}<template v-if="i.tempo"> · {{ Math.round(i.tempo) }}</template></span>
           <span class="share" :title="`${Math.round(i.confirmed * 100)} % confirmed`"><i :style="{ width: `${i.confirmed * 100}%` }" /></span>
           <template v-if="mayEdit">
             <input v-if="list.kind === 'class plan'" class="plain date" type="date" :value="i.due ?? ''" :aria-label="`${i.title} is due`" @change="changed(n, { due: ($event.target as HTMLInputElement).value || null })">

@@ -217,7 +217,7 @@ function nextSound(): void {
 </template>
 
 <style scoped>
-.desk { height: 100vh; display: grid; grid-template-rows: auto 1fr auto; }
+.desk { height: 100dvh; display: grid; grid-template: auto minmax(0, 1fr) auto / minmax(0, 1fr); }
 .middle { display: grid; grid-template-columns: minmax(0, 1fr) auto; min-height: 0; }
 main { overflow: auto; min-height: 0; min-width: 0; }
 .song { display: flex; flex-direction: column; line-height: 1.15; padding-left: 0.8rem; border-left: 1px solid var(--line); min-width: 4.5rem; max-width: 15rem; }
@@ -225,7 +225,7 @@ main { overflow: auto; min-height: 0; min-width: 0; }
 .artist { font-size: 0.85rem; }
 .arrangement { color: var(--warn); font-weight: 700; text-decoration: none; }
 .views { display: flex; gap: 2px; margin-left: 0.6rem; background: var(--well); border-radius: 9px; padding: 3px; }
-.view { padding: 0.3rem 0.62rem; border-radius: 7px; text-decoration: none; color: var(--ink-soft); }
+.view { white-space: nowrap; padding: 0.3rem 0.62rem; border-radius: 7px; text-decoration: none; color: var(--ink-soft); }
 .view.on { background: var(--sheet); color: var(--ink); font-weight: 700; box-shadow: 0 1px 2px rgb(0 0 0 / 0.14); }
 .view.off { opacity: 0.45; pointer-events: none; }
 .saved { color: var(--ink-faint); font-size: 0.9rem; }
@@ -233,6 +233,7 @@ main { overflow: auto; min-height: 0; min-width: 0; }
 .icon { padding: 0.35rem 0.6rem; }
 .notice { margin: 2rem auto; max-width: 40rem; background: var(--warn-well); color: var(--warn); padding: 0.8rem 1rem; border-radius: 8px; }
 .loading { padding: 3rem; text-align: center; }
+@media (max-width: 1000px) { .views { order: 9; flex: 1 0 100%; justify-content: space-between; overflow-x: auto; } .song { max-width: 22rem; } }
 @media (max-width: 1150px) {
   .views { margin-left: 0; }
   .view { padding: 0.3rem 0.34rem; font-size: 0.95rem; }

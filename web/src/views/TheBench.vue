@@ -292,7 +292,7 @@ const hints = computed(() =>
 
 <style scoped>
 .bench { height: 100%; display: grid; grid-template-rows: auto minmax(0, 1fr) auto auto; min-height: 560px; }
-.strip { display: flex; align-items: center; gap: 0.4rem; padding: 0.35rem 0.8rem; }
+.strip { display: flex; flex-wrap: wrap; align-items: center; gap: 0.4rem; padding: 0.35rem 0.8rem; }
 .what { display: flex; flex-direction: column; line-height: 1.1; min-width: 5.5rem; text-align: center; }
 .thumb { width: 84px; height: 38px; padding: 1px; border: 1px solid var(--line-strong); border-radius: 6px; background: var(--sheet); cursor: pointer; }
 .thumb.confirmed { border-bottom: 4px solid var(--rh); }
@@ -300,7 +300,7 @@ const hints = computed(() =>
 .thumb.on { border-color: var(--ink); box-shadow: 0 0 0 1px var(--ink); }
 .grow { flex: 1; }
 .group { display: flex; }
-.group .plain { border-radius: 0; margin-left: -1px; padding: 0.25rem 0.6rem; }
+.group .plain { border-radius: 0; margin-left: -1px; padding: 0.25rem 0.6rem; white-space: nowrap; }
 .group .plain:first-child { border-radius: 8px 0 0 8px; }
 .group .plain:last-child { border-radius: 0 8px 8px 0; }
 .work { position: relative; display: grid; grid-template-columns: 44px minmax(0, 1fr) 318px; grid-template-rows: minmax(0, 1fr) 108px; background: var(--sheet); border-block: 1px solid var(--line); min-height: 0; }
@@ -319,9 +319,13 @@ const hints = computed(() =>
 .tabs button { flex: 1; border: 0; background: none; color: var(--ink-soft); padding: 0.4rem 0.1rem; cursor: pointer; white-space: nowrap; font-size: 0.92rem; }
 .tabs .on { background: var(--paper); color: var(--ink); font-weight: 700; }
 .panel { padding: 0.6rem 0.7rem; overflow: auto; }
-.bar-tools { display: flex; align-items: center; gap: 0.7rem; padding: 0.3rem 0.8rem 0.1rem; }
+.bar-tools { display: flex; flex-wrap: wrap; align-items: center; gap: 0.3rem 0.7rem; padding: 0.3rem 0.8rem 0.1rem; }
 .tap { padding: 0.25rem 0.6rem; white-space: nowrap; }
 .tap.on { background: var(--now); border-color: var(--now); color: var(--paper); }
 .hints { color: var(--ink-soft); font-size: 0.92rem; }
+@media (max-width: 1000px) {
+  .work { grid-template-columns: 44px minmax(0, 1fr); grid-template-rows: minmax(240px, 1fr) 108px auto; }
+  .side { grid-area: 3 / 1 / 4 / 3; border-left: 0; border-top: 1px solid var(--line-strong); max-height: 17rem; }
+}
 .box { position: fixed; border: 1.5px solid var(--focus); background: color-mix(in srgb, var(--focus) 14%, transparent); pointer-events: none; z-index: 5; }
 </style>

@@ -174,13 +174,13 @@ async function bringBack(): Promise<void> {
       <h1>Shelf</h1>
       <SelectButton v-model="group" :options="[...GROUPS]" option-label="label" option-value="value" :allow-empty="false" aria-label="Show" />
       <select v-if="tags.length" v-model="tag" class="plain" aria-label="Tag"><option value="">every tag</option><option v-for="t in tags" :key="t">{{ t }}</option></select>
-      <span v-if="forecast?.says" class="soft">{{ forecast.says }}</span>
       <span class="grow" />
       <InputText v-model="typed" placeholder="Search title, artist, who asked" aria-label="Search" class="search" />
       <button class="plain" title="A song package, MusicXML, MIDI, text tab, count text or a table of strokes" @click="chooser?.click()"><i class="pi pi-download" /> Bring in a file</button>
       <input ref="chooser" type="file" hidden aria-label="File of a song" accept=".orchesis,.musicxml,.xml,.mid,.midi,.tab,.txt,.count,.csv" @change="bringIn">
       <Button label="Add a song" icon="pi pi-plus" @click="isAdding = true" />
     </header>
+    <p v-if="forecast?.says && !isNarrowed" class="soft says">{{ forecast.says }}</p>
     <p v-if="broughtIn" class="notice" role="status"><RouterLink :to="{ name: broughtIn.has_part ? 'map' : 'take-in', params: { id: broughtIn.song } }">“{{ broughtIn.title }}”</RouterLink> is on the shelf.<template v-if="broughtIn.lost.length"> Not kept: {{ broughtIn.lost.join("; ") }}.</template></p>
     <p v-if="complaint" class="notice" role="alert">{{ complaint }}</p>
     <p v-if="removed" class="notice">
@@ -230,8 +230,8 @@ async function bringBack(): Promise<void> {
       </Column>
       <Column field="due" header="Due" sortable>
         <template #body="{ data }">
-          <span :class="['figure', { near: due(data).isNear }]">{{ due(data).text }}</span>
-          <div v-if="data.due" class="soft figure">{{ data.due }}</div>
+          <span :class="['figure', 'day', { near: due(data).isNear }]">{{ due(data).text }}</span>
+          <div v-if="data.due" class="soft figure day">{{ data.due }}</div>
         </template>
       </Column>
       <Column field="depth" header="How deep">
@@ -281,6 +281,8 @@ main { max-width: 1240px; margin: 0 auto; padding: 1.4rem; }
 header { display: flex; align-items: center; gap: 1rem; flex-wrap: wrap; margin-bottom: 1rem; }
 .grow { flex: 1; }
 .search { width: 15rem; }
+.day { white-space: nowrap; }
+.says { margin: -0.4rem 0 0.8rem; }
 .acts { display: flex; gap: 0.2rem; justify-content: flex-end; align-items: center; white-space: nowrap; }
 .table :deep(tr) { cursor: pointer; }
 .title { font-weight: 700; font-size: 1.05rem; color: var(--ink); text-decoration: none; }
