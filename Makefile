@@ -1,6 +1,6 @@
 # Orchesis. `make start` and `make test` install whatever is missing by themselves.
 PY := .venv/bin/python
-.PHONY: start test install lock generate bench bench-records screenshots lint
+.PHONY: start test install lock generate bench bench-records screenshots lint torture
 
 start: install
 	@$(PY) run/start.py
@@ -34,3 +34,7 @@ bench-records:
 
 screenshots: install
 	@$(PY) run/screenshots.py
+
+# Ten times as many malformed files as “make test” tries.
+torture: install
+	@ORCHESIS_TORTURE=500 $(PY) -m pytest tests/core/test_torture.py -n 2

@@ -299,7 +299,8 @@ def read(text: str) -> Score:
         return sum(max(len(lane.bars) for lane in b[2]) for b in blocks)
 
     if sign := unprintable(text):
-        at = next(n for n, line in enumerate(text.splitlines(), 1) if unprintable(line))
+        # By “\n” alone: some of those signs end a line themselves.
+        at = next(n for n, line in enumerate(text.split("\n"), 1) if unprintable(line))
         raise _fail(at, 1, f"there is a sign that can't be printed ({sign}); take it out.")
     for number, raw in enumerate(text.splitlines(), 1):
         content = raw.split("#", 1)[0].rstrip()

@@ -7,6 +7,9 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from xml.etree import ElementTree as ET
 
+from defusedxml import DefusedXmlException
+from defusedxml import ElementTree as SafeET
+
 from orchesis.errors import BadScore
 from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.kit import MIDI_PARTS
@@ -37,10 +40,10 @@ class _Reading:
 
 def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
     """(the score, what could not be kept). Raises BadScore where it is no MusicXML."""
-    if b"<!ENTITY" in data:
-        raise BadScore("A MusicXML file with entities of its own is not read.")
     try:
-        root = ET.fromstring(data)
+        root = SafeET.fromstring(data)
+    except DefusedXmlException:
+        raise BadScore("A MusicXML file with entities of its own is not read.") from None
     except ET.ParseError as problem:
         raise BadScore(f"This is not XML ({problem}).") from None
     if root.tag != "score-partwise":

@@ -31,6 +31,7 @@ _MOST_MEMBERS, _BIGGEST_DOCUMENT, _BIGGEST_FILE = 2000, 64 * 2**20, 400 * 2**20
 _CHUNK = 1 << 20
 _UNREADABLE = (
     zipfile.BadZipFile, zlib.error, OSError, EOFError, NotImplementedError, RuntimeError,
+    ValueError,
 )  # fmt: skip
 
 Text = Annotated[str, Field(max_length=4000)]

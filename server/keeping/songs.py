@@ -15,9 +15,11 @@ from practice.models import PlayerLink, PlayerProgress, StageNotes
 from sharing.models import Comment, NamedVersion
 from transcription.models import Arrangement, Edit
 
+from keeping import reading
 from keeping.rows import told, values
 from orchesis.errors import BadScore
 from orchesis.formats import package
+from orchesis.hands import with_limbs
 from orchesis.score import Score
 from orchesis.score.untrusted import printable
 
@@ -248,11 +250,8 @@ def _said_in(part: Arrangement, data: package.Arrangement, who: Any) -> None:
 
 def from_score(name: str, data: bytes, owner: Any) -> tuple[Song, list[str]]:
     """A song on somebody's shelf from a score in any format we read, without a recording."""
-    from orchesis.formats import registry
-    from orchesis.hands import with_limbs
-
     title = Path(printable(name)).stem[:200] or "Untitled"
-    score, lost = registry.read(name, data, title)
+    score, lost = reading.read(name, data)
     score = with_limbs(score)
     with transaction.atomic():
         song = Song.objects.create(

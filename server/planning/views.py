@@ -97,6 +97,8 @@ def _answer(request: Request, pk: int, status: int = 200) -> Response:
 def _fill(found: SetList, asked: answers.SetListRequest, request: Request) -> None:
     """What was asked for becomes what the list is. Raises ValidationError where it names songs,
     lessons or groups that the asker does not have."""
+    if found.pk and asked.group != found.group_id and found.owner_id != request.user.pk:
+        raise not_enough(found.title, OWN)
     if asked.group is not None and asked.group != found.group_id:
         groups = Group.objects.visible_to(request.user)
         if not groups.filter(pk=asked.group).exists():

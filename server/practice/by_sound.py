@@ -106,10 +106,10 @@ class PractisedSoundsView(APIView):
 
     @extend_schema(request=PractisedRecordingSerializer, responses=link_answers.PractisedSound)
     def post(self, request: Request, pk: int) -> Response:
+        found = read_arrangement(request, pk, SEE)
         given = PractisedRecordingSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         asked = given.validated_data
-        found = read_arrangement(request, pk, SEE)
         if asked["order"] not in stages.SCHOOLS:
             raise ValidationError(f"There is no order “{asked['order']}”.")
         if not asked["first"] <= asked["last"] <= found.score.bar_count:

@@ -1,0 +1,56 @@
+"""A score file from outside is read by a process of its own, with bounds on time and memory and
+without a network: whatever it holds, it harms nobody else's work."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+from library.quota import ending_of
+
+from orchesis.errors import BadScore
+from orchesis.formats import package, registry
+from orchesis.hearing import programs
+from orchesis.score import Score
+
+_SECONDS = 20.0
+_READ = 2  # the code with which the shell command ends on bad input
+_SELF, _LOST = "orchesis: ", "orchesis: not kept: "
+
+
+def read(name: str, data: bytes) -> tuple[Score, list[str]]:
+    """(the score of a file, what could not be kept of it). Raises BadScore in one sentence."""
+    found = registry.format_of(name)
+    if found.read is None:
+        raise BadScore(f"A {found.name} is only written, not read.")
+    ending = next(e for e in found.endings if name.lower().endswith(e))
+    with tempfile.TemporaryDirectory() as folder:
+        source = Path(folder) / f"{_stem(name)}{ending}"
+        out = Path(folder) / f"read{package.ENDING}"
+        source.write_bytes(data)
+        try:
+            ended = programs.run(
+                ["env", "OPENBLAS_NUM_THREADS=1", sys.executable, "-m", "orchesis.cli", "convert",
+                 str(source), str(out)], seconds=_SECONDS,
+            )  # fmt: skip
+        except programs.TookTooLong:
+            raise BadScore(
+                f"“{name}” takes too long to read; save it anew, or a part of it."
+            ) from None
+        said = ended.err.decode("utf-8", "replace").splitlines()
+        if ended.code == _READ and said:
+            raise BadScore(said[-1].removeprefix(_SELF))
+        if ended.code != 0 or not out.exists():
+            raise BadScore(f"“{name}” can't be read: it needs more than a score file should.")
+        with package.opened(out) as made:
+            score = made.score(made.manifest.arrangements[0].score)
+        lost = [line.removeprefix(_LOST).rstrip(".") for line in said if line.startswith(_LOST)]
+        return score, lost
+
+
+def _stem(name: str) -> str:
+    """A name for the file on this disk, which can lead nowhere."""
+    stem = "".join(c for c in Path(name).stem if c.isalnum() or c in " -")[:80].strip()
+    return stem or ending_of(name) or os.urandom(4).hex()
