@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "django_filters",
+    "django_prometheus",
     "people",
     "library",
     "jobs",
@@ -42,6 +43,7 @@ INSTALLED_APPS = [
     "keeping",
 ]
 MIDDLEWARE = [
+    "django_prometheus.middleware.PrometheusBeforeMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -52,6 +54,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "axes.middleware.AxesMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_prometheus.middleware.PrometheusAfterMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
@@ -160,6 +163,8 @@ REST_FRAMEWORK = {
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     # For whoever is not logged in, on a player's page: a recording is many pieces.
     "DEFAULT_THROTTLE_RATES": {"anon": _env("ANONYMOUS_RATE", "900/min")},
+    # How many proxies stand before us: whose word of where a request comes from is believed.
+    "NUM_PROXIES": int(_env("PROXIES", 0)),
     "EXCEPTION_HANDLER": "config.errors.one_sentence",
 }
 SPECTACULAR_SETTINGS = {
@@ -169,10 +174,33 @@ SPECTACULAR_SETTINGS = {
         "MayEnum": ["see", "edit", "own"],
     },
 }  # fmt: skip
+PROMETHEUS_EXPORT_MIGRATIONS = False
+METRICS_ARE_OPEN = _env("METRICS") == "open"
+#: Behind a proxy that speaks HTTPS: cookies and addresses are for HTTPS alone.
+if _env("HTTPS") == "1":
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_SSL_REDIRECT = SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
+    SECURE_REDIRECT_EXEMPT = [r"^(health|ready|metrics)$"]
+    SECURE_HSTS_SECONDS = int(_env("HSTS_SECONDS", 365 * 24 * 3600))
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = True
+SECURE_REFERRER_POLICY = "same-origin"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {
+        # A line of JSON an event, for machines that read logs.
+        "json": {
+            "()": "pythonjsonlogger.json.JsonFormatter",
+            "format": "%(asctime)s %(levelname)s %(name)s %(message)s",
+        },
+        "words": {"format": "%(asctime)s %(levelname)s %(name)s: %(message)s"},
+    },
+    "handlers": {
+        "console": {
+            "class": "logging.StreamHandler",
+            "formatter": "json" if _env("LOG") == "json" else "words",
+        }
+    },
     "root": {"handlers": ["console"], "level": "INFO"},
     "loggers": {"axes": {"level": "WARNING"}},
 }

@@ -28,6 +28,7 @@ handler400 = "config.errors.bad_request"
 handler404 = "config.errors.not_found"
 handler500 = "config.errors.failed"
 urlpatterns = [
+    path("", include("jobs.health_urls")),
     path("api/schema", SpectacularAPIView.as_view()),
     path("api/", include("people.urls")),
     path("api/", include("library.urls")),

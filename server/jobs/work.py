@@ -22,6 +22,7 @@ from types import FrameType
 from config.errors import DISK_FULL
 from django.db import close_old_connections, connection, transaction
 from django.utils import timezone
+from library import bin
 
 from jobs import queue
 from jobs.kinds import KINDS, share_of
@@ -32,6 +33,7 @@ log = logging.getLogger(__name__)
 #: Seconds between two heartbeats: a cancellation is heard of within that time.
 BEAT = 0.4
 _SIGNAL = signal.SIGUSR1
+_EMPTIES = 3600.0  # seconds between two looks into the bin
 
 #: Set when this worker is told to end; its processes share it.
 ending = multiprocessing.Event()
@@ -185,12 +187,17 @@ def _attempt(job: Job) -> tuple[str, str]:
 
 
 def sweep_forever(pause: float = 3.0) -> None:
-    """Clears what dead workers left and sends what nobody works on, every few seconds."""
+    """Clears what dead workers left and sends what nobody works on, every few seconds; empties the
+    bin now and then."""
+    emptied = float("-inf")
     while True:
         try:
             close_old_connections()
             queue.clear_leftovers()
             queue.send_waiting()
+            if time.monotonic() - emptied > _EMPTIES:
+                emptied = time.monotonic()
+                bin.empty()
         except Exception:
             log.warning("The sweep for waiting jobs did not run.")
         time.sleep(pause)
