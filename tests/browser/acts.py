@@ -11,7 +11,7 @@ AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min
 
 def add_song(page: Page, title: str, file) -> None:
     page.get_by_role("button", name="Add a song").first.click()
-    page.locator("input[type=file]").set_input_files(str(file))
+    page.get_by_role("dialog").locator("input[type=file]").set_input_files(str(file))
     page.get_by_label("Title").fill(title)
     page.get_by_label("Asked by").fill("the Tuesday band")
     page.get_by_role("button", name="Add and hear it").click()

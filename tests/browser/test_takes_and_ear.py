@@ -28,7 +28,7 @@ def test_a_live_video_is_laid_over_the_song_and_put_in_its_place_by_one_key(benc
         check=True,
     )  # fmt: skip
     page.goto(f"{bench.address}/songs/{bench.pk}/take-in")
-    page.locator("input[type=file]").set_input_files(str(video))
+    page.locator(".others input[type=file]").set_input_files(str(video))
     expect(page.locator(".others")).to_contain_text("live.webm, video, laid over", timeout=90000)
     expect(page.locator(".others")).to_contain_text("% alike")
     bench.show("bench?bar=5")

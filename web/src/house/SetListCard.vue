@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** One set list or class plan: its run of songs and lessons, its time, its paper, its address. */
-import { computed, onUnmounted, ref, watch } from "vue";
+import { computed, nextTick, onUnmounted, ref, watch } from "vue";
 import { brought, of, server, type Schemas } from "@/api/client";
 import { clockText } from "@/score/time";
 import AddressLine from "./AddressLine.vue";
@@ -19,24 +19,34 @@ function wish(more: Partial<Schemas["SetListRequest"]> = {}): Schemas["SetListRe
   const { title, kind, words, due, group, items, address } = props.list;
   return { title, kind, words, due, group, is_given: !!address, items: items.map(({ song, lesson, due, note }) => ({ song, lesson, due, note })), ...more };
 }
-const put = (more: Partial<Schemas["SetListRequest"]>) => act(async () => emit("changed", await brought(server.PUT("/api/set-lists/{id}", { params: of(props.list.id), body: wish(more) }))));
+/** One change after the other, each made of the list as the one before left it. */
+let before: Promise<unknown> = Promise.resolve();
+type Items = Schemas["ItemRequest"][];
+function put(more: (items: Items) => Partial<Schemas["SetListRequest"]>): void {
+  before = before.then(() => act(async () => {
+    emit("changed", await brought(server.PUT("/api/set-lists/{id}", { params: of(props.list.id), body: wish(more(wish().items!)) })));
+    await nextTick();
+  }));
+}
 function moved(from: number, by: number): void {
-  const items = wish().items!;
-  const [one] = items.splice(from, 1);
-  items.splice(from + by, 0, one!);
-  void put({ items });
+  put((items) => {
+    const [one] = items.splice(from, 1);
+    items.splice(from + by, 0, one!);
+    return { items };
+  });
 }
-function changed(at: number, more: Partial<Schemas["ItemRequest"]>): void {
-  void put({ items: wish().items!.map((i, n) => (n === at ? { ...i, ...more } : i)) });
-}
-const without = (at: number) => put({ items: wish().items!.filter((_, n) => n !== at) });
+const changed = (at: number, more: Partial<Schemas["ItemRequest"]>) => put((items) => ({ items: items.map((i, n) => (n === at ? { ...i, ...more } : i)) }));
+const without = (at: number) => put((items) => ({ items: items.filter((_, n) => n !== at) }));
 /** What is added: a song ("s12") or a lesson ("l7"). */
 function add(): void {
   const id = Number(adding.value.slice(1));
   const lesson = adding.value.startsWith("l") ? props.lessons.find((l) => l.id === id) : undefined;
   adding.value = "";
-  if (id) void put({ items: [...wish().items!, lesson ? { song: lesson.song, lesson: id } : { song: id }] });
+  if (id) put((items) => ({ items: [...items, lesson ? { song: lesson.song, lesson: id } : { song: id }] }));
 }
+const setDue = (day: string) => put(() => ({ due: day || null }));
+const share = (group: number) => put(() => ({ group: group || null }));
+const give = () => put(() => ({ is_given: !props.list.address }));
 const paper = () => act(async () => emit("changed", await brought(server.POST("/api/set-lists/{id}/paper", { params: of(props.list.id) }))));
 const end = () => act(async () => {
   await server.DELETE("/api/set-lists/{id}", { params: of(props.list.id) });
@@ -82,14 +92,14 @@ onUnmounted(() => clearInterval(timer));
           <optgroup label="Songs"><option v-for="s in songs" :key="s.id" :value="`s${s.id}`">{{ s.title }}</option></optgroup>
           <optgroup v-if="lessons.length" label="Lessons"><option v-for="l in lessons" :key="l.id" :value="`l${l.id}`">{{ l.title }} ({{ l.song_title }})</option></optgroup>
         </select>
-        <label>Due <input class="plain" type="date" :value="list.due ?? ''" aria-label="The list is due" @change="put({ due: ($event.target as HTMLInputElement).value || null })"></label>
-        <label>Shared with <select class="plain" :value="list.group ?? 0" aria-label="Shared with" @change="put({ group: Number(($event.target as HTMLSelectElement).value) || null })"><option :value="0">nobody</option><option v-for="g in groups" :key="g.id" :value="g.id">{{ g.name }}</option></select></label>
+        <label>Due <input class="plain" type="date" :value="list.due ?? ''" aria-label="The list is due" @change="setDue(($event.target as HTMLInputElement).value)"></label>
+        <label>Shared with <select class="plain" :value="list.group ?? 0" aria-label="Shared with" @change="share(Number(($event.target as HTMLSelectElement).value))"><option :value="0">nobody</option><option v-for="g in groups" :key="g.id" :value="g.id">{{ g.name }}</option></select></label>
       </p>
       <p class="line">
         <button class="plain" :disabled="isMaking" @click="paper">{{ isMaking ? "Putting it on paper …" : list.paper === "none" ? "All road maps on paper" : list.paper === "old" ? "On paper anew" : "On paper" }}</button>
         <a v-if="list.paper !== 'none'" class="plain" :href="`/api/set-lists/${list.id}/paper`" download>PDF{{ list.paper === "old" ? " of before" : "" }}</a>
         <template v-if="mayEdit">
-          <button class="plain" @click="put({ is_given: !list.address })">{{ list.address ? "Take the players' address back" : "Give it to players" }}</button>
+          <button class="plain" @click="give">{{ list.address ? "Take the players' address back" : "Give it to players" }}</button>
           <AddressLine v-if="list.address" :address="list.address" says="Players' address" />
         </template>
         <span class="grow" /><button v-if="list.may === 'own'" class="plain" @click="end">Throw the list away</button>

@@ -41,7 +41,7 @@ const put = (list: List) => (lists.value = lists.value!.map((l) => (l.id === lis
       <form class="line" @submit.prevent="make">
         <input v-model="title" class="plain" maxlength="120" placeholder="Friday at the harbour, spring term …" aria-label="Title of a new list">
         <select v-model="kind" class="plain" aria-label="Kind of list"><option>set list</option><option>class plan</option></select>
-        <Button type="submit" label="New list" icon="pi pi-plus" size="small" :disabled="!title.trim()" />
+        <Button type="submit" label="New list" icon="pi pi-plus" size="small" :disabled="!title.trim() || !lists" />
       </form>
     </header>
     <p v-if="complaint" class="wrong" role="alert">{{ complaint }}</p>

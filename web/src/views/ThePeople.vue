@@ -43,7 +43,7 @@ const put = (group: Group) => (groups.value = groups.value!.map((g) => (g.id ===
       <form class="card new" @submit.prevent="make">
         <input v-model="name" class="plain" maxlength="80" placeholder="Name of a band or class" aria-label="Name of a band or class">
         <select v-model="kind" class="plain" aria-label="Kind"><option value="band">band</option><option value="class">class</option></select>
-        <Button type="submit" label="Found it" size="small" :disabled="!name.trim()" />
+        <Button type="submit" label="Found it" size="small" :disabled="!name.trim() || !groups" />
       </form>
       <p v-if="complaint" class="wrong" role="alert">{{ complaint }}</p>
     </div>

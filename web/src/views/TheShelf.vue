@@ -77,6 +77,7 @@ onMounted(() => {
   }, 1500);
 });
 watch([search, group, tag], () => (first.value = 0));
+watch(group, () => (removed.value = null));
 watch(wanted, () => load().catch((problem: Error) => (complaint.value = problem.message)), { immediate: true });
 onUnmounted(() => {
   isHere = false;
