@@ -194,6 +194,7 @@ def test_what_is_wanted_is_said_in_words_and_keys_are_ones_own(song: Song):
     page.keyboard.press("F7")
     expect(dialog.get_by_role("status")).to_contain_text("F7")
     page.keyboard.press("Escape")
+    expect(dialog).to_have_count(0)
     page.keyboard.press("F7")
     expect(page.locator(".strip .what")).to_contain_text("Bar 6")
     page.reload()
