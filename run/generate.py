@@ -12,10 +12,12 @@ import sys
 import tempfile
 from pathlib import Path
 
+from orchesis.formats.package import Line, Manifest
 from orchesis.page_rules import rules
 
 ROOT = Path(__file__).resolve().parent.parent
 MANAGE = [sys.executable, str(ROOT / "server" / "manage.py")]
+PACKAGE = ROOT / "docs" / "song-package.schema.json"
 RULES = ROOT / "web" / "src" / "kit" / "rules.json"
 TYPES = ROOT / "web" / "src" / "api" / "schema.ts"
 
@@ -26,7 +28,7 @@ def run(*command: str) -> None:
 
 
 def main() -> None:
-    before = {p: p.read_bytes() if p.exists() else b"" for p in (RULES, TYPES)}
+    before = {p: p.read_bytes() if p.exists() else b"" for p in (RULES, TYPES, PACKAGE)}
     with tempfile.NamedTemporaryFile(suffix=".yml") as schema:
         run(*MANAGE, "spectacular", "--file", schema.name, "--fail-on-warn")
         run(
@@ -39,6 +41,8 @@ def main() -> None:
             str(TYPES),
         )
     RULES.write_text(json.dumps(rules(), indent=1) + "\n")
+    described = {"song.json": Manifest.model_json_schema(), "line": Line.model_json_schema()}
+    PACKAGE.write_text(json.dumps(described, indent=1) + "\n")
     if "--check" not in sys.argv:
         return
     drifted = [p.name for p, old in before.items() if p.read_bytes() != old]

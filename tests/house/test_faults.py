@@ -1,0 +1,197 @@
+"""Servers die at random points while songs are edited and recordings are given: nothing that was
+acknowledged is lost, nothing is half there, and everything recovers without a person.
+
+ORCHESIS_TORTURE set (make torture): two hundred edits, twenty recordings, the database away for 30 s.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+import os
+import random
+import signal
+import threading
+import time
+
+import pytest
+import requests
+import soundfile as sf
+from house import House
+from services import free_port
+
+from tests.songs import RATE, ROCK, drums
+
+IS_TORTURE = "ORCHESIS_TORTURE" in os.environ
+EDITS, SOUNDS, KILLS, AWAY = (200, 20, 16, 30.0) if IS_TORTURE else (40, 4, 4, 4.0)
+PASSWORD = "nine brass lanterns"
+_LOOKS = """
+import hashlib, json
+from jobs.models import Job
+from library.models import StoredFile, Take
+from transcription.models import Edit
+from django.core.files.storage import default_storage as store
+def whole(name):
+    if not name or not store.exists(name): return False
+    with store.open(name) as f: return hashlib.sha256(f.read()).hexdigest() in name
+print("TOLD" + json.dumps({
+    "keys": list(Edit.objects.exclude(key=None).values_list("key", flat=True)),
+    "versions": list(Edit.objects.order_by("version").values_list("version", flat=True)),
+    "takes": {t.name: whole(t.original.name) and whole(t.sound.name) and hasattr(t, "analysis") for t in Take.objects.exclude(original="")},
+    "files": all(whole(f.name) for f in StoredFile.objects.all()),
+    "jobs": list(Job.objects.values_list("state", flat=True)),
+    "said": list(Job.objects.values_list("message", flat=True)),
+}))
+"""
+
+
+@pytest.fixture(scope="module")
+def house(tmp_path_factory):
+    house = House(tmp_path_factory.mktemp("faults") / "var", free_port(), ORCHESIS_JOB_LEASE="3")
+    try:
+        house.start()
+        house.prepare()
+        create = f"from django.contrib.auth.models import User; User.objects.create_user('ilka', password={PASSWORD!r})"
+        house.manage("shell", "-c", create)
+        house.start_worker()
+        house.start_web()
+        yield house
+    finally:
+        house.stop()
+
+
+class Person:
+    """Somebody who tries again until it is said that it is done, as the page does."""
+
+    def __init__(self, address: str) -> None:
+        self.address, self.session = address, requests.Session()
+        self.persist(lambda: self.session.get(f"{address}/"))
+        self.post("session", {"name": "ilka", "password": PASSWORD}, 200)
+
+    def persist(self, act, *wanted: int, patience: float = 120) -> requests.Response:
+        until = time.monotonic() + patience
+        while True:
+            try:
+                answer = act()
+                if not wanted or answer.status_code in wanted:
+                    return answer
+                assert answer.status_code in (500, 502, 503), answer.text[:300]
+            except requests.ConnectionError:
+                pass
+            assert time.monotonic() < until, "it never recovered"
+            time.sleep(0.2)
+
+    def post(self, path: str, body: dict, *wanted: int, **more) -> requests.Response:
+        def act():
+            head = {"X-CSRFToken": self.session.cookies.get("csrftoken", "")}
+            told = {"json": body} if body else more
+            return self.session.post(f"{self.address}/api/{path}", headers=head, timeout=60, **told)
+
+        return self.persist(act, *wanted)
+
+
+def sound(seed: int) -> bytes:
+    """A few bars of drums, each a little softer: to the store they are all different."""
+    made = drums()[: 6 * RATE] * (0.9 - 0.01 * seed)
+    out = io.BytesIO()
+    sf.write(out, made, RATE, format="WAV", subtype="PCM_16")
+    return out.getvalue()
+
+
+def kill(child) -> None:
+    os.kill(child.pid, signal.SIGKILL)
+
+
+def test_nothing_acknowledged_is_lost_and_nothing_is_half_there(house):
+    rng = random.Random(7)
+    me = Person(house.address)
+    song = me.post("packages", {}, 201, files={"file": ("rock.count", ROCK.encode())}).json()[
+        "song"
+    ]
+    done: list[str] = []
+    given: list[str] = []
+    failed: list[BaseException] = []
+
+    def edits() -> None:
+        for n in range(EDITS):
+            body = {"base": 0, "over": True, "key": f"key-{n}",
+                    "edit": {"operation": "rename_section", "id": "sec1", "name": f"Name {n}"}}  # fmt: skip
+            me.post(f"songs/{song}/transcription/edits", body, 200)
+            done.append(f"key-{n}")
+
+    def recordings() -> None:
+        for n in range(SOUNDS):
+            mine = Person(house.address)
+            pk = mine.post("songs", {"title": f"Song {n}"}, 201).json()["id"]
+            # A second answer of 409: it was taken in, and the first answer was lost.
+            mine.post(f"songs/{pk}/takes", {}, 201, 409, files={"file": (f"{n}.wav", sound(n))})
+            given.append(f"{n}.wav")
+
+    def guarded(act):
+        def run() -> None:
+            try:
+                act()
+            except BaseException as problem:
+                failed.append(problem)
+
+        return run
+
+    threads = [threading.Thread(target=guarded(act)) for act in (edits, recordings)]
+    for thread in threads:
+        thread.start()
+    victims = [
+        lambda: house.web,
+        lambda: house.worker,
+        lambda: house.broker,
+        lambda: house.database,
+    ]
+    for n in range(KILLS):
+        time.sleep(rng.uniform(0.3, 2.5))
+        who = victims[n % 4]
+        kill(who())
+        if who() is house.database:
+            time.sleep(AWAY)  # nobody looks after it meanwhile
+        until = time.monotonic() + 60
+        while who().poll() is not None:
+            assert time.monotonic() < until
+            house.tend()
+            time.sleep(0.1)
+        for tended in house.tended:
+            tended.deaths.clear()  # these deaths are ours
+    while any(t.is_alive() for t in threads):
+        house.tend()
+        time.sleep(0.2)
+    assert not failed, failed
+    until = time.monotonic() + 240
+    while True:
+        told = look(house)
+        if not {"queued", "running"} & set(told["jobs"]):
+            break
+        assert time.monotonic() < until, told["jobs"]
+        house.tend()
+        time.sleep(0.5)
+    assert len(done) == EDITS and len(given) == SOUNDS
+    assert sorted(told["keys"]) == sorted(done)  # each once
+    assert told["versions"] == list(range(1, EDITS + 1))
+    assert set(told["jobs"]) == {"done"}, told["said"]
+    assert told["takes"] == dict.fromkeys(given, True)
+    assert told["files"]
+    score = me.persist(
+        lambda: me.session.get(f"{house.address}/api/songs/{song}/transcription"), 200
+    ).json()["score"]
+    assert score["sections"][0]["name"] == f"Name {EDITS - 1}"
+    assert not list((house.var / "work").glob("*"))  # no folder of a dead attempt is left
+
+
+def look(house: House) -> dict:
+    import subprocess
+    import sys
+
+    from house import SERVER
+
+    ended = subprocess.run(
+        [sys.executable, str(SERVER / "manage.py"), "shell", "-c", _LOOKS], env=house.environment,
+        capture_output=True, text=True,
+    )  # fmt: skip
+    assert ended.returncode == 0, ended.stderr[-2000:]
+    return json.loads(ended.stdout.partition("TOLD")[2])
