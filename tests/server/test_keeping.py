@@ -310,3 +310,20 @@ def test_a_package_is_a_score_in_the_shell_too(client, worked_on, tmp_path):
     score = Arrangement.objects.get(name=Arrangement.RECORDED).score
     assert (tmp_path / "song.count").read_text() == count_writer.whole(score.played())
     assert made_up.ROCK
+
+
+def test_a_full_disk_keeps_nothing_half(client, song, rock_bytes, monkeypatch):
+    import errno
+
+    from tests.server.conftest import sound_file
+
+    def full(*_args, **_more):
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(default_storage, "save", full)
+    answer = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
+    assert answer.status_code == 507 and "free some space" in answer.json()["detail"]
+    assert not Take.objects.exists() and not StoredFile.objects.exists()
+    monkeypatch.undo()
+    again = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
+    assert again.status_code == 201

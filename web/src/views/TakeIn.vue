@@ -141,7 +141,7 @@ async function act(what: "cancel" | "retry"): Promise<void> {
         <SoundList v-if="desk.score" @open="(bar) => router.push({ name: 'bench', query: { bar } })" />
         <section class="card others">
           <h2>Takes of this song</h2>
-          <p v-for="t in song!.takes" :key="t.id"><strong>{{ t.name }}</strong>, {{ kindOf(t) }}<select v-if="song!.may === 'own'" class="plain rights" :value="t.rights" :aria-label="`By what right ${t.name} is here`" @change="setRights(t, ($event.target as HTMLSelectElement).value)"><option value="private">for private study</option><option value="licensed">licensed for this</option><option value="own">ours</option></select><span v-if="t.kind === 'other' && t.likeness" class="soft figure">, laid over {{ t.anchors.length - 1 }} bars, {{ Math.round(t.likeness * 100) }} % alike</span></p>
+          <p v-for="t in song!.takes" :key="t.id"><strong>{{ t.name }}</strong>, {{ kindOf(t) }}<span v-if="t.kind === 'other' && t.likeness" class="soft figure">, laid over {{ t.anchors.length - 1 }} bars, {{ Math.round(t.likeness * 100) }} % alike</span><select v-if="song!.may === 'own'" class="plain rights" :value="t.rights" :aria-label="`By what right ${t.name} is here`" @change="setRights(t, ($event.target as HTMLSelectElement).value)"><option value="private">for private study</option><option value="licensed">licensed for this</option><option value="own">ours</option></select></p>
           <p class="soft">A stem, a live version or a video is laid over this recording bar by bar and can sound in its place.</p>
           <DropZone :file="file" :sent="sent" @chosen="chosen" />
         </section>
