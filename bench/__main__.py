@@ -27,7 +27,7 @@ import librosa
 import numpy as np
 import soundfile as sf
 
-from bench import corrections, desk, meaning, measures, pages, planning, practice, summary
+from bench import corrections, desk, load, meaning, measures, pages, planning, practice, summary
 from orchesis.hearing import Hearing, listen_to, take_in
 from orchesis.score import Score
 from orchesis.transcribing import transcribe
@@ -303,6 +303,7 @@ def main() -> None:
         lines += pages.table()
         lines += practice.table()
         lines += planning.table()
+        lines += load.table()
     worst = sorted(figures, key=lambda n: figures[n]["every part"])[:5]
     lines.append("Worst five by every part: " + ", ".join(worst) + ".\n")
     if not only:

@@ -45,6 +45,18 @@ class ShelfPages(PageNumberPagination):
     page_size_query_param = "size"
     max_page_size = 300
 
+    def paginate_queryset(self, queryset: Any, request: Request, view: Any = None) -> Any:
+        """The songs of a page: thousands are sorted by their numbers alone, fifty are fetched."""
+        own: Any = super().paginate_queryset(queryset.values_list("pk", flat=True), request, view)
+        pks: list[int] = own or []
+        found = {song.pk: song for song in queryset.order_by().filter(pk__in=list(pks))}
+        return [found[pk] for pk in pks if pk in found]
+
+
+def _recorded() -> QuerySet[Arrangement]:
+    """The recorded part of the song that a query asks about."""
+    return Arrangement.objects.filter(song=OuterRef("pk"), name=Arrangement.RECORDED)
+
 
 class SongFilter(django_filters.FilterSet):
     """search: words in title, artist or who asked; group: still asked for (no part yet), on the
@@ -72,13 +84,12 @@ class SongFilter(django_filters.FilterSet):
         fields: list[str] = []
 
     def filter_queryset(self, queryset: QuerySet[Song]) -> QuerySet[Song]:
-        recorded = Arrangement.objects.filter(song=OuterRef("pk"), name=Arrangement.RECORDED)
         never = models.Value("9999-12-31", models.DateField())
-        songs = queryset.annotate(
-            has_part=Exists(recorded), tempo=models.Subquery(recorded.values("tempo")[:1]),
-            due_or_never=Coalesce("due", never),
-        ).order_by("due_or_never", "created")  # fmt: skip
-        return super().filter_queryset(songs)
+        songs = queryset.annotate(due_or_never=Coalesce("due", never))
+        if any("tempo" in order for order in self.form.cleaned_data.get("order") or ()):
+            # Only then: on a shelf of thousands it costs more than all the rest.
+            songs = songs.annotate(tempo=models.Subquery(_recorded().values("tempo")[:1]))
+        return super().filter_queryset(songs.order_by("due_or_never", "created"))
 
     def having(self, songs: QuerySet[Song], _name: str, words: str) -> QuerySet[Song]:
         for word in words.split()[:8]:
@@ -89,7 +100,9 @@ class SongFilter(django_filters.FilterSet):
 
     def being(self, songs: QuerySet[Song], _name: str, group: str) -> QuerySet[Song]:
         # Which songs are in the bin, the view has settled already.
-        return songs if group == "bin" else songs.filter(Q(has_part=group == "desk"))
+        if group == "bin":
+            return songs
+        return songs.filter(Exists(_recorded()) if group == "desk" else ~Exists(_recorded()))
 
     def tagged(self, songs: QuerySet[Song], _name: str, tag: str) -> QuerySet[Song]:
         return songs.filter(tags__contains=[tag[:40]])

@@ -199,7 +199,7 @@ def test_a_shelf_is_a_few_questions_however_many_songs_stand_on_it(
         Job.objects.create(song=song, kind="hearing", subject=take.pk, state="refused")
         if n % 2:
             Arrangement.start(take, first.score)
-    with django_assert_max_num_queries(7):
+    with django_assert_max_num_queries(8):
         answer = client.get("/api/songs?size=300").json()
     rows = answer["results"]
     assert answer["count"] == len(rows) == 31
