@@ -327,3 +327,26 @@ def test_a_full_disk_keeps_nothing_half(client, song, rock_bytes, monkeypatch):
     monkeypatch.undo()
     again = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
     assert again.status_code == 201
+
+
+@pytest.fixture
+def far_store(settings):
+    """A store without a folder on this machine, as an object store is."""
+    settings.STORAGES = {
+        **settings.STORAGES, "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
+    }  # fmt: skip
+
+
+def test_nothing_needs_the_store_to_be_a_folder(far_store, client, worked_on):
+    [take] = Take.objects.all()
+    with pytest.raises(NotImplementedError):
+        take.sound.path  # noqa: B018
+    assert client.get(f"/api/takes/{take.pk}/sound/0").status_code == 200
+    assert client.get(f"/api/songs/{worked_on['id']}/transcription/band?bar=2").status_code == 200
+    content = taken(client, worked_on, "?sound=1")
+    client.delete(f"/api/songs/{worked_on['id']}")
+    client.post(f"/api/songs/{worked_on['id']}/erase")
+    assert given(client, content).status_code == 201
+    told = client.post("/api/account/backup").json()
+    work.work(told["job"]["id"])
+    assert client.get("/api/account").json()["backup_ready"]

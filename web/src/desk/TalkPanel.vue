@@ -23,12 +23,13 @@ const people = shallowRef<string[]>([]);
 const history = shallowRef<Schemas["History"] | null>(null);
 const differences = shallowRef<{ id: number; told: Schemas["VersionDifferences"] } | null>(null);
 const withSettled = ref(false);
-const isOfBar = ref(true);
+const about = ref<"bar" | "section" | "song">("bar");
 const words = ref("");
 const answering = ref<number | null>(null);
 const name = ref("");
 
 const bar = computed(() => Number(route.query.bar) || desk.clock?.barAt(playback.now) || 1);
+const section = computed(() => desk.score?.sections.find((s) => s.first_bar <= bar.value && bar.value < s.first_bar + s.bars));
 const threads = computed(() => comments.value.filter((c) => c.answers === null && (withSettled.value || !c.resolved)));
 const replies = (c: Comment) => comments.value.filter((r) => r.answers === c.id);
 const settled = computed(() => comments.value.filter((c) => c.answers === null && c.resolved).length);
@@ -47,7 +48,8 @@ watch(() => [desk.id, desk.arrangement], () => void find(), { immediate: true })
 watch([shown, () => desk.shown?.version], () => shown.value === "history" && void findHistory());
 
 const say = () => act(async () => {
-  const body = { words: words.value.trim(), bar: answering.value === null && isOfBar.value ? bar.value : 0, answers: answering.value };
+  const what = answering.value === null ? about.value : "song"; // an answer stands where its question does
+  const body = { words: words.value.trim(), bar: what === "bar" ? bar.value : 0, section: what === "section" ? (section.value?.id ?? "") : "", answers: answering.value };
   await server.POST("/api/songs/{id}/comments", { ...id(), body });
   [words.value, answering.value] = ["", null];
   await find();
@@ -104,7 +106,7 @@ const KINDS = { do: "", undo: "took back: ", redo: "did again: " } as const;
       <p v-if="!threads.length" class="soft">Nothing is open. Say something about a bar or the song; {{ others.length ? `@${others[0]} is asked to look` : "who shares the song can answer" }}.</p>
       <button v-if="settled" class="bare" @click="withSettled = !withSettled">{{ withSettled ? "Hide" : "Show" }} {{ settled }} settled</button>
       <form @submit.prevent="say">
-        <p class="line"><template v-if="answering !== null">An answer <button type="button" class="bare" @click="answering = null">no, a new one</button></template><template v-else><label class="line"><input v-model="isOfBar" type="checkbox"> on bar {{ bar }}</label></template></p>
+        <p class="line"><template v-if="answering !== null">An answer <button type="button" class="bare" @click="answering = null">no, a new one</button></template><template v-else><label class="line">about <select v-model="about" class="plain small" aria-label="About what"><option value="bar">bar {{ bar }}</option><option v-if="section" value="section">{{ section.name }}</option><option value="song">the song</option></select></label></template></p>
         <textarea v-model="words" class="plain" rows="2" maxlength="1000" aria-label="Comment" :placeholder="others.length ? `@${others.join(' @')}` : 'what you hear'" />
         <button class="plain" :disabled="!words.trim()">Say it</button>
       </form>
@@ -146,6 +148,7 @@ header .plain { padding: 0.3rem 0.7rem; }
 form { display: grid; gap: 0.4rem; }
 form.line { display: flex; flex-wrap: nowrap; }
 .grow { flex: 1; min-width: 0; }
+.small { padding: 0.1rem 0.4rem; max-width: 11rem; }
 textarea { width: 100%; resize: vertical; }
 ol { list-style: none; margin: 0; padding: 0; display: grid; gap: 0.35rem; }
 li { display: grid; grid-template-columns: 5.6rem 1fr; gap: 0.5rem; }

@@ -73,7 +73,12 @@ async function findMore(): Promise<void> {
 onMounted(() => {
   void findMore();
   timer = setInterval(() => {
-    if (rows.value.some((s) => s.stage === "hearing")) void shelf.load(wanted.value).catch(() => {});
+    const waiting = rows.value.filter((s) => s.stage === "hearing").length;
+    if (!waiting) return;
+    void shelf.load(wanted.value).then(() => {
+      // What is left to do is known once a song was heard.
+      if (rows.value.filter((s) => s.stage === "hearing").length < waiting) void findMore();
+    }, () => {});
   }, 1500);
 });
 watch([search, group, tag], () => (first.value = 0));
