@@ -61,8 +61,8 @@ def again(job: Job) -> Job:
     However often it is asked for, and by however many windows: one job is made.
     """
     with transaction.atomic():
-        Job.objects.select_for_update().get(pk=job.pk)
         same = Job.objects.filter(song=job.song_id, kind=job.kind, subject=job.subject)
+        list(same.select_for_update().order_by("pk"))  # whoever asks too waits here
         states = set(same.values_list("state", flat=True))
         if states & set(Job.OPEN):
             raise Conflict(KINDS[job.kind].doing)

@@ -11,11 +11,17 @@ from django.db import close_old_connections
 from jobs import queue, work
 from jobs.queue import TASK
 
+#: How often a message that finds its row taken looks for another.
+_LOOKS = 4
+
 
 @shared_task(name=TASK)
 def do(pk: int) -> None:
     close_old_connections()
-    work.work(queue.retry_while_away(lambda: queue.next_in_turn(pk)))
+    # Another worker may take the same row in the same moment: the message stands for the next.
+    for _ in range(_LOOKS):
+        if work.work(queue.retry_while_away(lambda: queue.next_in_turn(pk))):
+            return
 
 
 @worker_shutting_down.connect

@@ -144,11 +144,11 @@ def _heart(work: Work) -> Iterator[None]:
             signal.signal(_SIGNAL, before or signal.SIG_IGN)
 
 
-def work(pk: int) -> None:
-    """Does one job. Safe to be called any number of times."""
+def work(pk: int) -> bool:
+    """Does one job; whether it was there to be done. Safe to be called any number of times."""
     job = queue.retry_while_away(lambda: queue.claim(pk))
     if job is None:
-        return
+        return False
     state, message = _attempt(job)
     if not connection.in_atomic_block:
         connection.close()  # it may have been stopped in the middle of an answer
@@ -156,6 +156,7 @@ def work(pk: int) -> None:
         queue.retry_while_away(lambda: queue.give_back(job))
     elif state:
         queue.retry_while_away(lambda: queue.end(job, state, message))
+    return True
 
 
 def _attempt(job: Job) -> tuple[str, str]:

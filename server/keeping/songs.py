@@ -132,7 +132,7 @@ def unpack(file: IO[bytes] | Path, owner: Any, *, whole: bool = False) -> tuple[
         m = found.manifest
         files = [f for t in m.takes for f in (t.original, t.sound, t.drums, t.fitted) if f]
         must_have_room(owner, sum(f.size for f in files))
-        with transaction.atomic():
+        with store.all_or_nothing():
             lost: list[str] = []
             song = _song(m.song, owner)
             takes = [_take_in(found, song, t, lost) for t in m.takes]

@@ -8,6 +8,9 @@ transaction stands, so that nobody frees what somebody else just took up.
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import BinaryIO
 
 from django.core.files import File
@@ -17,6 +20,23 @@ from django.db import models, transaction
 from library.models import StoredFile, Take
 
 _CHUNK = 1 << 20
+_newly_kept: ContextVar[list[str] | None] = ContextVar("newly_kept", default=None)
+
+
+@contextmanager
+def all_or_nothing() -> Iterator[None]:
+    """A transaction whose files go again where it fails: the disk knows no rollback."""
+    names: list[str] = []
+    before = _newly_kept.set(names)
+    try:
+        with transaction.atomic():
+            yield
+    except BaseException:
+        for name in names:
+            free(name)
+        raise
+    finally:
+        _newly_kept.reset(before)
 
 
 def digest_of(file: BinaryIO) -> str:
@@ -42,6 +62,8 @@ def keep(file: BinaryIO, ending: str, digest: str = "") -> StoredFile:
     if not default_storage.exists(name):
         file.seek(0)
         default_storage.save(name, File(file))
+        if (names := _newly_kept.get()) is not None:
+            names.append(name)
     size = default_storage.size(name)
     if size != row.size:
         row.size = size

@@ -6,6 +6,7 @@ import secrets
 from typing import Any
 
 from config.answers import answered, read
+from config.open_view import OpenView
 from django.db import transaction
 from django.db.models import Count, F, Q
 from django.http import FileResponse, Http404
@@ -18,7 +19,6 @@ from library.access import must_be_allowed
 from library.models import Song
 from people.access import EDIT, OWN, SEE, not_enough
 from people.models import Group
-from practice.link_views import OpenView
 from practice.models import PlayerLink
 from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404

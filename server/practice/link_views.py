@@ -6,6 +6,7 @@ from __future__ import annotations
 from typing import Any
 
 from config.answers import answered, read
+from config.open_view import OpenView
 from django.db.models import QuerySet
 from django.http import Http404, HttpResponse
 from django.utils import timezone
@@ -19,10 +20,8 @@ from library.models import Take
 from people.access import EDIT
 from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404
-from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.throttling import AnonRateThrottle
 from rest_framework.views import APIView
 from transcription.models import Arrangement
 from transcription.views import asked_arrangement, read_arrangement
@@ -127,14 +126,6 @@ class LinkSheetView(APIView):
             lesson.sheet_pdf(link), content_type="application/pdf",
             headers={"Content-Disposition": shown or "attachment"},
         )  # fmt: skip
-
-
-class OpenView(APIView):
-    """What anybody with the address may do; nobody is logged in there, and nothing is set."""
-
-    authentication_classes = ()
-    permission_classes = [AllowAny]
-    throttle_classes = [AnonRateThrottle]
 
 
 def _opened(token: str) -> PlayerLink:

@@ -10,6 +10,7 @@ from typing import Annotated, Any
 
 from config.answers import Answer, answered, chosen, one_of, read
 from config.errors import Conflict
+from config.open_view import OpenView
 from django.db import transaction
 from django.db.models import F
 from django.http import Http404
@@ -19,7 +20,6 @@ from library.models import RequestForm, Song, Vote
 from pydantic import BaseModel, ConfigDict, Field
 from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404
-from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.throttling import AnonRateThrottle
@@ -137,15 +137,7 @@ def _told(form: RequestForm) -> dict[str, Any]:
     return {"title": form.title, "words": form.words, "songs": told}
 
 
-class _Open(APIView):
-    """What anybody with the address may do; nobody is logged in there, and nothing is set."""
-
-    authentication_classes = ()
-    permission_classes = [AllowAny]
-    throttle_classes = [AnonRateThrottle]
-
-
-class AskedSongsView(_Open):
+class AskedSongsView(OpenView):
     """What was asked for at an address, the most wanted first; one song more."""
 
     def get_throttles(self) -> list[Any]:
@@ -178,7 +170,7 @@ class AskedSongsView(_Open):
         return answered(AskedSongs, status=201, **_told(form))
 
 
-class VotesView(_Open):
+class VotesView(OpenView):
     @extend_schema(request=VoteRequest, responses=AskedSongs)
     def post(self, request: Request, token: str) -> Response:
         """One vote a device for a song; again, it is taken back."""

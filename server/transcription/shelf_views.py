@@ -7,7 +7,7 @@ from typing import Any
 
 import django_filters
 from config.errors import Conflict
-from django.db import models, transaction
+from django.db import models
 from django.db.models import Exists, OuterRef, Q, QuerySet
 from django.db.models.functions import Coalesce
 from django.utils import timezone
@@ -201,7 +201,7 @@ class SongViewSet(
         if twin is not None:
             raise Conflict(f"This recording is on the shelf already, as “{twin.song.title}”.")
         must_have_room(song.owner, file.size)
-        with transaction.atomic():
+        with store.all_or_nothing():
             stored = store.keep(file, ending_of(file.name), digest)
             take = Take.objects.create(
                 song=song, name=printable(file.name), digest=digest, original=stored.name,
