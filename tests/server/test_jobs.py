@@ -135,3 +135,15 @@ def test_a_database_that_restarts_while_a_take_is_laid_beside_the_first_refuses_
     monkeypatch.setattr(queue, "close_old_connections", lambda: None)
     work.work(made.json()["job"]["id"])
     assert Take.objects.get(name="stem.flac").kind == "stem"
+
+
+def test_a_message_that_finds_its_row_taken_looks_for_the_next(monkeypatch):
+    from jobs import tasks
+
+    asked: list[int] = []
+    rows = iter((7, 8, 9))
+    monkeypatch.setattr(queue, "next_in_turn", lambda _pk: next(rows))
+    monkeypatch.setattr(work, "work", lambda pk: asked.append(pk) or pk == 8)
+    monkeypatch.setattr(tasks, "close_old_connections", lambda: None)
+    tasks.do(7)
+    assert asked == [7, 8]
