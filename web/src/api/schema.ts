@@ -185,7 +185,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What anybody with the address may do; nobody is logged in there, and nothing is set. */
+        /** @description Nobody is logged in there, and nothing is set. */
         get: operations["given_lists_retrieve"];
         put?: never;
         post?: never;
@@ -535,7 +535,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What anybody with the address may do; nobody is logged in there, and nothing is set. */
+        /** @description Nobody is logged in there, and nothing is set. */
         get: operations["player_retrieve"];
         put?: never;
         post?: never;
@@ -552,7 +552,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What anybody with the address may do; nobody is logged in there, and nothing is set. */
+        /** @description Nobody is logged in there, and nothing is set. */
         get: operations["player_pages_retrieve"];
         put?: never;
         post?: never;
