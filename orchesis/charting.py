@@ -9,19 +9,23 @@ from fractions import Fraction
 
 from orchesis import engraving
 from orchesis.engraving.counting import counting_pages
+from orchesis.engraving.mei import document as mei_document
 from orchesis.engraving.road_map import RoadBlock, road_map_pages
 from orchesis.errors import BadScore
 from orchesis.hands import rules
 from orchesis.meaning import fill_facts, grooves, passages, words
-from orchesis.meaning.road_map import RoadSection, road_map
+from orchesis.meaning.road_map import RoadLine, RoadSection, road_map
 from orchesis.page import Look, Page, page_of
-from orchesis.page.model import SIGNS, Bracket, Heading, System, Word
+from orchesis.page.build import rhythm_page
+from orchesis.page.model import GHOSTS, Bracket, Heading, System, Word
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.decision import Decision
 from orchesis.score.groove import Option
+from orchesis.score.kit import LAYOUTS
 from orchesis.score.notation import as_written, in_notation
+from orchesis.score.signs import SIGNS
 from orchesis.score.stroke import CLASS_LOUDNESS
-from orchesis.score.untrusted import printable
+from orchesis.score.untrusted import printable, shown
 
 VIEWS = ("full", "road-map", "limbs", "counting", "excerpts", "variations")
 STICKINGS = ("none", "fills", "all")
@@ -33,7 +37,8 @@ class Wish:
     """What pages are wanted. brackets: fills under brackets, with their figures. repeats: bars that
     are the one before as a sign. counting: a school. bars: first and last, of a limb chart. chosen:
     passages of the excerpt sheet, (first bar, last bar, a line of advice); none: those that tell
-    most of the song."""
+    most of the song. layout: which line is which, of kit.LAYOUTS. ghosts: of GHOSTS. letters: of
+    the right hand and of the left."""
 
     view: str = "full"
     paper: str = "A4"
@@ -44,40 +49,72 @@ class Wish:
     counting: str = "letters"
     bars: tuple[int, int] | None = None
     chosen: tuple[tuple[int, int, str], ...] = ()
+    layout: str = "common"
+    ghosts: str = "brackets"
+    letters: str = "RL"
 
     def __post_init__(self) -> None:
         for what, value, known in (
             ("view", self.view, VIEWS), ("paper", self.paper, tuple(engraving.PAPERS)),
             ("sticking", self.sticking, STICKINGS), ("counts", self.counts, COUNTS),
+            ("layout", self.layout, tuple(LAYOUTS)), ("look of ghosts", self.ghosts, GHOSTS),
         ):  # fmt: skip
             if value not in known:
                 raise BadScore(f"There is no {what} “{value}”; there are {', '.join(known)}.")
+        if len(self.letters) != 2 or not self.letters.isalpha() or len(set(self.letters)) < 2:
+            raise BadScore(
+                f"“{shown(self.letters)}” are no letters for the hands; give two, the right hand's "
+                "and the left's, like RL."
+            )
 
 
 PLAIN = Wish()
 
 
+@dataclass(frozen=True)
+class Sheets:
+    """svg: one a page. signs: of SIGNS that occur on them (none told of a road map)."""
+
+    svg: list[str]
+    signs: tuple[str, ...] = ()
+
+
+def sheets(
+    score: Score, wish: Wish = PLAIN, decisions: Sequence[tuple[Decision, str]] = ()
+) -> Sheets:
+    """The pages of a score. score: as it is counted, with what was left out. decisions: that are
+    printed as footnotes, each with its words."""
+    if wish.view == "road-map":
+        return Sheets(_road_map(score, wish))
+    if wish.view == "counting":
+        page = full(score, replace(wish, brackets=False))
+        made = counting_pages(as_written(score), page, wish.counting, wish.paper)
+        return Sheets(made, page.signs)
+    known: dict[str, Callable[[], Page]] = {
+        "full": lambda: full(score, wish, decisions),
+        "limbs": lambda: limbs(score, wish),
+        "variations": lambda: variations(score, wish),
+        "excerpts": lambda: excerpts(score, wish),
+    }
+    page = known[wish.view]()
+    return Sheets(engraving.svg_pages(page, wish.paper), page.signs)
+
+
 def pages(
     score: Score, wish: Wish = PLAIN, decisions: Sequence[tuple[Decision, str]] = ()
 ) -> list[str]:
-    """The pages of a score as SVG. score: as it is counted, with what was left out. decisions: that
-    are printed as footnotes, each with its words."""
-    made: dict[str, Callable[[], list[str]]] = {
-        "full": lambda: engraving.svg_pages(full(score, wish, decisions), wish.paper),
-        "limbs": lambda: engraving.svg_pages(limbs(score, wish), wish.paper),
-        "road-map": lambda: _road_map(score, wish),
-        "counting": lambda: counting_pages(
-            as_written(score), full(score, replace(wish, brackets=False)), wish.counting, wish.paper
-        ),
-        "variations": lambda: engraving.svg_pages(variations(score, wish), wish.paper),
-        "excerpts": lambda: engraving.svg_pages(excerpts(score, wish), wish.paper),
-    }
-    return made[wish.view]()
+    """The pages of a score as SVG."""
+    return sheets(score, wish, decisions).svg
 
 
 def pdf(score: Score, wish: Wish = PLAIN, decisions: Sequence[tuple[Decision, str]] = ()) -> bytes:
     """The same pages as a PDF."""
     return engraving.pdf_of(pages(score, wish, decisions), wish.paper)
+
+
+def mei(score: Score, wish: Wish = PLAIN) -> bytes:
+    """The full chart as an MEI document."""
+    return mei_document(full(score, wish)).encode()
 
 
 # -- the full chart
@@ -108,6 +145,7 @@ def _look(score: Score, written: Score, wish: Wish) -> Look:
         headings=_headings(written, set() if is_half else halves),
         feel="half-time feel" if is_half else "",
         breaks=written.breaks_by_bar(),
+        layout=wish.layout, ghosts=wish.ghosts, letters=wish.letters,
     )  # fmt: skip
 
 
@@ -205,10 +243,14 @@ def _captions(score: Score) -> dict[int, str]:
 def _road_map(score: Score, wish: Wish) -> list[str]:
     blocks = [
         RoadBlock(r.name, r.seconds, r.bars, r.shape, r.like, _groove(r, score),
-                  [(line.text, line.is_loud) for line in r.lines])
+                  [(line.text, line.is_loud, _rhythm(line)) for line in r.lines])
         for r in road_map(score)
     ]  # fmt: skip
     return road_map_pages(page_of(score.played(), Look(bars=(1, 1))), blocks, wish.paper)
+
+
+def _rhythm(line: RoadLine) -> Page | None:
+    return rhythm_page(**vars(line.rhythm)) if line.rhythm is not None else None
 
 
 def _groove(r: RoadSection, score: Score) -> Page | None:

@@ -9,12 +9,17 @@ import argparse
 import json
 import re
 import sys
+from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from orchesis.errors import BadScore, OrchesisError
 from orchesis.score import Score
 from orchesis.score.player import HANDS, SCHOOLS, Player
+
+if TYPE_CHECKING:
+    from orchesis.formats.registry import Read
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -45,7 +50,7 @@ def _parser() -> argparse.ArgumentParser:
     listen.set_defaults(run=_listen)
     chart = commands.add_parser("chart", help="write pages and files")
     chart.add_argument("score", type=Path, help="an analysis file, or any format we read")
-    for name in ("pdf", "musicxml", "midi", "tab"):
+    for name in ("pdf", "musicxml", "midi", "tab", "mei"):
         chart.add_argument(f"--{name}", type=Path, metavar="F")
     chart.add_argument("--svg", type=Path, metavar="DIR", help="one SVG a page")
     chart.add_argument("--png", type=Path, metavar="DIR", help="one picture a page")
@@ -86,6 +91,14 @@ def _parser() -> argparse.ArgumentParser:
     convert = commands.add_parser("convert", help="between formats, told by their endings")
     convert.add_argument("score", type=Path, help=".json, .count, .musicxml, .mid, .tab or .csv")
     convert.add_argument("out", type=Path, metavar="OUT")
+    convert.add_argument(
+        "--feel", choices=["grid", "song", "measured"], default="grid",
+        help="when the strokes of a MIDI file sound",
+    )  # fmt: skip
+    convert.add_argument(
+        "--keys", type=Path, metavar="FILE", help="MIDI keys of a kit: lines like “snare: 38, 40”"
+    )
+    convert.add_argument("--strict", action="store_true", help="refuse a tab at its first fault")
     convert.set_defaults(run=_convert)
     sound = commands.add_parser("sound", help="the written part as sound")
     sound.add_argument("score", type=Path, help="an analysis file, or any format we read")
@@ -122,13 +135,16 @@ def _listen(args: argparse.Namespace) -> None:
         print(f"orchesis: {note}", file=sys.stderr)
 
 
-def _read_score(path: Path) -> Score:
-    """A score of any format we read; an analysis file by its ending .json."""
+def _read_score(path: Path, own: Mapping[str, Read] | None = None) -> Score:
+    """A score of any format we read; an analysis file by its ending .json. own: by the name of a
+    format, what reads it instead."""
     from orchesis.analysis_file import score_of
     from orchesis.formats import registry
 
     if path.suffix != ".json":
-        score, lost = registry.read(path.name, path.read_bytes(), path.stem)
+        read = (own or {}).get(registry.format_of(path.name).name)
+        data = path.read_bytes()
+        score, lost = read(data, path.stem) if read else registry.read(path.name, data, path.stem)
         for what in lost:
             print(f"orchesis: not kept: {what}.", file=sys.stderr)
         return score
@@ -173,9 +189,22 @@ def _judge(args: argparse.Namespace) -> None:
 
 
 def _convert(args: argparse.Namespace) -> None:
-    from orchesis.formats import registry
+    from orchesis.formats import midi, midi_reader, registry, tab
+    from orchesis.formats.midi_keys import GENERAL, keys_of
+    from orchesis.meaning.feel import shifts
+    from orchesis.sounding import part
 
-    content, lost = registry.write(args.out.name, _read_score(args.score))
+    keys = keys_of(args.keys.read_text(encoding="utf-8")) if args.keys else GENERAL
+    own: dict[str, registry.Read] = {
+        "MIDI": lambda data, title: midi_reader.read(data, title, keys)
+    }
+    if args.strict:
+        own["text tab"] = tab.read_strictly
+    score = _read_score(args.score, own)
+    content, lost = registry.write(args.out.name, score)
+    if registry.format_of(args.out.name).name == "MIDI":
+        played = score.played()
+        content = midi.write(played, part.moments(played, args.feel, shifts(played)), keys)
     _write(args.out, content)
     for what in lost:
         print(f"orchesis: this format can't hold {what}.", file=sys.stderr)
@@ -247,6 +276,8 @@ def _chart(args: argparse.Namespace) -> None:
         _write(args.musicxml, musicxml.write(as_written(score)))
     if args.midi:
         _write(args.midi, midi.write(as_written(score)))
+    if args.mei:
+        _write(args.mei, charting.mei(score, wishes[0]))
     if args.tab:
         _write(args.tab, tab.write(as_written(score)))
     if not (args.pdf or args.svg or args.png):

@@ -11,6 +11,7 @@ from orchesis.formats import count_writer
 from orchesis.hands.rudiments import NAMES
 from orchesis.hands.ways import WAYS
 from orchesis.score import KIT, LIMBS, ORNAMENTS, Score
+from orchesis.score.signs import SIGNS
 from orchesis.score.song import SOUND_KEYS
 from orchesis.score.stroke import DOUBTS, DYNAMICS
 
@@ -207,6 +208,7 @@ _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "forget_groove": lambda w, s: {"id": w.section(s)},
     "set_swing": lambda w, s: {"level": w.one("found", "none", "eighth", "sixteenth"), "ratio": w.one(0.5, 0.6, 0.667)},
     "set_player": lambda w, s: {"hand": w.one("right", "left"), "school": w.one(None, "alternating", "open"), "pedals": w.one(1, 2), "lacks": w.one(None, [], ["ride", "tom_high"]), "plan": w.one(None, [["ride", 0.5, 1.0]]), "counting": w.one(None, "", "ta_ka"), "reads": w.one(None, "limbs"), "note_names": w.one(None, "h")},
+    "set_how_to": lambda w, s: {"sign": w.one(*SIGNS), "text": w.one("", "with the butt end")},
     "set_break": lambda w, s: {"bar": w.bar(s), "kind": w.one("line", "page", "joined", "found")},
     "set_school": lambda w, s: {"id": w.section(s), "school": w.one("", "lead", "open")},
     "stick_as": lambda w, s: {**w.bars(s), "rudiment": w.one(*NAMES)},

@@ -16,6 +16,7 @@ from orchesis.score.edit import (
     Id,
     Note,
     Reason,
+    SignName,
     SoundKey,
     must_have_bar,
     section_of,
@@ -252,6 +253,19 @@ class SetBreak(Edit):
             said[self.bar] = self.kind
         breaks = tuple((round(score.seconds(b), 4), k) for b, k in sorted(said.items()))
         return replace(score, breaks=breaks)
+
+
+class SetHowTo(Edit):
+    """How a sign is played, in its writer's words, as the legend says it; empty: in ours."""
+
+    words: ClassVar[str] = "how a sign is played"
+    operation: Literal["set_how_to"] = "set_how_to"
+    sign: SignName
+    text: Reason
+
+    def apply(self, score: Score) -> Score:
+        said = {**score.how_to, self.sign: self.text}
+        return replace(score, how_to={s: text for s, text in said.items() if text})
 
 
 class ConfirmBars(Edit):

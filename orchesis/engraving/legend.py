@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
+from textwrap import wrap
 from typing import TYPE_CHECKING
 
 from orchesis.engraving.rows import set_text, text_width
@@ -14,6 +16,7 @@ if TYPE_CHECKING:
 WORDS = {
     "accent": "accent",
     "ghost": "ghost: very soft, from a low stick",
+    "small_ghost": "small: a ghost, very soft, from a low stick",
     "flam": "flam: a soft stroke of the other hand just before",
     "drag": "drag: two soft strokes just before",
     "ruff": "ruff: three soft strokes just before",
@@ -74,21 +77,29 @@ _DRAWN = {
     "cross_stick": _X,
     "rimshot": f'{_DOT}<path d="M-11 8L11-8" stroke="#000" stroke-width="2"/>',
     "bell": _DIAMOND,
+    "small_ghost": '<g transform="scale(.7)">' + _DOT + "</g>",
     "layer": '<g transform="scale(.6)">' + _DOT + "</g>",
     "repeat": '<path d="M-9 9L9-9" stroke="#000" stroke-width="5"/>'
               '<circle cx="-8" cy="-5" r="2.6"/><circle cx="8" cy="5" r="2.6"/>',
 }  # fmt: skip
 
 
+def said(sign: str, how_to: Mapping[str, str]) -> str:
+    """What a sign is called and how it is played: by its writer's words, else by ours."""
+    name = WORDS[sign].partition(":")[0]
+    return f"{name}: {how_to[sign]}" if how_to.get(sign) else WORDS[sign]
+
+
 @cache
-def legend(signs: tuple[str, ...], width: float) -> Block:
-    """The legend as a block of rows."""
+def legend(signs: tuple[tuple[str, str], ...], width: float) -> Block:
+    """The legend as a block of rows. signs: with what is said of each."""
     from orchesis.engraving.pages import Block
 
     x, y = 0.0, 60.0
     parts, boxes = [], []
-    for sign in signs:
-        says = WORDS[sign]
+    letters = int((width - 2 * _CELL - 30) / text_width("x", _SIZE))
+    for sign, text in signs:
+        says, *more = wrap(text, letters)
         wide = 2 * _CELL + text_width(says, _SIZE) + 30
         if x and x + wide > width:
             x, y = 0.0, y + _ROW + 26
@@ -98,5 +109,8 @@ def legend(signs: tuple[str, ...], width: float) -> Block:
         boxes.append(box)
         parts.append(box.svg)
         x += wide
+        for line in more:  # a writer's words may be longer than the page is wide
+            y += _ROW
+            parts.append(set_text(1.6 * _CELL, y, line, _SIZE, "legend").svg)
     line = f'<path d="M0 4H{width:g}" stroke="#000" stroke-width="1" opacity="0.4"/>'
     return Block(y + 20, line + "".join(parts), False, tuple(boxes))

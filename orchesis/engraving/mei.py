@@ -7,11 +7,12 @@ page can light them up. Words, counts, sticking and brackets are set round the e
 
 from __future__ import annotations
 
-from xml.sax.saxutils import quoteattr
+from xml.sax.saxutils import escape, quoteattr
 
-from orchesis.page.model import Bar, Beam, Event, Group, Head, Staff, System, Voice
+from orchesis.page.model import Bar, Beam, Event, Group, Head, Heading, Page, Staff, System, Voice
 
-_HEADS = {"": "", "x": "x", "diamond": "diamond", "triangle": "isotriangle", "slashed": "slash"}
+_HEADS = {"": "", "x": "x", "diamond": "diamond", "triangle": "isotriangle", "slashed": "slash",
+          "beat": "slash"}  # fmt: skip
 _STROKED = {"buzz": "z", "diddle": "1slash"}  # signs on the stem
 _OPEN = '<artic artic="open" glyph.auth="smufl" glyph.num="U+E614" place="above"/>'
 _MARKS = {
@@ -43,6 +44,52 @@ def mei(system: System, staves: tuple[tuple[str, int], ...]) -> str:
 {body}
 </section></score></mdiv></body></music></mei>
 """
+
+
+def document(page: Page) -> str:
+    """A whole page as one MEI document, with its words (sections, tempo, counts, sticking)."""
+    first = page.systems[0].bars[0]
+    measures = []
+    for n, system in enumerate(page.systems):
+        measures += ["<sb/>"] if n else []
+        for k, bar in enumerate(system.bars):
+            heading = system.heading if k == 0 else None
+            words = _said(bar, heading, page.tempo if n == k == 0 else "")
+            made = _measure(bar, n + k > 0, 6 if page.staves[0][1] > 1 else 0)
+            measures.append(made.replace("</measure>", f"{words}</measure>"))
+    defs = "".join(_staff_def(n, lines) for n, (_, lines) in enumerate(page.staves, 1))
+    body = "\n".join(measures)
+    artist = f"<composer>{escape(page.artist)}</composer>" if page.artist else ""
+    return f"""<?xml version="1.0" encoding="UTF-8"?>
+<mei xmlns="http://www.music-encoding.org/ns/mei" meiversion="5.0">
+<meiHead><fileDesc><titleStmt><title>{escape(page.title)}</title>{artist}</titleStmt><pubStmt/>
+</fileDesc></meiHead>
+<music><body><mdiv><score>
+<scoreDef meter.count="{first.meter.count}" meter.unit="{first.meter.unit}">
+<staffGrp>{defs}</staffGrp></scoreDef>
+<section>
+{body}
+</section></score></mdiv></body></music></mei>
+"""
+
+
+def _said(bar: Bar, heading: Heading | None, tempo: str) -> str:
+    """What stands round a bar's notes."""
+    made = []
+    if tempo:
+        made.append(f'<tempo staff="1" tstamp="1">= {escape(tempo)}</tempo>')
+    if heading is not None and heading.name:
+        name = escape(heading.name)
+        made.append(f'<reh staff="1" tstamp="0"><rend rend="box">{name}</rend></reh>')
+    for w in bar.words:
+        if w.kind == "uncounted":
+            continue
+        at = float(1 + w.place * bar.meter.beat_quarters * bar.meter.unit / 4)
+        side = "below" if w.kind in ("count", "stick") else "above"
+        made.append(
+            f'<dir staff="1" tstamp="{at:g}" place="{side}" type="{w.kind}">{escape(w.text)}</dir>'
+        )
+    return "".join(made)
 
 
 def _staff_def(number: int, lines: int) -> str:
@@ -108,7 +155,8 @@ def _event(event: Event, stem: str, rest: int) -> str:
     heads = list({h.loc: h for h in event.heads}.values())
     if len(heads) == 1:
         [head] = heads
-        return f'{graces}<note {_head(head)} {dur} stem.dir="{stem}"{stroked}>{marks}</note>'
+        seen = 'stem.visible="false"' if stem == "none" else f'stem.dir="{stem}"'
+        return f"{graces}<note {_head(head)} {dur} {seen}{stroked}>{marks}</note>"
     notes = "".join(f"<note {_head(h)}/>" for h in heads)
     return f'{graces}<chord {dur} stem.dir="{stem}"{stroked}>{marks}{notes}</chord>'
 
@@ -117,9 +165,9 @@ def _head(h: Head) -> str:
     out = f'xml:id={quoteattr("n-" + h.id)} loc="{h.loc}"'
     if _HEADS[h.shape]:
         out += f' head.shape="{_HEADS[h.shape]}"'
-    if h.ghost:
+    if h.ghost == "brackets":
         out += ' head.mod="paren"'
-    if h.small:
+    if h.small or h.ghost == "small":
         out += ' cue="true"'
     return out
 

@@ -17,7 +17,7 @@ from typing import Literal
 
 import typst
 
-from orchesis.engraving.legend import legend
+from orchesis.engraving.legend import legend, said
 from orchesis.engraving.rows import TEXT_FONT, Box, around, set_text
 from orchesis.engraving.systems import engraved
 from orchesis.errors import BadScore
@@ -92,7 +92,7 @@ def _blocks(page: Page, sheet: Paper, width: float) -> Iterator[Block]:
             yield replace(heading_block(system.heading, width), begins_page=system.begins_page)
         yield system_block(system, page, sheet.unit, width)
     if page.signs:
-        yield legend(page.signs, width)
+        yield legend(tuple((s, said(s, dict(page.how_to))) for s in page.signs), width)
     for n, line in enumerate(_footnotes(page.footnotes)):
         yield Block(_SMALL * 1.3 + (12 if n == 0 else 0), set_text(
             0, _SMALL + (12 if n == 0 else 0), line, _SMALL, "foot").svg)  # fmt: skip

@@ -21,12 +21,13 @@ from orchesis.page.model import Page
 _NAME, _SAID, _LINE = 36.0, 28.0, 29.0
 _MUSIC = 0.5  # share of the width that a groove takes, of one or two bars
 _GAP = 30.0
+_RHYTHM, _RHYTHM_WIDTH = 0.6, 520.0  # of a rhythm's own staff: its size, its width
 
 
 @dataclass(frozen=True)
 class RoadBlock:
     """A section as it is set: groove: its bars as a page of one system, None where it is told by
-    an earlier one. lines: (text, whether it is loud)."""
+    an earlier one. lines: (text, whether it is loud, its rhythm as a page of one bar)."""
 
     name: str
     seconds: float
@@ -34,7 +35,7 @@ class RoadBlock:
     shape: str
     like: str
     groove: Page | None
-    lines: Sequence[tuple[str, bool]]
+    lines: Sequence[tuple[str, bool, Page | None]]
 
 
 def road_map_pages(page: Page, sections: Sequence[RoadBlock], paper: str = "A4") -> list[str]:
@@ -76,17 +77,28 @@ def _section(s: RoadBlock, sheet: Paper, width: float) -> Block:
             top, height = top + block.height - 10, 0.0
         else:
             left = own + _GAP
-    for n, (text, loud) in enumerate(_wrapped(s.lines, width - left)):
-        line = set_text(left, top + 18 + n * _LINE * 1.35, text, _LINE, "line",
-                        weight="bold" if loud else "")  # fmt: skip
+    y = 18.0
+    for text, loud, rhythm in _wrapped(s.lines, width - left):
+        line = set_text(left, top + y, text, _LINE, "line", weight="bold" if loud else "")
         parts.append(line.svg)
         boxes.append(line)
-        height = max(height, 24 + (n + 1) * _LINE * 1.35)
+        y += _LINE * 1.35
+        height = max(height, y + 6)
+        if rhythm is not None:
+            drawn = system_block(rhythm.systems[0], rhythm, _RHYTHM * sheet.unit, _RHYTHM_WIDTH)
+            at = f"translate({left + 20:.1f} {top + y - 24:.1f})"
+            parts.append(f'<g class="rhythm" transform="{at}">{drawn.svg}</g>')
+            y += drawn.height
+            height = max(height, y - 18)
     return Block(top + height + 6, "".join(parts), False, tuple(boxes))
 
 
-def _wrapped(lines: Sequence[tuple[str, bool]], width: float) -> Iterator[tuple[str, bool]]:
+def _wrapped(
+    lines: Sequence[tuple[str, bool, Page | None]], width: float
+) -> Iterator[tuple[str, bool, Page | None]]:
+    """Lines broken where they are too long; a rhythm stands under the last of its lines."""
     letters = max(20, int(width / text_width("x", _LINE)))
-    for text, loud in lines:
-        for part in wrap(text, letters, subsequent_indent="   "):
-            yield part, loud
+    for text, loud, rhythm in lines:
+        parts = wrap(text, letters, subsequent_indent="   ")
+        for n, part in enumerate(parts, 1):
+            yield part, loud, rhythm if n == len(parts) else None

@@ -54,6 +54,7 @@ _MEASURE = re.compile(r'<g id="bar-(\d+)" class="measure">')
 _LINE = re.compile(r'<path d="M(-?\d+) (-?\d+) L(-?\d+) \2"')
 #: What the engraver hides by its own style: marks of what is not drawn.
 _UNSEEN = re.compile(r"<style.*?</style>|<ellipse[^>]*/>(?=\s*</g>)", re.DOTALL)
+_LEDGERS = re.compile(r'<g [^>]*class="ledgerLines[^"]*"[^>]*>.*?</g>', re.DOTALL)
 _HEAD_WIDTH = 19.0  # of half a black head, tenths of a millimetre
 
 
@@ -88,6 +89,8 @@ def engraved(system: System, page: Page, width: float, unit: float) -> Engraved:
     """width: of the system; unit: half the distance of two staff lines (both in tenths of a
     millimetre)."""
     svg = _engrave(mei(system, page.staves), round(width), unit)
+    if all(lines == 1 for _, lines in page.staves):
+        svg = _LEDGERS.sub("", svg)  # a head above a single line hangs on nothing
     return _read(svg, system)
 
 

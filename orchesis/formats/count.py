@@ -32,6 +32,7 @@ class _Lane:
     part: str
     bars: list[list[dict]] = field(default_factory=list)
     cues: dict[int, Cue] = field(default_factory=dict)
+    line: int = 0  # of the text
 
 
 @dataclass
@@ -39,6 +40,26 @@ class _Head:
     meter: Meter = field(default_factory=Meter)
     tempo: float = 100.0
     swing: tuple[str, float] = ("none", 0.5)
+    felt: str = "straight"
+    pickup: int = 0
+
+
+#: What a bar's note says where another feel begins.
+FELT_WORDS = {"half": "half-time feel", "double": "double-time feel", "straight": "straight feel"}
+
+
+@dataclass
+class _Block:
+    meter: Meter
+    tempo: float
+    swing: tuple[str, float]
+    felt: str
+    pickup: int
+    lanes: list[_Lane]
+
+    @property
+    def bars(self) -> int:
+        return max(len(lane.bars) for lane in self.lanes)
 
 
 def _fail(line: int, column: int, what: str) -> BadScore:
@@ -285,18 +306,22 @@ def read(text: str) -> Score:
     kick 7/4 normal
     snare 9/4 ghost
     """
-    head, blocks = _Head(), []
+    head = _Head()
+    blocks: list[_Block] = []
     lanes: list[_Lane] = []
     sections: list[tuple[str, int]] = []
     title = artist = ""
 
     def close_block() -> None:
         if lanes:
-            blocks.append((head.meter, head.tempo, list(lanes)))
+            blocks.append(
+                _Block(head.meter, head.tempo, head.swing, head.felt, head.pickup, list(lanes))
+            )
+            head.pickup = 0  # of the next bar alone
             lanes.clear()
 
     def bars_so_far() -> int:
-        return sum(max(len(lane.bars) for lane in b[2]) for b in blocks)
+        return sum(b.bars for b in blocks)
 
     if sign := unprintable(text):
         # By “\n” alone: some of those signs end a line themselves.
@@ -330,10 +355,15 @@ def read(text: str) -> Score:
                     raise _fail(number, column, f"{shown(value)} is no tempo between 20 and 400.")
             elif key == "swing":
                 head.swing = _swing(value, number, column)
-            elif key == "felt" and value not in FELT:
-                raise _fail(number, column, f"“{shown(value)}” is not {', '.join(FELT)}.")
-            elif key == "pickup" and not re.fullmatch(r"[0-9]{1,2}", value):
-                raise _fail(number, column, f"“{shown(value)}” is no number of beats.")
+            elif key == "felt":
+                if value not in FELT:
+                    raise _fail(number, column, f"“{shown(value)}” is not {', '.join(FELT)}.")
+                head.felt = value
+            elif key == "pickup":
+                if not re.fullmatch(r"[0-9]{1,2}", value) or int(value) >= head.meter.beats:
+                    says = f"“{shown(value)}” is no number of beats below {head.meter.beats}."
+                    raise _fail(number, column, says)
+                head.pickup = int(value)
             elif key == "title":
                 title = value
             elif key == "artist":
@@ -344,15 +374,15 @@ def read(text: str) -> Score:
             lanes.append(_Lane(name, cues=_cues(rest, column, _always(head.meter), number)))
             lanes[-1].bars = [[] for _ in _CELLS.split(rest)]
             continue
-        lanes.append(_Lane(name, _lane(name, rest, column, _always(head.meter), number)))
+        own = _lane(name, rest, column, _always(head.meter), number)
+        lanes.append(_Lane(name, own, line=number))
     close_block()
-    return _assemble(blocks, sections, head.swing, title, artist)
+    return _assemble(blocks, sections, title, artist)
 
 
 def _assemble(
-    blocks: list[tuple[Meter, float, list[_Lane]]],
+    blocks: list[_Block],
     sections: list[tuple[str, int]],
-    swing: tuple[str, float],
     title: str,
     artist: str,
 ) -> Score:
@@ -360,19 +390,42 @@ def _assemble(
     times = [0.0]
     strokes: list[Stroke] = []
     cues: dict[int, Cue] = {}
-    for meter, tempo, lanes in blocks:
+    notes: dict[int, str] = {}
+    swing, felt = _most_bars(blocks), "straight"
+    said = swing
+    for b in blocks:
         first = len(meters) + 1
-        count = max(len(lane.bars) for lane in lanes)
-        for _ in range(count):
+        # The last beats of a whole bar: what counts as 4 in it is the 1 of the short one.
+        skipped = Fraction(b.meter.beats - b.pickup if b.pickup else 0)
+        finer = Fraction(1)  # beats of the short bar in one of the whole bar: 3/8 counts its 8ths
+        for k in range(b.bars):
+            meter, length = b.meter, 1.0 if b.meter.is_compound else float(b.meter.beat_quarters)
+            if b.pickup and k == 0:
+                meter = _short(b.meter, b.pickup)
+                finer = Fraction(meter.beats, b.pickup)
+                length /= float(finer)
             meters.append(meter)
             for _ in range(meter.beats):
-                length = 1.0 if meter.is_compound else float(meter.beat_quarters)
-                times.append(times[-1] + length * 60.0 / tempo)
-        for lane in lanes:
-            cues |= {first + k - 1: cue for k, cue in lane.cues.items()}
+                times.append(times[-1] + length * 60.0 / b.tempo)
+        for lane in b.lanes:
+            for k, cue in lane.cues.items():
+                places = cue.places
+                if k == 1:
+                    places = tuple((p - skipped) * finer for p in places if p >= skipped)
+                cues[first + k - 1] = Cue(places, cue.words)
             for i, bar in enumerate(lane.bars):
                 for f in bar:
-                    strokes.append(_made(f"s{len(strokes) + 1}", first + i, lane.part, f))
+                    place = (f["place"] - skipped) * finer if i == 0 else f["place"]
+                    if place < 0:
+                        begin = f"the pick-up begins on beat {int(skipped) + 1}"
+                        raise _fail(lane.line, 1, f"{begin}; nothing is before it.")
+                    own = _made(f"s{len(strokes) + 1}", first + i, lane.part, f)
+                    strokes.append(own.changed(place=place))
+        says = [FELT_WORDS[b.felt]] if b.felt != felt else []
+        says += [_swing_words(b.swing)] if b.swing != said else []
+        if says:
+            notes[first] = ", ".join(says)
+        felt, said = b.felt, b.swing
     if not meters:
         raise BadScore("There is no bar in this count text.")
     starts = [*sections, ("", len(meters) + 1)]
@@ -394,4 +447,26 @@ def _assemble(
         artist=artist,
         swing=swing,
         cues=cues,
+        notes=notes,
     )
+
+
+def _most_bars(blocks: list[_Block]) -> tuple[str, float]:
+    """The swing of most bars: a song has one; where it is another, a note says so."""
+    bars: dict[tuple[str, float], int] = {}
+    for b in blocks:
+        bars[b.swing] = bars.get(b.swing, 0) + b.bars
+    return max(bars, key=lambda s: bars[s], default=("none", 0.5))
+
+
+def _swing_words(swing: tuple[str, float]) -> str:
+    level, ratio = swing
+    if level == "none":
+        return "not swung"
+    which = "8ths" if level == "eighth" else "16ths"
+    return f"{which} swung {100 * ratio:.0f} : {100 - 100 * ratio:.0f}"
+
+
+def _short(meter: Meter, beats: int) -> Meter:
+    """A bar of the last beats of another one."""
+    return Meter(int(beats * meter.beat_quarters * meter.unit / 4), meter.unit)

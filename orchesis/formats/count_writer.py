@@ -7,6 +7,7 @@ from fractions import Fraction
 from itertools import groupby
 
 from orchesis.formats.count import (
+    FELT_WORDS,
     GROUPS,
     OPEN_MARKS,
     ORNAMENT_MARKS,
@@ -131,6 +132,7 @@ def _cue_text(cue: Cue | None, meter: Meter) -> str:
 
 
 _BARS_A_BLOCK = 4
+_FELT = {words: name for name, words in FELT_WORDS.items()}
 
 
 def whole(score: Score) -> str:
@@ -148,13 +150,15 @@ def whole(score: Score) -> str:
         if score.meters[bar - 1] != meter:
             meter = score.meters[bar - 1]
             block.append(f"meter: {meter}")
+        if score.notes.get(bar) in _FELT:
+            block.append(f"felt: {_FELT[score.notes[bar]]}")
         if bar in tempos:
             block.append(f"tempo: {min(400.0, max(20.0, tempos[bar])):.2f}")
         last = bar
         while (
             last < score.bar_count and last - bar + 1 < _BARS_A_BLOCK
             and last + 1 not in names and last + 1 not in tempos
-            and score.meters[last] == meter
+            and score.meters[last] == meter and score.notes.get(last + 1) not in _FELT
         ):  # fmt: skip
             last += 1
         text = write(score, bar, last)

@@ -1,24 +1,31 @@
-"""Score -> Standard MIDI File: General MIDI percussion keys, the song's own tempo map."""
+"""Score -> Standard MIDI File: the percussion on its places or at its moments, the song's own tempo
+map."""
 
 from __future__ import annotations
 
+from bisect import bisect_right
+from collections.abc import Callable
 from io import BytesIO
 
 import mido
 
-from orchesis.score import KIT, Score
+from orchesis.formats.midi_keys import GENERAL, Keys
+from orchesis.score import Score, Stroke
 from orchesis.score.stroke import GRACES
 
+#: A stroke -> the second at which it sounds.
+Moment = Callable[[Stroke], float]
 TICKS = 480
 _LENGTH = TICKS // 8
 _CHANNEL = 9
 
 
-def write(score: Score) -> bytes:
-    """The written places as MIDI (format 1). Played back, they follow the pulse map."""
+def write(score: Score, moment: Moment | None = None, keys: Keys = GENERAL) -> bytes:
+    """The strokes as MIDI (format 1); played back, they follow the pulse map. moment: the second
+    at which each sounds; None: on its written place."""
     song = mido.MidiFile(type=1, ticks_per_beat=TICKS)
     song.tracks.append(_conductor(score))
-    song.tracks.append(_drums(score))
+    song.tracks.append(_drums(score, moment, keys))
     out = BytesIO()
     song.save(file=out)
     return out.getvalue()
@@ -56,12 +63,14 @@ def _conductor(score: Score) -> mido.MidiTrack:
     return _track(events, [mido.MetaMessage("track_name", name=title)])
 
 
-def _drums(score: Score) -> mido.MidiTrack:
+def _drums(score: Score, moment: Moment | None, keys: Keys) -> mido.MidiTrack:
     starts, events = _bar_ticks(score), []
     for s in score.ordered():
         meter = score.meters[s.bar - 1]
         at = starts[s.bar - 1] + round(s.place * meter.beat_quarters * TICKS)
-        key, velocity = KIT[s.part].midi, max(1, round(s.loudness * 127))
+        if moment is not None:
+            at = _tick(score, starts, moment(s))
+        key, velocity = keys.written[s.part], max(1, round(s.loudness * 127))
         events += _note(at, key, velocity)
         # What sounds with an ornament, as hands play it: seconds by the tempo of its beat.
         beat = float(score.beat_of(s.bar, s.place))
@@ -73,6 +82,15 @@ def _drums(score: Score) -> mido.MidiTrack:
             soft = max(1, round(velocity * grace.share))
             events += _note(max(0, at + round(off * TICKS)), key, soft)
     return _track(events, [mido.MetaMessage("track_name", name="Drums")])
+
+
+def _tick(score: Score, starts: list[int], seconds: float) -> int:
+    """The tick of a moment, by the pulse."""
+    beat = max(0.0, score.pulse.beat(seconds))
+    bars = score.bar_beats()
+    bar = min(bisect_right(bars, beat), score.bar_count) - 1
+    inside = (beat - bars[bar]) * float(score.meters[bar].beat_quarters)
+    return starts[bar] + round(inside * TICKS)
 
 
 def _note(at: int, key: int, velocity: int) -> list[tuple[int, mido.Message]]:

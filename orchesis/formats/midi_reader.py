@@ -16,8 +16,8 @@ from io import BytesIO
 import mido
 
 from orchesis.errors import BadScore
+from orchesis.formats.midi_keys import GENERAL, Keys
 from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
-from orchesis.score.kit import MIDI_PARTS
 from orchesis.score.stroke import class_of
 from orchesis.score.untrusted import printable
 
@@ -38,12 +38,12 @@ class _Note:
     loudness: float
 
 
-def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
-    """(the score, what could not be kept). Raises BadScore where it is no MIDI file, or holds no
-    percussion."""
+def read(data: bytes, title: str = "", keys: Keys = GENERAL) -> tuple[Score, list[str]]:
+    """(the score, what could not be kept). keys: of the kit that it was made for. Raises BadScore
+    where it is no MIDI file, or holds no percussion."""
     try:
         song = mido.MidiFile(file=BytesIO(data))
-        tempos, meters, markers, played, name, unknown = _events(song)
+        tempos, meters, markers, played, name, unknown = _events(song, keys)
     except (OSError, EOFError, ValueError, IndexError, KeyError) as problem:
         raise BadScore(f"This is not a MIDI file we can read ({problem}).") from None
     if not played:
@@ -53,7 +53,7 @@ def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
     clock = _clock(tempos, resolution)
     last = max(tick for tick, _, _ in played)
     bars = _bars(meters, last, resolution)
-    notes = [_Note(t, clock(t), MIDI_PARTS[key], v / 127) for t, key, v in played]
+    notes = [_Note(t, clock(t), keys.read[key], v / 127) for t, key, v in played]
     strokes = _strokes(_without_graces(notes), bars, resolution)
     times = [
         clock(round(start + k * meter.beat_quarters * resolution))
@@ -67,7 +67,7 @@ def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
     return made, lost
 
 
-def _events(song: mido.MidiFile):  # type: ignore[no-untyped-def]
+def _events(song: mido.MidiFile, keys: Keys):  # type: ignore[no-untyped-def]
     """(tempos, meters, markers, percussion, name of the song, keys that no part has)."""
     tempos, meters, markers = [(0, 500_000)], [(0, Meter())], []
     by_channel: dict[int, list[tuple[int, int, int]]] = defaultdict(list)
@@ -90,9 +90,9 @@ def _events(song: mido.MidiFile):  # type: ignore[no-untyped-def]
     if drums is None and len(by_channel) == 1:
         [drums] = by_channel.values()
     drums = sorted(drums or [])
-    unknown = Counter(key for _, key, _ in drums if key not in MIDI_PARTS)
+    unknown = Counter(key for _, key, _ in drums if key not in keys.read)
     return (sorted(tempos, key=lambda t: t[0]), sorted(meters, key=lambda m: m[0]), markers,
-            [d for d in drums if d[1] in MIDI_PARTS], name, unknown)  # fmt: skip
+            [d for d in drums if d[1] in keys.read], name, unknown)  # fmt: skip
 
 
 def _clock(tempos: list[tuple[int, int]], resolution: int):  # type: ignore[no-untyped-def]

@@ -5,9 +5,10 @@ from __future__ import annotations
 from fractions import Fraction
 from xml.etree import ElementTree as ET
 
-from orchesis.page import page_of
+from orchesis.page import Look, page_of
+from orchesis.page.build import FEET
 from orchesis.page.model import Bar, Event, Group, Head, Voice
-from orchesis.score import KIT, Meter, Score
+from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.untrusted import printable
 
 #: Parts of a quarter: divisible by 128ths, triplets, nonuplets, quintuplets, septuplets.
@@ -37,7 +38,7 @@ def write(score: Score) -> bytes:
     used = [name for name in KIT if any(s.part == name for s in score.strokes.values())]
     _part_list(root, used)
     part = ET.SubElement(root, "part", id="P1")
-    page = page_of(score)
+    page = page_of(score, Look(counts="hard"))
     tempos = score.tempo_changes()
     sections = {s.first_bar: s.name for s in score.sections}
     for written in (b for system in page.systems for b in system.bars):
@@ -49,7 +50,12 @@ def write(score: Score) -> bytes:
             _words(measure, "rehearsal", sections[bar])
         if bar in tempos:
             _metronome(measure, score, bar, tempos[bar])
-        _bar(measure, written)
+        if bar == 1 and score.swing[0] != "none":
+            _swing(measure, *score.swing)
+        for word in written.words:
+            if word.kind in ("cue", "note"):
+                _words(measure, "words", word.text)
+        _bar(measure, written, score)
         if bar == score.bar_count:
             line = ET.SubElement(measure, "barline", location="right")
             ET.SubElement(line, "bar-style").text = "light-heavy"
@@ -97,7 +103,19 @@ def _metronome(measure: ET.Element, score: Score, bar: int, tempo: float) -> Non
     ET.SubElement(direction, "sound", tempo=f"{tempo * (1.5 if compound else 1):.2f}")
 
 
-def _bar(measure: ET.Element, bar: Bar) -> None:
+def _swing(measure: ET.Element, level: str, ratio: float) -> None:
+    direction = ET.SubElement(measure, "direction", placement="above")
+    share = round(100 * ratio)
+    words = ET.SubElement(ET.SubElement(direction, "direction-type"), "words")
+    words.text = f"swing {share} : {100 - share}"
+    swing = ET.SubElement(ET.SubElement(direction, "sound"), "swing")
+    ET.SubElement(swing, "first").text = str(share)
+    ET.SubElement(swing, "second").text = str(100 - share)
+    ET.SubElement(swing, "swing-type").text = "eighth" if level == "eighth" else "16th"
+
+
+def _bar(measure: ET.Element, bar: Bar, score: Score) -> None:
+    counts = {w.place: w.text for w in bar.words if w.kind == "count"}
     voices = bar.staves[0].voices
     if not voices:
         note = ET.SubElement(measure, "note")
@@ -109,10 +127,14 @@ def _bar(measure: ET.Element, bar: Bar) -> None:
         if number > 1:
             back = ET.SubElement(measure, "backup")
             ET.SubElement(back, "duration").text = str(int(bar.meter.quarters * DIVISIONS))
-        _voice(measure, voice, bar.meter, number)
+        _voice(measure, voice, bar.meter, number, score, counts)
 
 
-def _voice(measure: ET.Element, voice: Voice, meter: Meter, number: int) -> None:
+def _voice(
+    measure: ET.Element, voice: Voice, meter: Meter, number: int, score: Score,
+    counts: dict[Fraction, str],
+) -> None:  # fmt: skip
+    """counts: what is still to be said under a note, by place."""
     for beam in voice.beams:
         sounding = [e for e in beam.events if e.heads]
         for group in beam.groups:
@@ -130,7 +152,12 @@ def _voice(measure: ET.Element, voice: Voice, meter: Meter, number: int) -> None
                     note = _note(measure, head, event, length, number, group, chord=k > 0)
                     if k == 0 and told:
                         ET.SubElement(note, "beam", number="1").text = told
-                    _notations(note, head, event, group, i, first=k == 0)
+                    hand = score.strokes[head.id]
+                    _notations(note, head, event, group, i, hand, first=k == 0)
+                    if k == 0 and event.place in counts:
+                        lyric = ET.SubElement(note, "lyric", name="count")
+                        ET.SubElement(lyric, "syllabic").text = "single"
+                        ET.SubElement(lyric, "text").text = counts.pop(event.place)
 
 
 def _beam(sounding: list[Event], event: Event) -> str:
@@ -203,8 +230,9 @@ def _note(
 
 
 def _notations(
-    note: ET.Element, head: Head, event: Event, group: Group, index: int, *, first: bool
-) -> None:
+    note: ET.Element, head: Head, event: Event, group: Group, index: int, stroke: Stroke,
+    *, first: bool,
+) -> None:  # fmt: skip
     marks = ET.Element("notations")
     if group.tuplet and first and index in (0, len(group.events) - 1):
         ET.SubElement(marks, "tuplet", type="start" if index == 0 else "stop")
@@ -212,11 +240,21 @@ def _notations(
         ornaments = ET.SubElement(marks, "ornaments")
         kind = "unmeasured" if event.stroked == "buzz" else "single"
         ET.SubElement(ornaments, "tremolo", type=kind).text = "0" if kind == "unmeasured" else "1"
+    technical = ET.Element("technical")
+    if stroke.limb_by == "person" and stroke.limb not in FEET:
+        ET.SubElement(technical, "fingering").text = stroke.limb[0]
     if head.part in ("hat_open", "hat_splash"):
-        ET.SubElement(ET.SubElement(marks, "technical"), "open")
+        ET.SubElement(technical, "open")
     elif head.part == "hat_half":
-        ET.SubElement(ET.SubElement(marks, "technical"), "half-muted")
+        ET.SubElement(technical, "half-muted")
+    if len(technical):
+        marks.append(technical)
+    articulations = ET.Element("articulations")
     if first and "accent" in event.marks:
-        ET.SubElement(ET.SubElement(marks, "articulations"), "accent")
+        ET.SubElement(articulations, "accent")
+    if stroke.choked:
+        ET.SubElement(articulations, "staccatissimo")
+    if len(articulations):
+        marks.append(articulations)
     if len(marks):
         note.append(marks)

@@ -34,6 +34,8 @@ class _Reading:
     names: dict[int, str] = field(default_factory=dict)
     strokes: list[Stroke] = field(default_factory=list)
     lost: Counter[str] = field(default_factory=Counter)
+    notes: dict[int, str] = field(default_factory=dict)
+    swing: tuple[str, float] = ("none", 0.5)
     divisions: int = 1
     tempo: float = 100.0
 
@@ -64,6 +66,7 @@ def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
     score = Score(
         tuple(r.meters), PulseMap.of(_times(r)), {s.id: s for s in r.strokes}, _sections(r),
         title=title or printable(named.strip()), artist=printable(artist.strip()),
+        swing=r.swing, notes=r.notes,
     )  # fmt: skip
     return score, [f"{n} x {what}" if n > 1 else what for what, n in r.lost.items()]
 
@@ -126,9 +129,24 @@ def _direction(r: _Reading, direction: ET.Element, bar: int) -> None:
     sound = direction.find("sound")
     if sound is not None and sound.get("tempo"):
         r.tempo = min(400.0, max(10.0, float(sound.get("tempo") or 100)))
-    words = direction.findtext("direction-type/words")
+    swing = direction.find("sound/swing")
+    if swing is not None:
+        _swing(r, swing)
+        return
+    words = printable((direction.findtext("direction-type/words") or "").strip())
     if words:
-        r.lost["words over the staff"] += 1
+        r.notes[bar] = f"{r.notes[bar]}, {words}" if bar in r.notes else words
+
+
+def _swing(r: _Reading, swing: ET.Element) -> None:
+    """The song's swing is the first that is told; it has one."""
+    first, second = (int(swing.findtext(name) or 1) for name in ("first", "second"))
+    ratio = first / (first + second)
+    if r.swing[0] != "none":
+        r.lost["another swing"] += 1
+    elif 0.5 < ratio <= 0.8:
+        kind = (swing.findtext("swing-type") or "eighth").strip()
+        r.swing = ("sixteenth" if kind == "16th" else "eighth", round(ratio, 2))
 
 
 def _note(r: _Reading, note: ET.Element, bar: int, place: Fraction, graces: int) -> None:
@@ -143,12 +161,17 @@ def _note(r: _Reading, note: ET.Element, bar: int, place: Fraction, graces: int)
     ghost = head is not None and head.get("parentheses") == "yes"
     accent = note.find("notations/articulations/accent") is not None
     dynamic = "ghost" if ghost else "accent" if accent else "normal"
+    finger = (note.findtext("notations/technical/fingering") or "").strip()
+    is_told = finger in ("R", "L") and not KIT[part].role.endswith("_foot")
     if any(s.bar == bar and s.place == place and s.part == part for s in r.strokes[-12:]):
         return
     r.strokes.append(
         Stroke(
-            f"s{len(r.strokes) + 1}", bar, place, part, KIT[part].limb, dynamic,
+            f"s{len(r.strokes) + 1}", bar, place, part,
+            f"{finger}H" if is_told else KIT[part].limb, dynamic,
             CLASS_LOUDNESS[dynamic], _ornament(note, graces),
+            choked=note.find("notations/articulations/staccatissimo") is not None,
+            limb_by="person" if is_told else "program",
         )
     )  # fmt: skip
 

@@ -39,7 +39,8 @@ HOLDS: dict[str, Callable[[Score], bool]] = {
 }
 _COUNT = ("limbs chosen by hand", "ghosts", "accents", "ornaments", "choked strokes",
           "doubts and layers", "sections", "swing", "cues")  # fmt: skip
-_MUSICXML = ("ghosts", "accents", "ornaments", "sections")
+_MUSICXML = ("limbs chosen by hand", "ghosts", "accents", "ornaments", "choked strokes", "sections",
+             "swing", "notes on bars")  # fmt: skip
 _MIDI = ("ghosts", "accents", "sections", "a tempo that varies")
 _TAB = ("ghosts", "accents", "ornaments", "sections")
 _CSV = ("limbs chosen by hand", "ghosts", "accents", "ornaments", "a tempo that varies")

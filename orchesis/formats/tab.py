@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
+from collections.abc import Callable
 from fractions import Fraction
 from math import lcm
 
@@ -45,6 +46,9 @@ _READ = {name.lower(): part for part, name in _WRITTEN.items()} | {
 _ORNAMENTS = {"flam": "f", "drag": "d", "ruff": "u", "buzz": "z", "diddle": "i"}
 _BACK = {sign: name for name, sign in _ORNAMENTS.items()} | {"b": "buzz", "r": "buzz"}
 _SILENT = "-. _"
+#: “x4” or “4x” behind a line; a row of counts.
+_TIMES = re.compile(r"(?<=\|)\s*(?:x\s*([0-9]{1,2})|([0-9]{1,2})\s*x)\s*$", re.IGNORECASE)
+_COUNTED = re.compile(r"^[\s|]*1[1-9e&+aitl \t|.-]*$")
 
 
 def write(score: Score) -> bytes:
@@ -115,7 +119,33 @@ def _sign(s: Stroke) -> str:
 
 
 def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
-    """(the score, what could not be kept). Raises BadScore with line and column."""
+    """(the score, what could not be kept): strictly, and where that fails leniently, with every
+    fault told. Raises BadScore with line and column where nothing is left."""
+    try:
+        return read_strictly(data, title)
+    except BadScore as fault:
+        lost: list[str] = []
+        try:
+            made, more = _read(data, title, lost.append)
+        except BadScore:
+            raise fault from None
+        return made, [*lost, *more]
+
+
+def read_strictly(data: bytes, title: str = "") -> tuple[Score, list[str]]:
+    """The same, but the first fault is raised."""
+
+    def refuse(says: str) -> None:
+        raise BadScore(says)
+
+    return _read(data, title, refuse)
+
+
+#: What is done with a fault of a line: raised, or noted.
+Fault = Callable[[str], None]
+
+
+def _read(data: bytes, title: str, fault: Fault) -> tuple[Score, list[str]]:
     try:
         text = data.decode("utf-8")
     except UnicodeDecodeError:
@@ -131,7 +161,7 @@ def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
 
     def close() -> None:
         if block:
-            _block(block, meter, meters, strokes)
+            _block(block, meter, meters, strokes, fault)
             tempos.extend([tempo] * (len(meters) - len(tempos)))
             block.clear()
 
@@ -152,10 +182,13 @@ def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
         elif "|" in line and (found := _LINE.match(line)):
             name = found["name"].strip().lower()
             if name not in _READ:
-                raise BadScore(f"Line {number}, column 1: “{shown(found['name'])}” is no drum.")
+                fault(f"Line {number}, column 1: “{shown(found['name'])}” is no drum.")
+                continue
             block.append((number, _READ[name], found.start("row") + 1, found["row"]))
         elif not line.strip():
             close()
+        elif _COUNTED.match(line):
+            continue  # a row that counts the columns
         else:
             lost.append(f"line {number}: “{shown(line.strip()[:30])}”")
     close()
@@ -190,36 +223,59 @@ def _tempo(value: str, line: int) -> float:
 
 def _block(
     block: list[tuple[int, str, int, str]], meter: Meter, meters: list[Meter],
-    strokes: dict[tuple[int, Fraction, str], Stroke],
+    strokes: dict[tuple[int, Fraction, str], Stroke], fault: Fault,
 ) -> None:  # fmt: skip
-    """Lines that stand together: bars side by side, a part a line."""
+    """Lines that stand together: bars side by side, a part a line; “x4” behind one: four times."""
     first = len(meters) + 1
     width: dict[int, int] = {}
-    count = 0
+    own: dict[tuple[int, Fraction, str], Stroke] = {}
+    count, times = 0, 1
     for number, part, column, row in block:
         at = column
+        if found := _TIMES.search(row):
+            times = max(1, int(found[1] or found[2]))
+            row = row[: found.start()]
         for k, cell in enumerate(row.rstrip("| ").split("|")):
-            size = len(cell)
-            where = f"Line {number}, column {at}"
-            if size and width.setdefault(k, size) != size:
-                raise BadScore(f"{where}: this bar has {size} steps, the lines above {width[k]}.")
-            if size % meter.beats:
-                raise BadScore(f"{where}: {size} steps can't be divided in {meter.beats} beats.")
-            for step, sign in enumerate(cell):
+            size = _size(cell, k, width, meter, f"Line {number}, column {at}", fault)
+            for step, sign in enumerate(cell[:size]):
                 if sign in _SILENT:
                     continue
+                where = f"Line {number}, column {at + step}"
                 place = Fraction(step * meter.beats, size)
                 if place.denominator > 48:
-                    raise BadScore(f"Line {number}, column {at + step}: too fine a step.")
-                stroke = _stroke(sign, part, first + k, place, f"Line {number}, column {at + step}")
-                key = (first + k, place, stroke.part)
-                strokes.setdefault(key, stroke.changed(id=f"s{len(strokes) + 1}"))
-            at += size + 1
+                    fault(f"{where}: too fine a step.")
+                    continue
+                stroke = _stroke(sign, part, first + k, place, where, fault)
+                if stroke is not None:
+                    own.setdefault((k, place, stroke.part), stroke)
+            at += len(cell) + 1
             count = max(count, k + 1)
-    meters += [meter] * count
+    for turn in range(times):
+        for (k, place, part), stroke in own.items():
+            bar = first + turn * count + k
+            made = stroke.changed(id=f"s{len(strokes) + 1}", bar=bar)
+            strokes[bar, place, part] = made
+    meters += [meter] * count * times
 
 
-def _stroke(sign: str, part: str, bar: int, place: Fraction, where: str) -> Stroke:
+def _size(
+    cell: str, bar: int, width: dict[int, int], meter: Meter, where: str, fault: Fault
+) -> int:
+    """Steps of a bar; of one that has more or fewer than the lines above, or that can't be
+    divided, those that a lenient reader takes."""
+    size = len(cell)
+    if size and width.setdefault(bar, size) != size:
+        fault(f"{where}: this bar has {size} steps, the lines above {width[bar]}.")
+        size = width[bar]
+    if size % meter.beats:
+        fault(f"{where}: {size} steps can't be divided in {meter.beats} beats.")
+        size = width[bar] = max(meter.beats, size - size % meter.beats)
+    return size
+
+
+def _stroke(
+    sign: str, part: str, bar: int, place: Fraction, where: str, fault: Fault
+) -> Stroke | None:
     dynamic, ornament = "normal", None
     is_hat = part == "hat_closed"
     if is_hat and sign in "oO":
@@ -233,7 +289,8 @@ def _stroke(sign: str, part: str, bar: int, place: Fraction, where: str) -> Stro
     elif sign in _BACK:
         ornament = _BACK[sign]
     elif sign not in "xo#*+s@cB1":
-        raise BadScore(f"{where}: “{shown(sign)}” is no sign of a stroke.")
+        fault(f"{where}: “{shown(sign)}” is no sign of a stroke.")
+        return None
     return Stroke("s0", bar, place, part, KIT[part].limb, dynamic, CLASS_LOUDNESS[dynamic],
                   ornament)  # fmt: skip
 

@@ -15,7 +15,7 @@ from orchesis.meaning import fill_facts, form_events, grooves
 from orchesis.meaning.words.common import bars_text, spot_text
 from orchesis.meaning.words.fills import fill_resolution
 from orchesis.meaning.words.form import form_event
-from orchesis.score import KIT, Score, Section, Stroke
+from orchesis.score import KIT, Meter, Score, Section, Stroke
 from orchesis.score.counting import place_text
 from orchesis.score.fill import Fill
 from orchesis.score.groove import Groove
@@ -28,11 +28,23 @@ _PHRASE = 4  # bars of a usual phrase
 
 
 @dataclass(frozen=True)
+class Rhythm:
+    """A rhythm to be drawn. places: felt beats from the start of a bar of this meter. goes_on: the
+    time goes on under it."""
+
+    places: tuple[Fraction, ...]
+    meter: Meter
+    goes_on: bool
+
+
+@dataclass(frozen=True)
 class RoadLine:
-    """One thing said of a section. is_loud: what one must not miss."""
+    """One thing said of a section. is_loud: what one must not miss. rhythm: of the hits it
+    tells."""
 
     text: str
     is_loud: bool = False
+    rhythm: Rhythm | None = None
 
 
 @dataclass(frozen=True)
@@ -111,20 +123,23 @@ def _words(section: Section) -> list[RoadLine]:
 def _stops(score: Score, section: Section) -> list[RoadLine]:
     """Bars of a few hits without time, where the section has time elsewhere."""
 
-    def has_time(bar: int) -> bool:
-        return any(KIT[s.part].role == "time" for s in score.strokes_of(bar))
-
     bars = range(section.first_bar, section.last_bar + 1)
-    if sum(map(has_time, bars)) < section.bars / 2:
+    if sum(_has_time(score, bar) for bar in bars) < section.bars / 2:
         return []
     made = []
     for bar in bars:
         hits = sorted({s.place for s in score.strokes_of(bar)})
         is_end = bar == score.bar_count and len(hits) == 1  # told as the ending
-        if hits and len(hits) <= _STOP and not has_time(bar) and not is_end:
-            at = " ".join(place_text(p, score.meters[bar - 1]) for p in hits)
-            made.append(RoadLine(f"stop, bar {_within(bar, section)}: {at}", True))
+        if hits and len(hits) <= _STOP and not _has_time(score, bar) and not is_end:
+            meter = score.meters[bar - 1]
+            at = " ".join(place_text(p, meter) for p in hits)
+            made.append(RoadLine(f"stop, bar {_within(bar, section)}: {at}", True,
+                                 Rhythm(tuple(hits), meter, False)))  # fmt: skip
     return made
+
+
+def _has_time(score: Score, bar: int) -> bool:
+    return any(KIT[s.part].role == "time" for s in score.strokes_of(bar))
 
 
 def _within(bar: int, section: Section) -> int:
@@ -181,7 +196,8 @@ def _cues(score: Score, section: Section) -> list[RoadLine]:
         meter = score.meters[bar - 1]
         says = [f"“{cue.words}”"] if cue.words else []
         says += [" ".join(place_text(p, meter) for p in cue.places)] if cue.places else []
-        made.append(RoadLine(f"band, bar {_within(bar, section)}: {' '.join(says)}"))
+        hits = Rhythm(cue.places, meter, _has_time(score, bar)) if cue.places else None
+        made.append(RoadLine(f"band, bar {_within(bar, section)}: {' '.join(says)}", rhythm=hits))
     return made
 
 

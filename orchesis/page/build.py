@@ -8,7 +8,6 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 
 from orchesis.page.model import (
-    SIGNS,
     Bar,
     Beam,
     Bracket,
@@ -27,6 +26,8 @@ from orchesis.page.systems import lines_of, share_of
 from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.bar import of_bar
 from orchesis.score.counting import place_text, words
+from orchesis.score.kit import loc_in
+from orchesis.score.signs import SIGNS
 from orchesis.score.untrusted import printable
 
 FEET = ("RF", "LF")
@@ -43,8 +44,9 @@ class Look:
     "all". repeats: bars that are the one before as a sign. bars_a_line: at the most. width: room
     of a line (orchesis/page/systems.py). counting: a school. feel: what the tempo is felt like,
     in words. brackets, words: by bar, what stands there besides. headings: by first bar, what is
-    said of a section. bars: first and last, None: all. breaks: by bar, of BREAKS
-    (orchesis/score/song.py), by a person's word."""
+    said of a section. layout: which line is which, of kit.LAYOUTS. ghosts: how they are drawn, of
+    GHOSTS. letters: of the right hand and of the left. bars: first and last, None: all. breaks:
+    by bar, of BREAKS (orchesis/score/song.py), by a person's word."""
 
     view: str = "full"
     sticking: str = "none"
@@ -59,6 +61,9 @@ class Look:
     headings: Mapping[int, str] = field(default_factory=dict)
     bars: tuple[int, int] | None = None
     breaks: Mapping[int, str] = field(default_factory=dict)
+    layout: str = "common"
+    ghosts: str = "brackets"
+    letters: str = "RL"
 
 
 PLAIN = Look()
@@ -88,6 +93,7 @@ def page_of(score: Score, look: Look = PLAIN, footnotes: Sequence[str] = ()) -> 
     return Page(
         printable(score.title or "Untitled"), printable(score.artist), beat, tempo, staves,
         tuple(systems), tuple(s for s in SIGNS if s in signs), tuple(footnotes),
+        tuple((s, printable(text)) for s, text in score.how_to.items()),
     )  # fmt: skip
 
 
@@ -137,7 +143,8 @@ def _bar(score: Score, number: int, look: Look, first: int) -> Bar:
         words += _counts(strokes, meter, look)
         words += _sticking(strokes, brackets, look)
     return Bar(
-        number, meter, score.seconds(number), _staves(strokes, meter, look.view),
+        number, meter, score.seconds(number),
+        _staves(strokes, meter, look.view, look.layout, look.ghosts),
         number == first or meter != score.meters[number - 2], is_repeat, tuple(words), brackets,
         "end" if number == score.bar_count else "",
     )  # fmt: skip
@@ -163,18 +170,23 @@ def _cue(score: Score, bar: int) -> str:
 
 
 @of_bar
-def _staves(strokes: Sequence[Stroke], meter: Meter, view: str) -> tuple[Staff, ...]:
+def _staves(
+    strokes: Sequence[Stroke], meter: Meter, view: str, layout: str, ghosts: str
+) -> tuple[Staff, ...]:
     if view == "limbs":
+        line = _Drawn("", ghosts)
         return tuple(
-            Staff(_limb_voice([s for s in strokes if s.limb == limb], meter)) for limb in LIMBS
+            Staff(_limb_voice([s for s in strokes if s.limb == limb], meter, line))
+            for limb in LIMBS
         )
+    drawn = _Drawn(layout, ghosts)
     hands = [s for s in strokes if s.limb not in FEET]
     feet = [s for s in strokes if s.limb in FEET]
     if not strokes:
         return (Staff(()),)
-    voices = [_voice(hands, meter, "up", "rest")]
+    voices = [_voice(hands, meter, "up", "rest", drawn)]
     if feet:
-        voices.append(_told_once(_voice(feet, meter, "down", "space"), voices[0]))
+        voices.append(_told_once(_voice(feet, meter, "down", "space", drawn), voices[0]))
     return (Staff(tuple(voices)),)
 
 
@@ -191,12 +203,45 @@ def _told_once(voice: Voice, other: Voice) -> Voice:
     )
 
 
-def _limb_voice(strokes: Sequence[Stroke], meter: Meter) -> tuple[Voice, ...]:
-    return (_voice(strokes, meter, "up", "rest", 0),) if strokes else ()
+@dataclass(frozen=True, slots=True)
+class _Drawn:
+    """How heads are drawn. layout: "": all on one line, at ``line``."""
+
+    layout: str
+    ghosts: str
+    line: int = 0
+
+    def loc(self, s: Stroke) -> int:
+        return loc_in(self.layout, s.part) if self.layout else self.line
+
+
+def rhythm_page(places: Sequence[Fraction], meter: Meter, goes_on: bool) -> Page:
+    """One bar on one line: a rhythm; goes_on: above the beats of the time that goes on."""
+    hits = [
+        Stroke(f"r{n}", 1, p, "snare", "LH", "normal", 0.7) for n, p in enumerate(sorted(places))
+    ]
+    line = _Drawn("", "brackets", 5 if goes_on else 0)
+    voices = [_voice(hits, meter, "up", "space" if goes_on else "rest", line)]
+    if goes_on:
+        beats = [
+            Event(Fraction(b), _BEATS.get(meter.unit, 4), int(meter.is_compound),
+                  (Head(f"b{b}", "snare", 0, "beat"),))
+            for b in range(meter.beats)
+        ]  # fmt: skip
+        voices.append(Voice("none", tuple(Beam((Group((e,)),), False) for e in beats)))
+    bar = Bar(0, meter, 0.0, (Staff(tuple(voices)),), False, False, (), (), "")
+    return Page("", "", "quarter", "", (("", 1),), (System((bar,)),), ())
+
+
+_BEATS = {2: 2, 4: 4, 8: 8, 16: 16}  # the value of a beat, by the unit of the meter
+
+
+def _limb_voice(strokes: Sequence[Stroke], meter: Meter, drawn: _Drawn) -> tuple[Voice, ...]:
+    return (_voice(strokes, meter, "up", "rest", drawn),) if strokes else ()
 
 
 def _voice(
-    strokes: Sequence[Stroke], meter: Meter, stem: str, silence: str, loc: int | None = None
+    strokes: Sequence[Stroke], meter: Meter, stem: str, silence: str, drawn: _Drawn
 ) -> Voice:
     by_place: dict[Fraction, list[Stroke]] = defaultdict(list)
     for s in strokes:
@@ -219,7 +264,7 @@ def _voice(
         for e in g.events:
             events.append(
                 _event(at, e.value, e.dots, by_place.get(e.place, ()) if e.place is not None
-                       else (), silence, loc)
+                       else (), silence, drawn)
             )  # fmt: skip
             at += e.quarters * g.ratio / meter.beat_quarters
         own.append(Group(tuple(events), g.tuplet))
@@ -229,23 +274,22 @@ def _voice(
 
 def _event(
     place: Fraction, value: int, dots: int, strokes: Sequence[Stroke], silence: str,
-    loc: int | None,
+    drawn: _Drawn,
 ) -> Event:  # fmt: skip
-    own = sorted(strokes, key=lambda s: (KIT[s.part].loc, s.loudness))
+    own = sorted(strokes, key=lambda s: (loc_in(drawn.layout or "common", s.part), s.loudness))
     marks = tuple(m for m in SIGNS if any(m in _marks(s) for s in own))
     graces = tuple(
-        (KIT[s.part].loc if loc is None else loc, _GRACES[s.ornament])
+        (drawn.loc(s), _GRACES[s.ornament])
         for s in own if s.ornament in _GRACES
     )  # fmt: skip
     stroked = next((s.ornament for s in own if s.ornament in _STROKED), "") or ""
-    return Event(place, value, dots, tuple(_head(s, loc) for s in own), silence, marks, graces,
+    return Event(place, value, dots, tuple(_head(s, drawn) for s in own), silence, marks, graces,
                  stroked)  # fmt: skip
 
 
-def _head(s: Stroke, loc: int | None) -> Head:
-    known = KIT[s.part]
-    return Head(s.id, s.part, known.loc if loc is None else loc, known.head,
-                s.dynamic == "ghost", s.doubt == "layer")  # fmt: skip
+def _head(s: Stroke, drawn: _Drawn) -> Head:
+    ghost = drawn.ghosts if s.dynamic == "ghost" else ""
+    return Head(s.id, s.part, drawn.loc(s), KIT[s.part].head, ghost, s.doubt == "layer")
 
 
 def _marks(s: Stroke) -> list[str]:
@@ -262,6 +306,7 @@ def _marks(s: Stroke) -> list[str]:
     return marks
 
 
+_GHOST_SIGNS = {"brackets": "ghost", "small": "small_ghost"}
 _PART_SIGNS = {
     "hat_foot": "foot", "hat_splash": "splash", "cross_stick": "cross_stick",
     "rimshot": "rimshot", "ride_bell": "bell",
@@ -278,7 +323,7 @@ def _signs_of(bar: Bar) -> set[str]:
             made |= {name for _, count in e.graces for name, n in _GRACES.items() if n == count}
             made |= {e.stroked} - {""}
             for h in e.heads:
-                made |= {"ghost"} if h.ghost else set()
+                made |= {_GHOST_SIGNS[h.ghost]} if h.ghost else set()
                 made |= {"layer"} if h.small else set()
                 made |= {_PART_SIGNS[h.part]} if h.part in _PART_SIGNS else set()
     return made
@@ -319,7 +364,7 @@ def count_word(
 
 
 def _sticking(strokes: Sequence[Stroke], brackets: Sequence[Bracket], look: Look) -> list[Word]:
-    """R and L under the hands."""
+    """The hands' letters under them; both at once: B, or both letters of another language."""
     if look.sticking == "none":
         return []
     made: dict[Fraction, set[str]] = defaultdict(set)
@@ -327,7 +372,9 @@ def _sticking(strokes: Sequence[Stroke], brackets: Sequence[Bracket], look: Look
         inside = any(b.start <= s.place < b.end for b in brackets)
         if s.limb not in FEET and s.doubt != "layer" and (look.sticking == "all" or inside):
             made[s.place].add(s.limb[0])
+    both = "B" if look.letters == "RL" else look.letters
+    said = {"R": look.letters[0], "L": look.letters[1]}
     return [
-        Word(place, "R" if hands == {"R"} else "L" if hands == {"L"} else "B", "stick")
+        Word(place, said.get("".join(hands), both), "stick")
         for place, hands in sorted(made.items())
     ]

@@ -11,23 +11,21 @@ from fractions import Fraction
 
 from orchesis.score.meter import Meter
 
-#: Signs that a page may hold, in the order of its legend.
-SIGNS = (
-    "accent", "ghost", "flam", "drag", "ruff", "buzz", "diddle", "drop", "open", "half", "foot",
-    "splash", "choked", "cross_stick", "rimshot", "bell", "layer", "repeat",
-)  # fmt: skip
+#: How a ghost is drawn: its head in brackets, or a small one.
+GHOSTS = ("brackets", "small")
 
 
 @dataclass(frozen=True, slots=True)
 class Head:
-    """One note head. loc: half spaces from the bottom line. shape: of the kit table's heads. small:
-    a layer of the recording."""
+    """One note head. loc: half spaces from the bottom line. shape: of the kit table's heads, or
+    "beat": a slash for a beat of time. ghost:
+    how it is drawn as one, of GHOSTS; "": it is none. small: a layer of the recording."""
 
     id: str
     part: str
     loc: int
     shape: str
-    ghost: bool = False
+    ghost: str = ""
     small: bool = False
 
 
@@ -75,7 +73,7 @@ class Beam:
 
 @dataclass(frozen=True, slots=True)
 class Voice:
-    """stem: "up" or "down"."""
+    """stem: "up", "down" or "none" (beats as slashes)."""
 
     stem: str
     beams: tuple[Beam, ...]
@@ -148,7 +146,7 @@ class System:
 class Page:
     """staves: labels of each system's staves with their lines: ("", 5) on a drum staff; four of
     one line on a limb chart. tempo: in words, its note value as "quarter", "dotted" or "eighth".
-    signs: of SIGNS that occur, in order."""
+    signs: of SIGNS that occur, in order; how_to: (sign, how its writer plays it)."""
 
     title: str
     artist: str
@@ -158,3 +156,4 @@ class Page:
     systems: tuple[System, ...]
     signs: tuple[str, ...]
     footnotes: tuple[str, ...] = ()
+    how_to: tuple[tuple[str, str], ...] = ()

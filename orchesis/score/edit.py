@@ -26,6 +26,7 @@ from pydantic import (
 
 from orchesis.errors import BadEdit, BadScore, MalformedEdit
 from orchesis.score.kit import KIT, part
+from orchesis.score.signs import SIGNS
 from orchesis.score.song import SOUND_KEYS, Score, Section
 from orchesis.score.untrusted import read_place, shown, unprintable
 
@@ -92,10 +93,21 @@ SoundKey = Annotated[
     AfterValidator(lambda key: _sound_key(key)),
     WithJsonSchema({"type": "string", "enum": list(SOUND_KEYS)}),
 ]
+SignName = Annotated[
+    str,
+    AfterValidator(lambda name: _sign(name)),
+    WithJsonSchema({"type": "string", "enum": list(SIGNS)}),
+]
 Note = Annotated[str, Field(max_length=400), AfterValidator(printable_text)]
 Reason = Annotated[str, Field(max_length=120), AfterValidator(printable_text)]
 #: Count text: some lanes of it.
 Text = Annotated[str, Field(max_length=50_000), AfterValidator(_checked)]
+
+
+def _sign(name: str) -> str:
+    if name not in SIGNS:
+        raise ValueError(f"There is no sign “{shown(name)}”; there are {', '.join(SIGNS)}.")
+    return name
 
 
 def _sound_key(key: str) -> str:

@@ -154,6 +154,24 @@ _PARTS = (
 #: Every part by its name, in the order of the table.
 KIT: dict[str, KitPart] = {p.name: p for p in _PARTS}
 
+#: Which line is which, where it is not as the table has it. common: as the table. ride_above: the
+#: hat on the top line, the ride in the space above it. low_kick: the feet under the staff, so that
+#: every tom has a space of its own.
+LAYOUTS: dict[str, dict[str, int]] = {
+    "common": {},
+    "ride_above": {
+        "hat_closed": 8, "hat_half": 8, "hat_open": 8, "ride": 9, "ride_bell": 9,
+        "cowbell": 7, "block": 7,
+    },
+    "low_kick": {"kick": -1, "hat_foot": -3, "hat_splash": -3, "tom_low": 3, "tom_floor": 1},
+}  # fmt: skip
+
+
+def loc_in(layout: str, name: str) -> int:
+    """Where a part stands on the staff of a layout, in half spaces from the bottom line."""
+    return LAYOUTS[layout].get(name, KIT[name].loc)
+
+
 #: Part -> the first of the parts that are ways of playing the same instrument.
 MAIN_WAY: dict[str, str] = {
     p.name: next(q.name for q in _PARTS if q.instrument == p.instrument) for p in _PARTS

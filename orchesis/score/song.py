@@ -20,6 +20,7 @@ from orchesis.score.meter import Meter
 from orchesis.score.perhaps import Perhaps, numbered
 from orchesis.score.player import RIGHT_HANDED, SCHOOLS, Player
 from orchesis.score.pulse import PulseMap
+from orchesis.score.signs import SIGNS
 from orchesis.score.stroke import Stroke
 from orchesis.score.swing import swung
 from orchesis.score.untrusted import is_moment, shown
@@ -148,7 +149,7 @@ class Score:
     their numbers. evidence: how clearly each part was heard to begin when (stays as heard).
     fill_verdicts, groove_verdicts: what a person says of findings; swing_is_said: of the swing.
     player: who plays it. breaks: how a bar stands on the page where a person says so, by the moment
-    (seconds) at which it begins: of BREAKS.
+    (seconds) at which it begins: of BREAKS. how_to: by sign, how its writer plays it.
     """
 
     meters: tuple[Meter, ...]
@@ -177,6 +178,7 @@ class Score:
     swing_is_said: bool = False
     player: Player = RIGHT_HANDED
     breaks: tuple[tuple[float, str], ...] = ()
+    how_to: dict[str, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         beats = sum(m.beats for m in self.meters)
@@ -415,4 +417,5 @@ FRAME: dict[str, _Field] = {
         lambda own: [[round(t, 4), kind] for t, kind in own],
         lambda data: tuple(_break(t, kind) for t, kind in data),
     ),
+    "how_to": _Field(dict, lambda data: {s: str(data[s]) for s in SIGNS if s in data}),
 }

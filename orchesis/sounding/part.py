@@ -65,6 +65,11 @@ def moment(score: Score, stroke: Stroke, feel: str = "grid", shift: Shift = _sti
     return score.pulse.seconds(beat) + (0.0 if feel == "grid" else shift(stroke))
 
 
+def moments(score: Score, feel: str, shift: Shift = _still) -> Callable[[Stroke], float] | None:
+    """When each stroke sounds (seconds), for whoever writes it; None: where it is written."""
+    return None if feel == "grid" else lambda s: moment(score, s, feel, shift)
+
+
 class Event(NamedTuple):
     """Something that sounds: seconds, part, loudness 0..1; choked: a hand stops it at once."""
 

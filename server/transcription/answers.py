@@ -124,6 +124,7 @@ class Frame(Answer):
     swing_is_said: bool
     player: Player
     breaks: list[list[float | str]]
+    how_to: dict[str, str]
 
 
 class Score(Frame):
@@ -295,13 +296,22 @@ class ChartFile(Answer):
     lost: list[str]
 
 
+class LegendSign(Answer):
+    """A sign of the pages and how the legend says it is played where its writer says nothing."""
+
+    sign: str
+    says: str
+
+
 class Chart(Answer):
-    """decisions: what was decided of single strokes, in words. bars: seconds of each written
-    bar, and of the end. files: formats that it can be taken as, beside PDF."""
+    """signs: that occur on the pages. decisions: what was decided of single strokes, in words.
+    bars: seconds of each written bar, and of the end. files: formats that it can be taken as,
+    beside PDF."""
 
     version: int
     decisions: list[str]
     pages: list[str]
+    signs: list[LegendSign]
     bars: list[float]
     notation: str
     notations: list[str]

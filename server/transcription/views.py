@@ -20,13 +20,17 @@ from rest_framework.views import APIView
 
 from orchesis import charting
 from orchesis.correcting.writing import cue_text
-from orchesis.engraving import PAPERS
+from orchesis.engraving import PAPERS, legend
 from orchesis.errors import BadScore
-from orchesis.formats import count_writer, registry
-from orchesis.meaning import alike, other_takes, review, summary, words
+from orchesis.formats import count_writer, midi, registry
+from orchesis.formats.midi_keys import keys_of
+from orchesis.meaning import alike, feel, other_takes, review, summary, words
 from orchesis.meaning.compare import compare
+from orchesis.page.model import GHOSTS
 from orchesis.score import Score, Stroke, notation
-from orchesis.score.untrusted import read_whole
+from orchesis.score.kit import LAYOUTS
+from orchesis.score.untrusted import read_whole, shown
+from orchesis.sounding import part
 from transcription import answers, findings, log
 from transcription.models import Arrangement, Edit, Preferences
 
@@ -238,10 +242,11 @@ class BandView(APIView):
 
 _CHOICES = {
     "view": charting.VIEWS, "paper": tuple(PAPERS), "sticking": charting.STICKINGS,
-    "counts": charting.COUNTS,
+    "counts": charting.COUNTS, "layout": tuple(LAYOUTS), "ghosts": GHOSTS,
 }  # fmt: skip
 _WISHED = [
     *(OpenApiParameter(name, str, enum=known) for name, known in _CHOICES.items()),
+    OpenApiParameter("letters", str, description="of the right hand and of the left, like RL"),
     OpenApiParameter("repeats", bool, description="bars that are the one before as a sign"),
     OpenApiParameter("footnotes", bool, description="print what was decided"),
 ]
@@ -250,7 +255,7 @@ _WISHED = [
 def _wish(request: Request, score: Score) -> charting.Wish:
     """The pages that a request wants; told in one sentence where there are none such."""
     asked: dict[str, Any] = {
-        k: request.query_params[k] for k in _CHOICES if k in request.query_params
+        k: request.query_params[k] for k in (*_CHOICES, "letters") if k in request.query_params
     }
     liked = Preferences.objects.filter(user=request.user.pk).first()
     try:
@@ -273,10 +278,12 @@ class ChartView(APIView):
         written = notation.as_written(found.score)
         told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
         noted = told if _is_on(request, "footnotes") else ()
+        made = charting.sheets(found.score, _wish(request, found.score), noted)
         return answered(
             answers.Chart,
             version=found.version,
-            pages=charting.pages(found.score, _wish(request, found.score), noted),
+            pages=made.svg,
+            signs=[{"sign": s, "says": legend.WORDS[s]} for s in made.signs],
             decisions=[says for _, says in told],
             bars=[written.seconds(b) for b in range(1, written.bar_count + 2)],
             notation=found.score.notation,
@@ -291,14 +298,35 @@ class ChartView(APIView):
 
 
 #: Endings of the files that a chart is given as, and what they are.
-WRITERS = {"pdf": "application/pdf"} | {
+WRITERS = {"pdf": "application/pdf", "mei": "application/xml"} | {
     f.endings[0].removeprefix("."): f.kind for f in registry.FORMATS if f.write is not None
 }
 
 
+_OF_MIDI = [
+    OpenApiParameter("feel", str, enum=part.FEELS, description="when the strokes of MIDI sound"),
+    OpenApiParameter("keys", str, description="MIDI keys of a kit: lines like “snare: 38, 40”"),
+]
+
+
+def _midi(request: Request, found: Arrangement) -> bytes:
+    """The part as MIDI: on its places, with the song's feel, or as it was measured."""
+    feel_wanted = request.query_params.get("feel", part.FEELS[0])
+    if feel_wanted not in part.FEELS:
+        raise ValidationError(f"There is no feel “{shown(feel_wanted)}”.")
+    score = found.score if feel_wanted != part.FEELS[0] else notation.as_written(found.score)
+    score = score.played()
+    try:
+        keys = keys_of(request.query_params.get("keys", ""))
+    except BadScore as problem:
+        raise ValidationError(str(problem)) from None
+    return midi.write(score, part.moments(score, feel_wanted, feel.shifts(score)), keys)
+
+
 class ChartFileView(APIView):
     @extend_schema(
-        parameters=_WISHED, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY}
+        parameters=[*_WISHED, *_OF_MIDI],
+        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
     )
     def get(self, request: Request, pk: int, ending: str) -> HttpResponse:
         found = read_arrangement(request, pk)
@@ -308,11 +336,15 @@ class ChartFileView(APIView):
             told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
             noted = told if _is_on(request, "footnotes") else ()
             content = charting.pdf(found.score, wish, noted)
+        elif ending == "mei":
+            content = charting.mei(found.score, _wish(request, found.score))
+        elif ending == "mid":
+            content = _midi(request, found)
         else:
             written = notation.as_written(found.score)
             content, _ = registry.write(f"chart.{ending}", written)
         name = "".join(c if c.isalnum() or c in " -" else "_" for c in found.song.title)
-        shown = content_disposition_header(as_attachment=True, filename=f"{name}.{ending}")
+        header = content_disposition_header(as_attachment=True, filename=f"{name}.{ending}")
         return HttpResponse(
-            content, content_type=kind, headers={"Content-Disposition": shown or "attachment"}
+            content, content_type=kind, headers={"Content-Disposition": header or "attachment"}
         )

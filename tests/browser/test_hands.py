@@ -113,6 +113,7 @@ def test_the_chart_has_its_views_and_counts(song: Song):
     sheet = page.locator(".page svg.sheet").first
     expect(sheet).to_contain_text("Steady Rock")
     expect(page.locator(".page .count")).to_have_count(0)
+    page.get_by_text("Look", exact=True).click()
     page.get_by_label("Counts").select_option("all")
     expect(page.locator(".page .count").first).to_be_visible()
     page.get_by_role("button", name="Limbs").click()

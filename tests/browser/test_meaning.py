@@ -133,6 +133,7 @@ def test_a_doubt_is_decided_and_prints_as_a_footnote(demo, house):
     told = page.request.get(f"{house.address}/api/songs/{demo.pk}/decisions").json()["decisions"]
     assert told and told[0]["who"] == "demo" and told[0]["doubt"] == "left_out"
     page = demo("chart")
+    page.get_by_text("Look", exact=True).click()
     page.get_by_label(re.compile("as footnotes")).check()
     expect(page.locator("text.foot").first).to_contain_text("left out")
     while page.get_by_role("button", name="Undo").is_enabled():

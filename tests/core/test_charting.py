@@ -14,7 +14,7 @@ from bench import page_bars, road_maps
 from bench import pages as page_speed
 from orchesis import charting, engraving
 from orchesis.cli import main
-from orchesis.correcting.form_edits import SetBreak
+from orchesis.correcting.form_edits import SetBreak, SetHowTo
 from orchesis.editing import apply
 from orchesis.engraving.legend import WORDS
 from orchesis.engraving.mei import mei
@@ -23,9 +23,10 @@ from orchesis.formats import count, midi, musicxml
 from orchesis.hands import with_limbs
 from orchesis.meaning.road_map import road_map
 from orchesis.page import Look, page_of
-from orchesis.page.model import SIGNS
+from orchesis.page.build import rhythm_page
 from orchesis.page.rhythm import spell
 from orchesis.score import Meter, Score
+from orchesis.score.signs import SIGNS
 from tests.songs import ROCK
 
 FIFTY = with_limbs(page_bars.song())
@@ -272,3 +273,65 @@ def test_chosen_excerpts_are_numbered_with_their_words():
     text = "".join(charting.pages(song, wish))
     assert "Low sticks." in text and "bars 2 to 3" in text and "1  Verse" in text
     assert "gone" not in text
+
+
+LOOKS = read("hat: 8ths 4&.o\nsnare: 2 (2a) 4.>R\nkick: 1 3\ntom_floor: 3&\nride: 1&\n")
+
+
+def _heads(page):
+    return {
+        h.part: h for system in page.systems for b in system.bars for staff in b.staves
+        for v in staff.voices for beam in v.beams for e in beam.events for h in e.heads
+    }  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("layout", "locs"),
+    [
+        ("common", {"hat_closed": 9, "ride": 8, "kick": 1, "tom_floor": 3}),
+        ("ride_above", {"hat_closed": 8, "ride": 9, "kick": 1, "tom_floor": 3}),
+        ("low_kick", {"hat_closed": 9, "ride": 8, "kick": -1, "tom_floor": 1}),
+    ],
+)
+def test_which_line_is_which_is_a_choice(layout, locs):
+    heads = _heads(charting.full(LOOKS, charting.Wish(layout=layout)))
+    assert {name: heads[name].loc for name in locs} == locs
+
+
+def test_ghosts_are_bracketed_or_small_and_the_legend_says_which():
+    small = charting.full(LOOKS, charting.Wish(ghosts="small"))
+    assert "small_ghost" in small.signs and "ghost" not in small.signs
+    assert 'head.mod="paren"' not in mei(small.systems[0], small.staves)
+    usual = charting.full(LOOKS)
+    assert "ghost" in usual.signs and 'head.mod="paren"' in mei(usual.systems[0], usual.staves)
+
+
+def test_hands_have_the_letters_one_reads():
+    page = charting.full(LOOKS, charting.Wish(sticking="all", letters="DG"))
+    said = {w.text for s in page.systems for b in s.bars for w in b.words if w.kind == "stick"}
+    assert said <= {"D", "G", "DG"} and "DG" in said
+    with pytest.raises(BadScore, match="no letters for the hands"):
+        charting.Wish(letters="RR")
+
+
+def test_a_writers_own_words_stand_in_the_legend():
+    told, *_ = apply(LOOKS, SetHowTo(sign="ghost", text="an inch above the head"))
+    assert "ghost: an inch above the head" in charting.pages(told)[0]
+    assert Score.from_json(told.to_json()).how_to == {"ghost": "an inch above the head"}
+    back, *_ = apply(told, SetHowTo(sign="ghost", text=""))
+    assert "ghost: very soft" in charting.pages(back)[0]
+
+
+def test_a_road_map_draws_stops_and_kicks_of_the_band():
+    song = read(
+        "hat: 8ths | = | = | -\nsnare: 2 4 | = | = | -\nkick: 1 3 | = | = | 1 2&\n"
+        "cue: - | 2& 4 | - | -\n"
+    )
+    [stop, band] = [r for line in road_map(song)[0].lines if (r := line.rhythm) is not None]
+    assert not stop.goes_on and stop.places == (0, Fraction(3, 2))
+    assert band.goes_on and band.places == (Fraction(3, 2), 3)
+    drawn = rhythm_page(band.places, band.meter, band.goes_on)
+    text = mei(drawn.systems[0], drawn.staves)
+    assert text.count('head.shape="slash"') == 4 and text.count('stem.dir="up"') == 2
+    [page] = charting.pages(song, charting.Wish("road-map"))
+    assert page.count('class="rhythm"') == 2 and "ledgerLines" not in page

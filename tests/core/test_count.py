@@ -108,5 +108,7 @@ def test_a_header_that_says_nothing_readable_is_told_with_its_place(header, says
 
 
 def test_headers_that_can_be_read_are():
-    score = count.read("meter: 7/8 2+2+3\nswing: sixteenth 0.58\nfelt: half\npickup: 1\nkick: 1")
-    assert score.swing == ("sixteenth", 0.58) and str(score.meters[0]) == "7/8"
+    score = count.read(
+        "meter: 7/8 2+2+3\nswing: sixteenth 0.58\nfelt: half\npickup: 1\nkick: 7 | 1"
+    )
+    assert score.swing == ("sixteenth", 0.58) and list(map(str, score.meters)) == ["1/8", "7/8"]

@@ -124,7 +124,7 @@ def test_tabs_of_others_are_read_and_what_is_no_tab_is_told():
 )
 def test_a_fault_in_a_tab_is_told_by_line_and_column(text, says):
     with pytest.raises(BadScore, match=says.replace("|", r"\|").replace("(", r"\(")):
-        tab.read(text.encode())
+        tab.read_strictly(text.encode())
 
 
 @pytest.mark.parametrize(

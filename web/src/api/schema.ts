@@ -924,6 +924,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/chart.mei": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_chart.mei_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/chart.mid": {
         parameters: {
             query?: never;
@@ -2110,8 +2126,9 @@ export interface components {
         };
         /**
          * Chart
-         * @description decisions: what was decided of single strokes, in words. bars: seconds of each written
-         *     bar, and of the end. files: formats that it can be taken as, beside PDF.
+         * @description signs: that occur on the pages. decisions: what was decided of single strokes, in words.
+         *     bars: seconds of each written bar, and of the end. files: formats that it can be taken as,
+         *     beside PDF.
          */
         Chart: {
             /** Version */
@@ -2120,6 +2137,8 @@ export interface components {
             decisions: string[];
             /** Pages */
             pages: string[];
+            /** Signs */
+            signs: components["schemas"]["LegendSign"][];
             /** Bars */
             bars: number[];
             /** Notation */
@@ -2541,7 +2560,7 @@ export interface components {
              */
             over?: boolean;
             /** Edit */
-            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["SetBreak"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["SetPlayer"] | components["schemas"]["SetSchool"] | components["schemas"]["StickAs"] | components["schemas"]["StickBar"] | components["schemas"]["FreeLimbs"] | components["schemas"]["SetLayer"] | components["schemas"]["Arrange"] | components["schemas"]["Simplify"] | components["schemas"]["TakeBars"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
+            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["SetBreak"] | components["schemas"]["SetHowTo"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["SetPlayer"] | components["schemas"]["SetSchool"] | components["schemas"]["StickAs"] | components["schemas"]["StickBar"] | components["schemas"]["FreeLimbs"] | components["schemas"]["SetLayer"] | components["schemas"]["Arrange"] | components["schemas"]["Simplify"] | components["schemas"]["TakeBars"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
         };
         /**
          * EditResult
@@ -3453,6 +3472,16 @@ export interface components {
             high: number;
         };
         /**
+         * LegendSign
+         * @description A sign of the pages and how the legend says it is played where its writer says nothing.
+         */
+        LegendSign: {
+            /** Sign */
+            sign: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * Lesson
          * @description A lesson as a thing of its own: passages of a song, with words, which players open.
          */
@@ -4272,6 +4301,13 @@ export interface components {
              */
             breaks?: (number | string)[][];
             /**
+             * How To
+             * @default null
+             */
+            how_to?: {
+                [key: string]: string;
+            };
+            /**
              * Strokes
              * @default null
              */
@@ -4980,6 +5016,10 @@ export interface components {
             player: components["schemas"]["Player"];
             /** Breaks */
             breaks: (number | string)[][];
+            /** How To */
+            how_to: {
+                [key: string]: string;
+            };
             /** Title */
             title: string;
             /** Artist */
@@ -5251,6 +5291,21 @@ export interface components {
             id: string;
             /** Dynamic */
             dynamic: components["schemas"]["DynamicEnum"];
+        };
+        /**
+         * SetHowTo
+         * @description How a sign is played, in its writer's words, as the legend says it; empty: in ours.
+         */
+        SetHowTo: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_how_to";
+            /** Sign */
+            sign: components["schemas"]["SignEnum"];
+            /** Text */
+            text: string;
         };
         /**
          * SetLayer
@@ -5590,6 +5645,8 @@ export interface components {
             /** Beats */
             beats: number;
         };
+        /** @enum {string} */
+        SignEnum: "accent" | "ghost" | "small_ghost" | "flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop" | "open" | "half" | "foot" | "splash" | "choked" | "cross_stick" | "rimshot" | "bell" | "layer" | "repeat";
         /**
          * Simplify
          * @description The song at a level of simplification, 1 to 4 (orchesis/meaning/levels.py).
@@ -8179,6 +8236,10 @@ export interface operations {
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
+                ghosts?: "brackets" | "small";
+                layout?: "common" | "low_kick" | "ride_above";
+                /** @description of the right hand and of the left, like RL */
+                letters?: string;
                 paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
@@ -8207,8 +8268,16 @@ export interface operations {
         parameters: {
             query?: {
                 counts?: "all" | "hard" | "none";
+                /** @description when the strokes of MIDI sound */
+                feel?: "grid" | "measured" | "song";
                 /** @description print what was decided */
                 footnotes?: boolean;
+                ghosts?: "brackets" | "small";
+                /** @description MIDI keys of a kit: lines like “snare: 38, 40” */
+                keys?: string;
+                layout?: "common" | "low_kick" | "ride_above";
+                /** @description of the right hand and of the left, like RL */
+                letters?: string;
                 paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
@@ -8237,8 +8306,16 @@ export interface operations {
         parameters: {
             query?: {
                 counts?: "all" | "hard" | "none";
+                /** @description when the strokes of MIDI sound */
+                feel?: "grid" | "measured" | "song";
                 /** @description print what was decided */
                 footnotes?: boolean;
+                ghosts?: "brackets" | "small";
+                /** @description MIDI keys of a kit: lines like “snare: 38, 40” */
+                keys?: string;
+                layout?: "common" | "low_kick" | "ride_above";
+                /** @description of the right hand and of the left, like RL */
+                letters?: string;
                 paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
@@ -8267,8 +8344,54 @@ export interface operations {
         parameters: {
             query?: {
                 counts?: "all" | "hard" | "none";
+                /** @description when the strokes of MIDI sound */
+                feel?: "grid" | "measured" | "song";
                 /** @description print what was decided */
                 footnotes?: boolean;
+                ghosts?: "brackets" | "small";
+                /** @description MIDI keys of a kit: lines like “snare: 38, 40” */
+                keys?: string;
+                layout?: "common" | "low_kick" | "ride_above";
+                /** @description of the right hand and of the left, like RL */
+                letters?: string;
+                paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
+                /** @description bars that are the one before as a sign */
+                repeats?: boolean;
+                sticking?: "all" | "fills" | "none";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "songs_chart.mei_retrieve": {
+        parameters: {
+            query?: {
+                counts?: "all" | "hard" | "none";
+                /** @description when the strokes of MIDI sound */
+                feel?: "grid" | "measured" | "song";
+                /** @description print what was decided */
+                footnotes?: boolean;
+                ghosts?: "brackets" | "small";
+                /** @description MIDI keys of a kit: lines like “snare: 38, 40” */
+                keys?: string;
+                layout?: "common" | "low_kick" | "ride_above";
+                /** @description of the right hand and of the left, like RL */
+                letters?: string;
                 paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
@@ -8297,8 +8420,16 @@ export interface operations {
         parameters: {
             query?: {
                 counts?: "all" | "hard" | "none";
+                /** @description when the strokes of MIDI sound */
+                feel?: "grid" | "measured" | "song";
                 /** @description print what was decided */
                 footnotes?: boolean;
+                ghosts?: "brackets" | "small";
+                /** @description MIDI keys of a kit: lines like “snare: 38, 40” */
+                keys?: string;
+                layout?: "common" | "low_kick" | "ride_above";
+                /** @description of the right hand and of the left, like RL */
+                letters?: string;
                 paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
@@ -8327,8 +8458,16 @@ export interface operations {
         parameters: {
             query?: {
                 counts?: "all" | "hard" | "none";
+                /** @description when the strokes of MIDI sound */
+                feel?: "grid" | "measured" | "song";
                 /** @description print what was decided */
                 footnotes?: boolean;
+                ghosts?: "brackets" | "small";
+                /** @description MIDI keys of a kit: lines like “snare: 38, 40” */
+                keys?: string;
+                layout?: "common" | "low_kick" | "ride_above";
+                /** @description of the right hand and of the left, like RL */
+                letters?: string;
                 paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
@@ -8357,8 +8496,16 @@ export interface operations {
         parameters: {
             query?: {
                 counts?: "all" | "hard" | "none";
+                /** @description when the strokes of MIDI sound */
+                feel?: "grid" | "measured" | "song";
                 /** @description print what was decided */
                 footnotes?: boolean;
+                ghosts?: "brackets" | "small";
+                /** @description MIDI keys of a kit: lines like “snare: 38, 40” */
+                keys?: string;
+                layout?: "common" | "low_kick" | "ride_above";
+                /** @description of the right hand and of the left, like RL */
+                letters?: string;
                 paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
@@ -8387,8 +8534,16 @@ export interface operations {
         parameters: {
             query?: {
                 counts?: "all" | "hard" | "none";
+                /** @description when the strokes of MIDI sound */
+                feel?: "grid" | "measured" | "song";
                 /** @description print what was decided */
                 footnotes?: boolean;
+                ghosts?: "brackets" | "small";
+                /** @description MIDI keys of a kit: lines like “snare: 38, 40” */
+                keys?: string;
+                layout?: "common" | "low_kick" | "ride_above";
+                /** @description of the right hand and of the left, like RL */
+                letters?: string;
                 paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
@@ -8417,8 +8572,16 @@ export interface operations {
         parameters: {
             query?: {
                 counts?: "all" | "hard" | "none";
+                /** @description when the strokes of MIDI sound */
+                feel?: "grid" | "measured" | "song";
                 /** @description print what was decided */
                 footnotes?: boolean;
+                ghosts?: "brackets" | "small";
+                /** @description MIDI keys of a kit: lines like “snare: 38, 40” */
+                keys?: string;
+                layout?: "common" | "low_kick" | "ride_above";
+                /** @description of the right hand and of the left, like RL */
+                letters?: string;
                 paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
@@ -8447,8 +8610,16 @@ export interface operations {
         parameters: {
             query?: {
                 counts?: "all" | "hard" | "none";
+                /** @description when the strokes of MIDI sound */
+                feel?: "grid" | "measured" | "song";
                 /** @description print what was decided */
                 footnotes?: boolean;
+                ghosts?: "brackets" | "small";
+                /** @description MIDI keys of a kit: lines like “snare: 38, 40” */
+                keys?: string;
+                layout?: "common" | "low_kick" | "ride_above";
+                /** @description of the right hand and of the left, like RL */
+                letters?: string;
                 paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
@@ -8477,8 +8648,16 @@ export interface operations {
         parameters: {
             query?: {
                 counts?: "all" | "hard" | "none";
+                /** @description when the strokes of MIDI sound */
+                feel?: "grid" | "measured" | "song";
                 /** @description print what was decided */
                 footnotes?: boolean;
+                ghosts?: "brackets" | "small";
+                /** @description MIDI keys of a kit: lines like “snare: 38, 40” */
+                keys?: string;
+                layout?: "common" | "low_kick" | "ride_above";
+                /** @description of the right hand and of the left, like RL */
+                letters?: string;
                 paper?: "A4" | "A4 large" | "letter" | "letter large" | "tablet";
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;

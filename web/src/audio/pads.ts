@@ -41,6 +41,12 @@ export async function listenToPads(struck: (key: number, loudness: number, event
 
 /** What each pad is, as its owner taught it on this device: key -> part. */
 export const taught = useLocalStorage<Record<string, PartName>>("orchesis.pads", {});
+/** The same as lines of a key file, as the formats have it: “snare: 38, 40”. */
+export function keysOfPads(): string {
+  const keys = new Map<PartName, string[]>();
+  for (const [key, name] of Object.entries(taught.value)) keys.set(name, [...(keys.get(name) ?? []), key]);
+  return [...keys].map(([name, own]) => `${name}: ${own.join(", ")}`).join("\n");
+}
 /** The part that a pad strikes: as taught, else by the usual keys. */
 export function partOfPad(key: number): PartName | undefined {
   return taught.value[String(key)] ?? PARTS.find((p) => p.midi === key || (p.midi_also as number[]).includes(key))?.name;

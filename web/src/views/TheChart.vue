@@ -4,6 +4,7 @@ import { computed, nextTick, ref, shallowRef, watch } from "vue";
 import { brought, inArrangement, of, server, type Schemas } from "@/api/client";
 import { useLocalStorage } from "@vueuse/core";
 import type { paths } from "@/api/schema";
+import { keysOfPads } from "@/audio/pads";
 import { useKitOfMine } from "@/stores/kitOfMine";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
@@ -17,9 +18,18 @@ const footnotes = ref(false);
 const VIEWS = [["full", "Full chart"], ["road-map", "Road map"], ["limbs", "Limbs"], ["counting", "Counting"], ["excerpts", "Excerpts"], ["variations", "Variations"]] as const;
 const STICKINGS = [["none", "no sticking"], ["fills", "sticking in fills"], ["all", "sticking"]] as const;
 const COUNTS = [["none", "no counts"], ["hard", "counts in hard bars"], ["all", "counts"]] as const;
+const LAYOUTS = [["common", "ride on the top line, hat above it"], ["ride_above", "hat on the top line, ride above it"], ["low_kick", "feet below the staff"]] as const;
+const GHOSTS = [["brackets", "in brackets"], ["small", "small heads"]] as const;
+const LETTERS = [["RL", "R L"], ["DG", "D G"]] as const;
+const ownLetters = computed({
+  get: () => (LETTERS.some(([key]) => key === look.value.letters) ? "" : look.value.letters),
+  set: (typed: string) => (look.value = { ...look.value, letters: typed.trim() || "RL" }),
+});
+/** How a sign is played, in the writer's own words. */
+const setHowTo = (sign: string, text: string) => desk.edit({ operation: "set_how_to", sign: sign as "accent", text });
 const PAPERS = [["A4", "A4"], ["letter", "Letter"], ["tablet", "Tablet"], ["A4 large", "A4, large print"], ["letter large", "Letter, large print"]] as const;
 /** How this browser likes its pages. */
-const look = useLocalStorage("orchesis.chart", { view: "", paper: "A4", sticking: "none", counts: "none", repeats: false }, { mergeDefaults: true });
+const look = useLocalStorage("orchesis.chart", { view: "", paper: "A4", sticking: "none", counts: "none", repeats: false, layout: "common", ghosts: "brackets", letters: "RL" }, { mergeDefaults: true });
 type Wished = NonNullable<paths["/api/songs/{id}/chart"]["get"]["parameters"]["query"]>;
 const own = useKitOfMine();
 /** The view chosen on this device, else the one that its reader reads. */
@@ -57,6 +67,10 @@ watch([() => desk.state, () => desk.isSaved], ([state, saved]) => {
 
 watch(wished, () => void fetchPages());
 const href = (ending: string) => inArrangement(`/api/songs/${props.songId}/chart.${ending}${ending === "pdf" ? `?${new URLSearchParams(Object.entries(wished.value).map(([k, v]) => [k, String(v)]))}` : ""}`);
+
+/** What the pads of this browser were taught, as keys of a MIDI file. */
+const ownKeys = computed(() => keysOfPads());
+const midi = (feel: string) => inArrangement(`/api/songs/${props.songId}/chart.mid?${new URLSearchParams({ feel, keys: ownKeys.value }).toString()}`);
 
 /** The bar as it is written, which may be half or twice the counted one. */
 const bar = computed(() => {
@@ -123,28 +137,43 @@ function jump(event: MouseEvent): void {
       <div class="group" role="group" aria-label="Pages">
         <button v-for="[key, label] in VIEWS" :key="key" :class="['plain', { on: view === key }]" :aria-pressed="view === key" @click="view = key">{{ label }}</button>
       </div>
-      <template v-if="hasCounts">
-        <select v-model="look.sticking" class="plain" aria-label="Sticking"><option v-for="[key, label] in STICKINGS" :key="key" :value="key">{{ label }}</option></select>
-        <select v-model="look.counts" class="plain" aria-label="Counts"><option v-for="[key, label] in COUNTS" :key="key" :value="key">{{ label }}</option></select>
-        <label v-if="view === 'full'"><input v-model="look.repeats" type="checkbox"> repeat signs</label>
-      </template>
+      <details class="files look">
+        <summary class="plain"><i class="pi pi-sliders-h" aria-hidden="true" /> Look</summary>
+        <div class="card" role="group" aria-label="Look of the pages">
+          <label>Paper <select v-model="look.paper" class="plain" aria-label="Paper"><option v-for="[key, label] in PAPERS" :key="key" :value="key">{{ label }}</option></select></label>
+          <template v-if="hasCounts">
+            <label>Sticking <select v-model="look.sticking" class="plain" aria-label="Sticking"><option v-for="[key, label] in STICKINGS" :key="key" :value="key">{{ label }}</option></select></label>
+            <label v-if="look.sticking !== 'none'">Letters
+              <select v-model="look.letters" class="plain" aria-label="Letters of the hands"><option v-for="[key, label] in LETTERS" :key="key" :value="key">{{ label }}</option><option v-if="ownLetters" :value="ownLetters">{{ ownLetters }}</option></select>
+              <input v-model.lazy="ownLetters" class="plain two-letters" maxlength="2" placeholder="own" aria-label="My own two letters, right and left">
+            </label>
+            <label>Counts <select v-model="look.counts" class="plain" aria-label="Counts"><option v-for="[key, label] in COUNTS" :key="key" :value="key">{{ label }}</option></select></label>
+            <label>Ghosts <select v-model="look.ghosts" class="plain" aria-label="Look of ghosts"><option v-for="[key, label] in GHOSTS" :key="key" :value="key">{{ label }}</option></select></label>
+            <label>Lines <select v-model="look.layout" class="plain" aria-label="Which line is which"><option v-for="[key, label] in LAYOUTS" :key="key" :value="key">{{ label }}</option></select></label>
+            <label v-if="view === 'full'"><span /><span><input v-model="look.repeats" type="checkbox"> bars as before by a repeat sign</span></label>
+          </template>
+          <label v-if="chart && chart.notations.length > 1">Written
+            <select class="plain" aria-label="Way of writing" :value="chart.notation" @change="desk.edit({ operation: 'set_notation', notation: ($event.target as HTMLSelectElement).value as 'counted' })"><option v-for="n in chart.notations" :key="n" :value="n">{{ WRITINGS[n] ?? n }}</option></select>
+          </label>
+          <label v-if="chart?.decisions.length"><span /><span><input v-model="footnotes" type="checkbox"> {{ chart.decisions.length }} decision{{ chart.decisions.length > 1 ? "s" : "" }} as footnotes</span></label>
+          <fieldset v-if="hasCounts && chart?.signs.length" class="how">
+            <legend>How it is played, as the legend says it</legend>
+            <label v-for="s in chart.signs" :key="s.sign"><span>{{ s.says.split(":")[0] }}</span> <input class="plain" maxlength="120" :value="desk.score?.how_to[s.sign] ?? ''" :placeholder="s.says.split(': ')[1] ?? 'in my words'" :aria-label="`How it is played: ${s.says.split(':')[0]}`" @change="setHowTo(s.sign, ($event.target as HTMLInputElement).value.trim())"></label>
+          </fieldset>
+        </div>
+      </details>
       <label v-if="view === 'full'" class="soft" title="Where the bar at the cursor stands on the page">bar {{ counted }} on
         <select class="plain" aria-label="Where the bar stands" :value="breaks" @change="setBreak(($event.target as HTMLSelectElement).value)"><option v-for="[key, label] in BREAKS" :key="key" :value="key">{{ label }}</option></select>
       </label>
-      <select v-model="look.paper" class="plain" aria-label="Paper"><option v-for="[key, label] in PAPERS" :key="key" :value="key">{{ label }}</option></select>
       <span class="grow" />
-      <label v-if="chart && chart.notations.length > 1" title="How it is written">
-        <select class="plain" aria-label="Way of writing" :value="chart.notation" @change="desk.edit({ operation: 'set_notation', notation: ($event.target as HTMLSelectElement).value as 'counted' })">
-          <option v-for="n in chart.notations" :key="n" :value="n">{{ WRITINGS[n] ?? n }}</option>
-        </select>
-      </label>
-      <label v-if="chart?.decisions.length" class="notes"><input v-model="footnotes" type="checkbox"> {{ chart.decisions.length }} decision{{ chart.decisions.length > 1 ? "s" : "" }} as footnotes</label>
       <a class="plain" :href="href('pdf')" :download="true"><i class="pi pi-download" aria-hidden="true" /> PDF</a>
       <button class="plain" title="The pages alone, on the whole screen; Esc comes back" @click="stand"><i class="pi pi-window-maximize" aria-hidden="true" /> Stand</button>
       <details v-if="chart" class="files">
         <summary class="plain">Files</summary>
         <ul class="card">
-          <li v-for="f in chart.files" :key="f.ending"><a :href="href(f.ending)" :download="true">{{ f.name }}</a> <span class="soft">.{{ f.ending }}{{ f.lost.length ? `: without ${f.lost.join(", ")}` : "" }}</span></li>
+          <li>as MIDI: <a :href="midi('grid')" :download="true">on the grid</a> <a :href="midi('song')" :download="true">with the feel</a> <a :href="midi('measured')" :download="true">as it was measured</a> <span class="soft">{{ ownKeys ? "by the keys of my pads" : "General MIDI keys" }}</span></li>
+          <li><a :href="href('mei')" :download="true">MEI</a> <span class="soft">.mei: the page for other engravers</span></li>
+          <li v-for="f in chart.files.filter((f) => f.ending !== 'mid')" :key="f.ending"><a :href="href(f.ending)" :download="true">{{ f.name }}</a> <span class="soft">.{{ f.ending }}{{ f.lost.length ? `: without ${f.lost.join(", ")}` : "" }}</span></li>
         </ul>
       </details>
     </header>
@@ -179,6 +208,11 @@ header .plain { text-decoration: none; }
 .files { position: relative; }
 .files summary { list-style: none; cursor: pointer; }
 .files ul { position: absolute; right: 0; z-index: 5; margin: 0.3rem 0 0; padding: 0.6rem 0.9rem; list-style: none; display: grid; gap: 0.35rem; width: 24rem; }
+.look > div { position: absolute; left: 0; z-index: 5; margin: 0.3rem 0 0; padding: 0.7rem 0.9rem; display: grid; gap: 0.4rem; width: 27rem; max-height: 70vh; overflow: auto; }
+.look label { display: grid; grid-template-columns: 5.5rem 1fr auto; gap: 0.5rem; align-items: center; }
+.look .how { border: 0; border-top: 1px solid var(--line); margin: 0.2rem 0 0; padding: 0.5rem 0 0; display: grid; gap: 0.3rem; }
+.look .how label { grid-template-columns: 9rem 1fr; }
+.two-letters { width: 3.4rem; }
 .files a { font-weight: 700; color: var(--ink); }
 .notice { margin: 0 1rem; background: var(--warn-well); color: var(--warn); padding: 0.6rem 1rem; border-radius: 8px; }
 </style>
