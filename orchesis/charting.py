@@ -12,7 +12,7 @@ from orchesis.engraving.counting import counting_pages
 from orchesis.engraving.mei import document as mei_document
 from orchesis.engraving.road_map import RoadBlock, road_map_pages
 from orchesis.errors import BadScore
-from orchesis.hands import rules
+from orchesis.hands import difficulty, rules
 from orchesis.meaning import fill_facts, grooves, passages, words
 from orchesis.meaning.road_map import RoadLine, RoadSection, road_map
 from orchesis.page import Look, Page, page_of
@@ -26,8 +26,9 @@ from orchesis.score.notation import as_written, in_notation
 from orchesis.score.signs import SIGNS
 from orchesis.score.stroke import CLASS_LOUDNESS
 from orchesis.score.untrusted import printable, shown
+from orchesis.teaching.stages import Stage, plan
 
-VIEWS = ("full", "road-map", "limbs", "counting", "excerpts", "variations")
+VIEWS = ("full", "road-map", "limbs", "counting", "excerpts", "variations", "stages")
 STICKINGS = ("none", "fills", "all")
 COUNTS = ("none", "hard", "all")
 
@@ -95,6 +96,7 @@ def sheets(
         "limbs": lambda: limbs(score, wish),
         "variations": lambda: variations(score, wish),
         "excerpts": lambda: excerpts(score, wish),
+        "stages": lambda: stage_sheet(score, stages_of(score), wish),
     }
     page = known[wish.view]()
     return Sheets(engraving.svg_pages(page, wish.paper), page.signs)
@@ -335,6 +337,71 @@ def _unnumbered(page: Page) -> Page:
                                       else b.number) for k, b in enumerate(s.bars)))
         for n, s in enumerate(page.systems)
     ))  # fmt: skip
+
+
+# -- stages
+
+
+@dataclass(frozen=True)
+class StagePart:
+    """A stage on its sheet. number: of the groove and of the stage, "2.3". words: the teacher's."""
+
+    number: str
+    stage: Stage
+    words: str = ""
+
+
+def stages_of(score: Score) -> list[StagePart]:
+    """The stages of every groove of the song, in an order that is computed, numbered by groove,
+    then step."""
+    played = score.played()
+    made: list[StagePart] = []
+    number = 0
+    for g in grooves.grooves(score):
+        if not g.core or (g.relation is not None and g.relation.how == "same"):
+            continue
+        last = min(g.first_bar + min(g.length, _MOST_STAGED) - 1, g.first_bar + g.bars - 1)
+        bars = range(g.first_bar, last + 1)
+        if not difficulty.played(played, bars):
+            continue
+        number += 1
+        made += [StagePart(f"{number}.{step}", s) for step, s in enumerate(plan(played, bars), 1)]
+    return made
+
+
+_MOST_STAGED = 2  # bars of a groove's unit that are learned at once
+
+
+def stage_sheet(score: Score, parts: Sequence[StagePart], wish: Wish) -> Page:
+    """Stages one below the other, each with its limbs, its tempi, and what goes wrong there."""
+    played = score.played()
+    look = replace(
+        _look(score, played, wish), headings={}, brackets={}, breaks={},
+        counts="all" if wish.counts == "none" else wish.counts,
+        sticking="all" if wish.sticking == "none" else wish.sticking,
+    )  # fmt: skip
+    systems: list[System] = []
+    signs: set[str] = set()
+    for p in parts:
+        own = _unnumbered(page_of(p.stage.score, look))
+        signs.update(own.signs)
+        rungs = p.stage.ladder
+        note = f"{p.stage.plays}; {rungs.start:.0f} to {rungs.goal:.0f} bpm"
+        lines = tuple(filter(None, (printable(p.words), p.stage.says)))
+        heading = Heading(
+            f"{p.number}  {p.stage.title}", None, p.stage.score.bar_count, note, lines
+        )
+        first, *rest = own.systems
+        systems += [replace(first, heading=heading), *(replace(s, heading=None) for s in rest)]
+    whole = page_of(played, replace(look, bars=(1, 1)))
+    return replace(whole, systems=tuple(systems), signs=tuple(s for s in SIGNS if s in signs))
+
+
+def stage_staff(score: Score, stage: Stage, wish: Wish) -> str:
+    """One stage as notes, drawn alone: its limbs, its counts."""
+    look = replace(_look(score, stage.score, wish), headings={}, brackets={}, breaks={},
+                   counts="all", sticking="all")  # fmt: skip
+    return engraving.drawn_alone(_unnumbered(page_of(stage.score, look)))
 
 
 # -- excerpts

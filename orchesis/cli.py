@@ -56,7 +56,7 @@ def _parser() -> argparse.ArgumentParser:
     chart.add_argument("--png", type=Path, metavar="DIR", help="one picture a page")
     chart.add_argument(
         "--view", default="full", metavar="LIST",
-        help="full, road-map, limbs, counting, excerpts, variations; several with commas between",
+        help="full, road-map, limbs, counting, excerpts, variations, stages; with commas between",
     )  # fmt: skip
     chart.add_argument("--paper", default="A4", choices=["A4", "letter", "tablet"])
     chart.add_argument("--sticking", default="none", choices=["none", "fills", "all"])

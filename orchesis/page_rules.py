@@ -21,7 +21,7 @@ from orchesis.score.stroke import ACCENT_ABOVE, CLASS_LOUDNESS, GHOST_BELOW, GRA
 from orchesis.sounding import KIT_FOLDER
 from orchesis.sounding.part import CLICK, CLICKS, CUE, VOICE
 from orchesis.sounding.render import APART, FADE, HELD
-from orchesis.teaching.ladder import FORGOTTEN, JUDGED
+from orchesis.teaching.ladder import CHECKS, FORGOTTEN, JUDGED
 from orchesis.teaching.stages import LABELS
 
 
@@ -48,7 +48,7 @@ def rules() -> dict[str, Any]:
         },
         "note_names": NOTE_NAMES,
         "orders": LABELS,
-        "ladder": {"judged": JUDGED, "forgotten_days": FORGOTTEN},
+        "ladder": {"judged": JUDGED, "checks": CHECKS, "forgotten_days": FORGOTTEN},
         "shapes": {name: s._asdict() for name, s in SHAPES.items()},
         "may_lack": MAY_LACK,
         "pieces": PIECE,

@@ -18,7 +18,7 @@ from typing import Literal
 import typst
 
 from orchesis.engraving.legend import legend, said
-from orchesis.engraving.rows import TEXT_FONT, Box, around, set_text
+from orchesis.engraving.rows import TEXT_FONT, Box, around, set_text, text_width
 from orchesis.engraving.systems import engraved
 from orchesis.errors import BadScore
 from orchesis.page.model import Heading, Page, System
@@ -122,10 +122,16 @@ def heading_block(heading: Heading, width: float) -> Block:
     y = 24 + _HEADING
     name = set_text(16, y, heading.name, _HEADING, "section", weight="bold")
     bars = f"{heading.bars} bar{'s' * (heading.bars != 1)}"
-    says = ", ".join(filter(None, [clock(heading.seconds), bars, heading.note]))
+    when = "" if heading.seconds is None else clock(heading.seconds)
+    says = ", ".join(filter(None, [when, bars, heading.note]))
     rest = set_text(16 + name.width + 24, y, says, _SMALL, "said")
     mark = f'<rect x="0" y="{y - 26:.0f}" width="6" height="32"/>'
-    return Block(y + 10, mark + name.svg + rest.svg, True, (name, rest))
+    boxes = [name, rest]
+    letters = int((width - 16) / text_width("x", _SMALL))
+    for line in (part for text in heading.lines for part in wrap(text, letters)):
+        y += _SMALL * 1.35
+        boxes.append(set_text(16, y, line, _SMALL, "line"))
+    return Block(y + 10, mark + "".join(b.svg for b in boxes), True, tuple(boxes))
 
 
 def system_block(system: System, page: Page, unit: float, width: float) -> Block:
@@ -151,6 +157,26 @@ def system_block(system: System, page: Page, unit: float, width: float) -> Block
         f'<g transform="translate({left:g} {top:.1f})">{body}</g>', False, boxes,
         system.begins_page and system.heading is None,
     )  # fmt: skip
+
+
+def drawn_alone(page: Page, paper: str = "A4") -> str:
+    """The systems of a page as one picture of their own: no title, no legend, no margins."""
+    sheet = paper_of(paper)
+    width = sheet.width - 2 * sheet.margin
+    parts, y = [], 0.0
+    for system in page.systems:
+        block = system_block(replace(system, heading=None, share=1.0), page, sheet.unit, width)
+        parts.append(f'<g transform="translate(0 {y:.1f})">{block.svg}</g>')
+        y += block.height
+    return _svg("".join(parts), width, y)
+
+
+def _svg(body: str, width: float, height: float) -> str:
+    return (
+        '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" '
+        f'class="sheet" viewBox="0 0 {width:g} {height:g}">'
+        f"<style>{_STYLE}</style>{_once(_own_fonts(body))}</svg>"
+    )
 
 
 def _footnotes(notes: Sequence[str]) -> list[str]:
@@ -198,12 +224,7 @@ def _sheet(blocks: Sequence[Block], sheet: Paper, title: str, number: int, of: i
             set_text(sheet.width - sheet.margin, sheet.height - sheet.margin + _FOOT,
                      f"{number} of {of}", _SMALL, "folio", "end").svg
         )  # fmt: skip
-    body = _own_fonts("".join(parts))
-    return (
-        '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" '
-        f'class="sheet" viewBox="0 0 {sheet.width:g} {sheet.height:g}">'
-        f"<style>{_STYLE}</style>{_once(body)}</svg>"
-    )
+    return _svg("".join(parts), sheet.width, sheet.height)
 
 
 #: Lines are drawn in the colour of the page's ink.

@@ -17,7 +17,7 @@ import verovio
 
 from orchesis.engraving.mei import mei
 from orchesis.errors import OrchesisError
-from orchesis.page.model import Page, System
+from orchesis.page.model import Bar, Page, System
 
 _OPTIONS = {
     "font": "Bravura",
@@ -50,6 +50,7 @@ _HEAD = re.compile(
     r"(?P<y>-?[\d.]+)\)",
     re.DOTALL,
 )
+_REST = re.compile(r'class="rest"[^>]*>\s*<use [^>]*translate\((-?[\d.]+), ')
 _MEASURE = re.compile(r'<g id="bar-(\d+)" class="measure">')
 _LINE = re.compile(r'<path d="M(-?\d+) (-?\d+) L(-?\d+) \2"')
 #: What the engraver hides by its own style: marks of what is not drawn.
@@ -60,8 +61,9 @@ _HEAD_WIDTH = 19.0  # of half a black head, tenths of a millimetre
 
 @dataclass(frozen=True)
 class Engraved:
-    """drawing: SVG without its frame. x_of: by bar, the middles of the heads by place; edges: by
-    bar, where its staff begins and ends. lines: of the first bar's staves, from above."""
+    """drawing: SVG without its frame. x_of: by bar, the middles of heads and rests by place;
+    edges: by bar, where its staff begins and ends. lines: of the first bar's staves, from
+    above."""
 
     drawing: str
     width: float
@@ -127,10 +129,27 @@ def _read(svg: str, system: System) -> Engraved:
     marks = [(int(m[1]), m.end()) for m in _MEASURE.finditer(svg)]
     edges: dict[int, tuple[float, float]] = {}
     ys: tuple[float, ...] = ()
+    silent = {b.number: _rests(b) for b in system.bars}
     for n, (bar, at) in enumerate(marks):
         end = marks[n + 1][1] if n + 1 < len(marks) else len(svg)
+        rests = [float(x) / _SCALE + _HEAD_WIDTH / 2 for x in _REST.findall(svg, at, end)]
+        if len(rests) == len(silent[bar]):
+            for place, x in zip(silent[bar], rests, strict=True):
+                x_of[bar].setdefault(place, x)
         lines = _LINE.findall(svg, at, end)
         if lines:
             edges[bar] = (float(lines[0][0]) / _SCALE, float(lines[0][2]) / _SCALE)
             ys = ys or tuple(sorted({float(line[1]) / _SCALE for line in lines}))
     return Engraved(inner, width, height, x_of, edges, ys)
+
+
+def _rests(bar: Bar) -> list[Fraction]:
+    """The places of the rests that are seen in a bar, in the order in which they are drawn."""
+    if bar.is_repeat:
+        return []
+    return [
+        e.place
+        for staff in bar.staves for v in staff.voices
+        if any(e.heads for b in v.beams for e in b.events)
+        for b in v.beams for e in b.events if not e.heads and e.silence == "rest"
+    ]  # fmt: skip

@@ -123,12 +123,14 @@ class Bar:
 
 @dataclass(frozen=True, slots=True)
 class Heading:
-    """Of a section: its name, its moment (seconds), how many bars, and what is said of it."""
+    """Of a section: its name, its moment (seconds; None: it has none), how many bars, and what is
+    said of it. lines: what is said below, longer."""
 
     name: str
-    seconds: float
+    seconds: float | None
     bars: int
     note: str = ""
+    lines: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

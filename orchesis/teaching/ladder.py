@@ -8,7 +8,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import combinations
 from math import ceil
+from statistics import median
 
 from orchesis.hands import difficulty
 from orchesis.score import Score, Stroke
@@ -24,6 +26,12 @@ JUDGED = {
     "relaxed": {"is_clean": True, "rungs": 0},
     "tense": {"is_clean": False, "rungs": 0},
     "not yet": {"is_clean": False, "rungs": -1},
+}
+#: A part runs by itself when one can do something else beside it: what is tried at the top.
+CHECKS = {
+    "count": "count aloud",
+    "sing": "sing what the band plays",
+    "speak": "tell somebody what you had for breakfast",
 }
 #: After so many days without a loop a stage is begun a rung lower, each time.
 FORGOTTEN = 4
@@ -69,6 +77,27 @@ class Ladder:
         at = min(range(len(rungs)), key=lambda k: abs(rungs[k] - rung.tempo))
         down = int(days // FORGOTTEN)
         return Rung(rungs[max(0, at - down)], 0, rung.is_learned) if down else rung
+
+
+def days_left(climb: Sequence[tuple[float, float]], goal: float) -> float | None:
+    """About how many days of the same pace are left to the goal. climb: (days ago, beats a
+    minute), the newest last. None where nothing can be said: fewer than three days of practice, or
+    no rise. The line through the days is Theil's and Sen's, which one bad day doesn't turn."""
+    best: dict[int, float] = {}
+    for ago, tempo in climb:
+        day = -int(ago)
+        best[day] = max(best.get(day, 0.0), tempo)
+    days = sorted(best.items())
+    if len(days) < _LEAST_DAYS:
+        return None
+    slopes = [(b - a) / (y - x) for (x, a), (y, b) in combinations(days, 2)]
+    slope = median(slopes)
+    if slope <= 0:
+        return None
+    return max(0.0, (goal - days[-1][1]) / slope)
+
+
+_LEAST_DAYS = 3
 
 
 def ladder(score: Score, strokes: Sequence[Stroke], bars: Sequence[int]) -> Ladder:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from collections import Counter
 from collections.abc import Callable, Sequence
 from fractions import Fraction
@@ -18,6 +19,7 @@ NAMES = {"RH": "right hand", "LH": "left hand", "RF": "right foot", "LF": "left 
 _MOST_NOTES = 4  # that are added one by one, each in a stage
 _COMMON = 2 / 3  # share of the bars in which a stroke of the core lies
 _MOST_PAIRS = 6  # of hand patterns over foot patterns
+_MOST_LOTS = 4  # that are drawn of the options
 
 
 def _by_limb(strokes: Sequence[Stroke]) -> dict[str, list[Stroke]]:
@@ -190,16 +192,77 @@ def crash(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[
     return [*made, ("The bar of the crash", bar)]
 
 
-def core(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
-    """What most bars have in common, then what single bars add, one by one."""
+Spot = tuple[int, Fraction, str]
+
+
+def _core_and_options(
+    bars: Sequence[int], strokes: Sequence[Stroke]
+) -> tuple[list[Stroke], list[Spot]]:
+    """(what most bars have in common, what single bars add, the rarest first)."""
     signs = Counter((s.place, s.part) for s in strokes)
     least = max(1, round(_COMMON * len(bars)))
     known = [s for s in strokes if signs[s.place, s.part] >= least]
-    made = [("What the bars have in common", known)] if known else []
     options = sorted(
         {(s.bar, s.place, s.part) for s in strokes if signs[s.place, s.part] < least},
-        key=lambda o: (signs[o[1], o[2]], o), reverse=False,
-    )  # fmt: skip
+        key=lambda o: (signs[o[1], o[2]], o),
+    )
+    return known, options
+
+
+def _with(known: Sequence[Stroke], strokes: Sequence[Stroke], more: Sequence[Spot]) -> list[Stroke]:
+    chosen = set(more)
+    own = [s for s in strokes if (s.bar, s.place, s.part) in chosen]
+    return sorted([*known, *own], key=_when)
+
+
+def _spot(spot: Spot, score: Score) -> str:
+    bar, place, part = spot
+    return f"{KIT[part].label.lower()} on {place_text(place, score.meters[bar - 1])} of bar {bar}"
+
+
+def chance(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """The core, then it with options drawn by lot: always the same lots for the same bars."""
+    known, options = _core_and_options(bars, strokes)
+    made = [("What the bars have in common", known)] if known else []
+    lots = random.Random(f"{bars[0]} {bars[-1]} {len(strokes)}")
+    for turn in range(min(_MOST_LOTS, 2 ** len(options) - 1)):
+        drawn = lots.sample(options, lots.randint(1, min(2, len(options))))
+        title = f"Draw {turn + 1}, this time: with the " + " and the ".join(
+            _spot(o, score) for o in sorted(drawn)
+        )
+        made.append((title, _with(known, strokes, drawn)))
+    return made
+
+
+def energy(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """The core, then options that come in as the energy rises, and that go as it falls."""
+    known, options = _core_and_options(bars, strokes)
+    made = [("What the bars have in common", known)] if known else []
+    if not options or len(bars) < 2:
+        return made
+
+    def by(share: Callable[[int], float]) -> list[Stroke]:
+        some: list[Spot] = []
+        for n, bar in enumerate(bars):
+            own = [o for o in options if o[0] == bar]
+            some += own[: round(share(n) * len(own))]
+        return _with(known, strokes, some)
+
+    last = len(bars) - 1
+    made.append(("Rising: more of the options from bar to bar", by(lambda n: n / last)))
+    made.append(("Falling: fewer of them from bar to bar", by(lambda n: 1 - n / last)))
+    return made
+
+
+def whole(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """As it is played, at once: for what is known and is to be joined."""
+    return []
+
+
+def core(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """What most bars have in common, then what single bars add, one by one."""
+    known, options = _core_and_options(bars, strokes)
+    made = [("What the bars have in common", known)] if known else []
     for n, (bar, place, part) in enumerate(options):
         known = sorted(
             [*known, *(s for s in strokes if (s.bar, s.place, s.part) == (bar, place, part))],
@@ -285,8 +348,11 @@ ORDERS: dict[str, tuple[str, Order]] = {
     "zoom": ("The hard place first", zoom),
     "without": ("With and without in turn", without),
     "core": ("The core, then its options", core),
+    "chance": ("The core, options by lot", chance),
+    "energy": ("The core, options by energy", energy),
     "variations": ("One variation at a time", variations),
     "transform": ("Every hand over every foot pattern", transform),
     "fill": ("As a fill", fill),
     "crash": ("Round the crash", crash),
+    "whole": ("As it is played", whole),
 }

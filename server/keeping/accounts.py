@@ -31,7 +31,7 @@ _CARE = ("level", "protection", "rule", "minutes")
 _FORM = ("token", "title", "words", "closed")
 _LOOP = (
     "at", "first", "last", "order", "stage", "stages", "hard", "seconds", "tempo", "judgement",
-    "rung_tempo", "clean_loops", "is_learned", "note",
+    "rung_tempo", "clean_loops", "is_learned", "note", "beside",
 )  # fmt: skip
 _FILL = ("title", "bar", "tempo", "note", "document", "created")
 _LIST = ("kind", "title", "words", "due", "token", "created")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from datetime import date
 from typing import Any
 
 from django.conf import settings
@@ -87,3 +88,14 @@ def _free_pdf(instance: SetList, **_more: Any) -> None:
     if instance.pdf:
         stored, name = instance.pdf.storage, str(instance.pdf.name)
         transaction.on_commit(lambda: stored.delete(name))
+
+
+def due_by_song(user: Any) -> dict[int, date]:
+    """Dates of the lists that a person sees: of a song in one, else of the whole list."""
+    own = SetItem.objects.filter(set_list__in=SetList.objects.visible_to(user))
+    made: dict[int, date] = {}
+    for song, alone, whole in own.values_list("song", "due", "set_list__due"):
+        due = alone or whole
+        if due is not None:
+            made[song] = min(due, made.get(song, due))
+    return made

@@ -28,7 +28,9 @@ class Rung(Answer):
 class Stage(Answer):
     """strokes: of the stage, on the song's own bars. words: of the teacher. rungs: beats a minute
     of its ladder; run: clean loops before a step. with_song: the recording can be played along
-    with."""
+    with. checks: what was done beside it and it ran all the same; climb: days ago and beats a
+    minute of each loop; days_left: to the top, at that pace (none of these for whoever has no
+    account)."""
 
     title: str
     plays: str
@@ -39,6 +41,15 @@ class Stage(Answer):
     says: str
     words: str
     with_song: bool
+    checks: list[str]
+    climb: list[list[float]]
+    days_left: float | None
+
+
+class StageStaff(Answer):
+    """The notes of a stage, engraved: one SVG."""
+
+    svg: str
 
 
 class Stages(Answer):
@@ -106,7 +117,8 @@ Judgement = one_of(tuple(ladder.JUDGED))
 
 class LoopRequest(BaseModel):
     """Loops of a stage (its number, from 0) that were judged. seconds: how long was played;
-    tempo: beats a minute."""
+    tempo: beats a minute. beside: what was done beside
+    it, at the top of the ladder."""
 
     model_config = ConfigDict(extra="forbid", strict=True)
     first: Annotated[int, Field(ge=1, le=100_000)]
@@ -117,6 +129,7 @@ class LoopRequest(BaseModel):
     seconds: Annotated[float, Field(ge=0, le=3600)]
     tempo: Annotated[float, Field(ge=10, le=400)]
     note: Annotated[str, Field(max_length=400)] = ""
+    beside: chosen(("", *ladder.CHECKS)) = ""
 
 
 class LoopLogged(Answer):
@@ -139,7 +152,8 @@ class Day(Answer):
 
 
 class PractisedPassage(Answer):
-    """days: since it was played last. is_back: it was learned, and is due again."""
+    """days: since it was played last. is_back: it was learned, and is due again. due_in: days
+    until the song is needed."""
 
     song: int
     arrangement: int
@@ -152,6 +166,7 @@ class PractisedPassage(Answer):
     tempo: float
     days: float
     is_back: bool
+    due_in: int | None
 
 
 class Care(Answer):

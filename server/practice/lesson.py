@@ -14,6 +14,7 @@ from orchesis.score import Score
 from orchesis.teaching import stages
 from orchesis.teaching.ladder import Rung
 from orchesis.teaching.stages import Stage
+from practice.log import Standing
 from practice.models import PlayerLink, StageNotes
 
 _MOST = 8  # bars of a section that are learned at once
@@ -76,7 +77,7 @@ def _passage(found: Arrangement, score: Score, asked: dict[str, Any]) -> dict[st
         "title": title, "words": asked["words"], "first": first, "last": last,
         "order": asked["order"], "hardest": [at.bar, int(at.place) + 1],
         "stages": [
-            stage_told(s, first, Rung(s.ladder.start), w)
+            stage_told(s, first, Standing(Rung(s.ladder.start), [], [], None), w)
             for s, w in zip(plan.stages, plan.words, strict=True)
         ],
     }  # fmt: skip
@@ -133,12 +134,13 @@ def plan_of(found: Arrangement, score: Score, bars: range, order: str) -> Planne
     return Planned([made[t] for t in titles], [notes.words.get(t, "") for t in titles], dropped)
 
 
-def stage_told(stage: Stage, first: int, rung: Rung, words: str) -> dict[str, Any]:
+def stage_told(stage: Stage, first: int, stands: Standing, words: str) -> dict[str, Any]:
     """A stage on the song's own bars."""
     own = [s.changed(bar=s.bar + first - 1) for s in stage.score.strokes.values()]
     own.sort(key=lambda x: (x.bar, x.place))
     return {
         "title": stage.title, "plays": stage.plays, "strokes": [x.to_json() for x in own],
-        "rungs": stage.ladder.rungs(), "run": stage.ladder.run, "rung": asdict(rung),
+        "rungs": stage.ladder.rungs(), "run": stage.ladder.run, "rung": asdict(stands.rung),
+        "checks": stands.checks, "climb": [list(p) for p in stands.climb], "days_left": stands.days_left,
         "says": stage.says, "words": words, "with_song": stage.with_song,
     }  # fmt: skip

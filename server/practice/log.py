@@ -3,33 +3,54 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
 from django.utils import timezone
 from transcription.models import Arrangement
 
-from orchesis.teaching import limits, today
+from orchesis.teaching import ladder, limits, today
 from orchesis.teaching.ladder import Rung
 from orchesis.teaching.stages import Stage
+from practice import due
 from practice.models import Care, Loop
 
 _DAYS = 28  # of history that are shown
+_MOST_LOOPS = 200  # of a stage that are told
 
 
-def rungs(
+@dataclass(frozen=True)
+class Standing:
+    """Where a person stands with a stage. checks: of ladder.CHECKS that were passed. climb: (days
+    ago, beats a minute) of each loop. days_left: to the ladder's top, at that pace."""
+
+    rung: Rung
+    checks: list[str]
+    climb: list[tuple[float, float]]
+    days_left: float | None
+
+
+def standings(
     user: Any, found: Arrangement, first: int, last: int, order: str, stages: Iterable[Stage]
-) -> list[Rung]:
-    """Where a person stands on the ladder of each stage now."""
+) -> list[Standing]:
+    """Where a person stands with each stage now."""
     own = Loop.objects.of(user).filter(arrangement=found, first=first, last=last, order=order)
-    newest = {loop.stage: loop for loop in own}
+    by_stage: dict[str, list[Loop]] = {}
+    for loop in own:
+        by_stage.setdefault(loop.stage, []).append(loop)
     now = timezone.now()
-    made = []
-    for stage in stages:
-        loop = newest.get(stage.title)
-        days = (now - loop.at) / timedelta(days=1) if loop else 0.0
-        made.append(stage.ladder.left_alone(loop.rung, days) if loop else Rung(stage.ladder.start))
-    return made
+    return [_standing(stage, by_stage.get(stage.title, []), now) for stage in stages]
+
+
+def _standing(stage: Stage, loops: list[Loop], now: datetime) -> Standing:
+    if not loops:
+        return Standing(Rung(stage.ladder.start), [], [], None)
+    passed = {loop.beside for loop in loops if loop.judgement == "relaxed"}
+    climb = [(round(_days(now, loop.at), 2), loop.tempo) for loop in loops][-_MOST_LOOPS:]
+    rung = stage.ladder.left_alone(loops[-1].rung, _days(now, loops[-1].at))
+    left = None if rung.is_learned else ladder.days_left(climb, stage.ladder.goal)
+    return Standing(rung, [c for c in ladder.CHECKS if c in passed], climb, left)
 
 
 def care_of(user: Any) -> Care:
@@ -83,6 +104,7 @@ def plan(user: Any, minutes: float) -> list[dict[str, Any]]:
 def _passages(user: Any) -> list[tuple[today.Passage, Loop]]:
     """Every passage that was practised, with its newest loop."""
     now = timezone.now()
+    dates = due.by_song(user)
     rows: dict[str, list[Loop]] = {}
     for loop in Loop.objects.of(user).select_related("arrangement__song"):
         key = f"{loop.arrangement_id}.{loop.first}-{loop.last}.{loop.order}"
@@ -95,9 +117,13 @@ def _passages(user: Any) -> list[tuple[today.Passage, Loop]]:
         whole = last.stages <= learned
         span = f"bars {last.first}–{last.last}" if last.last > last.first else f"bar {last.first}"
         title = f"{last.arrangement.song.title}, {span}"
+        date = dates.get(last.arrangement.song_id)
         made.append((
-            today.Passage(key, title, last.hard, learned, last.stages, _days(now, last.at),
-                          _returns(loops) if whole else 0),
+            today.Passage(
+                key, title, last.hard, learned, last.stages, _days(now, last.at),
+                _returns(loops) if whole else 0,
+                float((date - timezone.localdate(now)).days) if date else None,
+            ),
             last,
         ))  # fmt: skip
     return made
@@ -118,5 +144,5 @@ def _passage_told(p: today.Passage, loop: Loop, now: datetime) -> dict[str, Any]
         "song": loop.arrangement.song_id, "arrangement": loop.arrangement_id, "title": p.title,
         "first": loop.first, "last": loop.last, "order": loop.order, "learned": p.learned,
         "stages": p.stages, "tempo": round(loop.rung_tempo, 1), "days": round(p.days, 1),
-        "is_back": p.is_back,
+        "is_back": p.is_back, "due_in": None if p.due is None else int(p.due),
     }  # fmt: skip

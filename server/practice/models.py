@@ -26,7 +26,8 @@ class LoopQuerySet(models.QuerySet["Loop"]):
 class Loop(models.Model):
     """Loops of one stage that were judged once. seconds: how long was played. judgement: of
     ladder.JUDGED. tempo: at which it was played; rung_tempo, clean_loops, is_learned: where the
-    ladder stands behind it. note: of the player."""
+    ladder stands behind it. note: of the player. beside: of ladder.CHECKS, what was done beside it;
+    "": nothing."""
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     arrangement = models.ForeignKey(Arrangement, on_delete=models.CASCADE)
@@ -44,6 +45,7 @@ class Loop(models.Model):
     clean_loops = models.IntegerField()
     is_learned = models.BooleanField(default=False)
     note = models.CharField(max_length=400, blank=True)
+    beside = models.CharField(max_length=10, blank=True, default="")
 
     objects = LoopQuerySet.as_manager()
 

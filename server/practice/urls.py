@@ -4,6 +4,8 @@ from practice import by_sound, export_views, link_views, views
 
 urlpatterns = [
     path("songs/<int:pk>/stages", views.StagesView.as_view()),
+    path("songs/<int:pk>/stages/staff", views.StageStaffView.as_view()),
+    path("songs/<int:pk>/stages/sheet", views.StageSheetView.as_view()),
     path("songs/<int:pk>/judge", views.JudgeView.as_view()),
     path("songs/<int:pk>/loops", views.LoopsView.as_view()),
     path("songs/<int:pk>/simulate", views.SimulateView.as_view()),

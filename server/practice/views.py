@@ -6,6 +6,9 @@ from dataclasses import asdict, replace
 from fractions import Fraction
 
 from config.answers import answered, read
+from django.http import HttpResponse
+from django.utils.http import content_disposition_header
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from people.access import SEE
 from rest_framework.exceptions import NotFound, ValidationError
@@ -15,6 +18,7 @@ from rest_framework.views import APIView
 from transcription.models import Arrangement
 from transcription.views import asked_bar, read_arrangement
 
+from orchesis import charting, engraving
 from orchesis.hands import difficulty
 from orchesis.score import PulseMap, Score
 from orchesis.score.edit import printable_text
@@ -23,7 +27,7 @@ from orchesis.teaching import judging, stages, which
 from orchesis.teaching.simulated import Habits, perform
 from orchesis.teaching.stages import Stage
 from practice import answers, log
-from practice.lesson import plan_of, stage_told
+from practice.lesson import Planned, plan_of, stage_told
 from practice.models import Care, Loop, StageNotes
 
 _MOST = 32  # bars that are learned at once
@@ -35,14 +39,25 @@ def _bars(first: int, last: int, score: Score) -> range:
     return range(first, last + 1)
 
 
+_OF_STAGES = [
+    *(OpenApiParameter(k, int, required=True) for k in ("first", "last")),
+    OpenApiParameter("order", str, enum=stages.SCHOOLS),
+]
+
+
+def _planned(request: Request, pk: int) -> tuple[Arrangement, Score, Planned, range]:
+    found = read_arrangement(request, pk)
+    score = found.score.played()
+    bars = _bars(*(asked_bar(request, score, k) for k in ("first", "last")), score)
+    order = request.query_params.get("order", stages.SCHOOLS[0])
+    return found, score, plan_of(found, score, bars, order), bars
+
+
 class StagesView(APIView):
     """The stage plan of some bars, by a school."""
 
     @extend_schema(
-        parameters=[
-            *(OpenApiParameter(k, int, required=True) for k in ("first", "last")),
-            OpenApiParameter("order", str, enum=stages.SCHOOLS),
-        ],
+        parameters=_OF_STAGES,
         responses=answers.Stages,
     )
     def get(self, request: Request, pk: int) -> Response:
@@ -53,10 +68,10 @@ class StagesView(APIView):
         order = request.query_params.get("order", stages.SCHOOLS[0])
         at = stages.hardest(score, bars)
         plan = plan_of(found, score, bars, order)
-        rungs = log.rungs(request.user, found, first, last, order, plan.stages)
+        standing = log.standings(request.user, found, first, last, order, plan.stages)
         told = [
-            stage_told(s, first, rung, words)
-            for s, rung, words in zip(plan.stages, rungs, plan.words, strict=True)
+            stage_told(s, first, stands, words)
+            for s, stands, words in zip(plan.stages, standing, plan.words, strict=True)
         ]
         return answered(
             answers.Stages, version=found.version, first=first, last=last, order=order,
@@ -80,6 +95,44 @@ class StagesView(APIView):
             },
         )  # fmt: skip
         return Response(status=204)
+
+
+class StageStaffView(APIView):
+    """A stage as notes."""
+
+    @extend_schema(
+        parameters=[*_OF_STAGES, OpenApiParameter("stage", int, description="from 0")],
+        responses=answers.StageStaff,
+    )
+    def get(self, request: Request, pk: int) -> Response:
+        _found, score, plan, _bars_of = _planned(request, pk)
+        number = read_whole(request.query_params.get("stage", "0"), 0, 100, "A stage's number")
+        stage = plan.stages[min(number, len(plan.stages) - 1)]
+        svg = charting.stage_staff(score, stage, charting.Wish())
+        return answered(answers.StageStaff, svg=svg)
+
+
+class StageSheetView(APIView):
+    """The stages of some bars on paper, as their teacher wants them."""
+
+    @extend_schema(parameters=_OF_STAGES, responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        found, score, plan, bars = _planned(request, pk)
+        parts = [
+            charting.StagePart(str(n), s, words)
+            for n, (s, words) in enumerate(zip(plan.stages, plan.words, strict=True), 1)
+        ]
+        wish = charting.Wish("stages")
+        page = charting.stage_sheet(score, parts, wish)
+        made = engraving.pdf_of(engraving.svg_pages(page, wish.paper), wish.paper)
+        title = "".join(c if c.isalnum() or c in " -" else "_" for c in found.song.title)
+        header = content_disposition_header(
+            as_attachment=True, filename=f"{title}, bars {bars[0]} to {bars[-1]}, stages.pdf"
+        )
+        return HttpResponse(
+            made, content_type="application/pdf",
+            headers={"Content-Disposition": header or "attachment"},
+        )  # fmt: skip
 
 
 class JudgeView(APIView):
@@ -123,14 +176,15 @@ class LoopsView(APIView):
         bars = _bars(asked.first, asked.last, score)
         plan = plan_of(found, score, bars, asked.order).stages
         stage = plan[min(asked.stage, len(plan) - 1)]
-        [rung] = log.rungs(request.user, found, asked.first, asked.last, asked.order, [stage])
-        after = stage.ladder.after(rung, asked.judgement)
+        [stands] = log.standings(request.user, found, asked.first, asked.last, asked.order, [stage])
+        # What is tried at the top of a ladder moves nobody on it.
+        after = stands.rung if asked.beside else stage.ladder.after(stands.rung, asked.judgement)
         Loop.objects.create(
             user_id=int(request.user.pk or 0), arrangement=found, first=asked.first,
             last=asked.last, order=asked.order, stage=stage.title, stages=len(plan),
             hard=difficulty.of(score, bars).total, seconds=asked.seconds, tempo=asked.tempo,
             judgement=asked.judgement, rung_tempo=after.tempo, clean_loops=after.clean,
-            is_learned=after.is_learned, note=printable_text(asked.note),
+            is_learned=after.is_learned, note=printable_text(asked.note), beside=asked.beside,
         )  # fmt: skip
         says = log.told(request.user)["today"]["says"]
         return answered(answers.LoopLogged, rung=asdict(after), says=says)

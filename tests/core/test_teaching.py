@@ -14,7 +14,7 @@ from orchesis.cli import main
 from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.hands import with_limbs
-from orchesis.teaching import stages
+from orchesis.teaching import ladder, stages
 from orchesis.teaching.judging import judge
 from orchesis.teaching.ladder import JUDGED, Ladder, Rung
 from orchesis.teaching.simulated import Habits, from_midi, perform, to_midi
@@ -161,3 +161,52 @@ def test_the_shell_makes_stages_and_judges(tmp_path):
     assert len(from_midi(midi.read_bytes())) > 40
     midi.write_bytes(b"nothing")
     assert main(["judge", str(source), str(midi), "--json", str(out)]) == 2
+
+
+OPTIONS = with_limbs(
+    count.read(
+        "hat: 8ths | = | = | =\nsnare: 2 4 | = | = | =\nkick: 1 3 | 1 3 4& | 1 2& 3 | 1 2& 3 4&\n"
+    )
+)
+
+
+def _kicks(stage):
+    return [(s.bar, s.place) for s in stage.score.ordered() if s.part == "kick"]
+
+
+def test_options_are_drawn_by_lot_and_always_alike():
+    made = stages.plan(OPTIONS, range(1, 5), "chance")
+    assert made[0].title == "What the bars have in common" and made[-1].title == "All of it"
+    draws = [s for s in made if s.title.startswith("Draw")]
+    assert 2 <= len(draws) <= 4 and all("this time: with the kick on" in s.title for s in draws)
+    assert all(len(_kicks(made[0])) < len(_kicks(s)) for s in draws)
+    assert [s.title for s in stages.plan(OPTIONS, range(1, 5), "chance")] == [s.title for s in made]
+
+
+def test_options_rise_and_fall_with_the_energy():
+    made = {s.title.split(":")[0]: _kicks(s) for s in stages.plan(OPTIONS, range(1, 5), "energy")}
+    added = {
+        name: [sum(k[0] == bar for k in kicks) - 2 for bar in range(1, 5)]
+        for name, kicks in made.items()
+    }
+    assert added["Rising"][0] == 0 and added["Rising"][3] == 2
+    assert added["Falling"][3] == 0 and sum(added["Falling"]) > 0
+
+
+def test_a_section_is_played_as_it_is():
+    assert [s.title for s in stages.plan(OPTIONS, range(2, 4), "whole")] == ["All of it"]
+
+
+@pytest.mark.parametrize(
+    ("climb", "left"),
+    [
+        ([(4, 80), (3, 84), (2, 88), (1, 92), (0, 96)], 1.0),
+        ([(4, 80), (3, 84), (2, 60), (1, 92), (0, 96)], 1.0),
+        ([(9, 80), (9, 90), (0, 96)], None),
+        ([(3, 90), (2, 88), (1, 88), (0, 85)], None),
+        ([(2, 98), (1, 99), (0, 101)], 0.0),
+    ],
+)
+def test_the_days_that_are_left_follow_ones_pace(climb, left):
+    told = ladder.days_left(climb, 100)
+    assert told == left if left is None else told == pytest.approx(left, abs=0.35)

@@ -160,3 +160,47 @@ def test_a_recording_of_ones_practice_is_heard_and_judged(call, client, heard, t
     limbs = told["judged"]["limbs"]
     assert limbs["RF"]["offset_ms"] - limbs["RH"]["offset_ms"] == pytest.approx(25, abs=6)
     assert told["factor"] == pytest.approx(1, abs=0.01)
+
+
+def test_a_stage_is_shown_as_notes_and_the_plan_goes_on_paper(call, client, heard):
+    svg = call("get", "stages/staff?first=2&last=3&stage=1")["svg"]
+    assert svg.startswith("<svg") and 'id="bar-' in svg
+    answer = client.get(f"/api/songs/{heard['id']}/stages/sheet?first=2&last=3&order=skeleton")
+    assert answer.status_code == 200 and answer.content.startswith(b"%PDF")
+    assert "bars 2 to 3, stages.pdf" in answer["Content-Disposition"]
+    chart = call("get", "chart?view=stages")
+    assert any("1.1" in page for page in chart["pages"])
+
+
+def test_what_is_played_beside_a_stage_is_kept_and_moves_nobody(call):
+    first = _loop(call)["rung"]
+    assert _loop(call, beside="count")["rung"] == first
+    _loop(call, "tense", beside="speak")
+    assert call("get", "stages?first=2&last=3")["stages"][0]["checks"] == ["count"]
+    body = {"first": 2, "last": 3, "stage": 0, "judgement": "relaxed", "seconds": 2, "tempo": 80}
+    assert "dance" in call("post", "loops", {**body, "beside": "dance"}, 400)["detail"]
+
+
+def test_the_way_up_tells_how_many_days_are_left(call):
+    from practice.models import Loop
+
+    for ago, tempo in ((6, 60), (4, 64), (2, 68), (0, 72)):
+        _loop(call, tempo=tempo)
+        loop = Loop.objects.order_by("-id").first()
+        Loop.objects.filter(pk=loop.pk).update(at=timezone.now() - timedelta(days=ago))
+    told = call("get", "stages?first=2&last=3")["stages"][0]
+    assert [tempo for _, tempo in told["climb"]] == [60, 64, 68, 72]
+    assert told["days_left"] == pytest.approx((told["rungs"][-1] - 72) / 2, abs=0.5)
+
+
+def test_what_is_needed_soon_comes_first_in_the_plan(call, client, heard):
+    _loop(call)
+    soon = (timezone.localdate() + timedelta(days=3)).isoformat()
+    body = {"title": "Term", "kind": "class plan", "due": soon, "items": [{"song": heard["id"]}]}
+    assert client.get("/api/practice").json()["passages"][0]["due_in"] is None
+    assert client.post("/api/set-lists", body, format="json").status_code == 201
+    assert client.get("/api/practice").json()["passages"][0]["due_in"] == 3
+    client.patch(
+        f"/api/songs/{heard['id']}", {"due": timezone.localdate().isoformat()}, format="json"
+    )
+    assert client.get("/api/practice").json()["passages"][0]["due_in"] == 0

@@ -11,7 +11,7 @@ from __future__ import annotations
 _BARS = {"first": 1, "last": 2}
 _EDIT = {"base": 0, "edit": {"operation": "rename_section", "id": "sec1", "name": "Dawn"}}
 _LIST = {"title": "Friday"}
-_FILES = ("pdf", "count", "csv", "mid", "musicxml", "orchesis", "tab", "beats.tsv", "sections.tsv",
+_FILES = ("mei", "pdf", "count", "csv", "mid", "musicxml", "orchesis", "tab", "beats.tsv", "sections.tsv",
           "strokes.tsv")  # fmt: skip
 
 #: (method, path) -> (the least, body, query)
@@ -68,7 +68,8 @@ _may("player", *(f"get /api/songs/{{id}}{view}" for view in (
     "", "/arrangements", "/arrangements/{number}/differences", "/bass?first=1&last=2", "/chart",
     "/comments", "/decisions", "/elsewhere?bar=2", "/evidence", "/feel", "/fills", "/grooves",
     "/hands", "/history", "/play-alongs", "/proposals", "/question?seed=1", "/search?bar=2&scope=kick",
-    "/sounds", "/stages?first=1&last=2", "/stickings?bar=2", "/transcription",
+    "/sounds", "/stages?first=1&last=2", "/stages/staff?first=1&last=2",
+    "/stages/sheet?first=1&last=2", "/stickings?bar=2", "/transcription",
     "/transcription/band?bar=2", "/transcription/compare?bar=2&with=3", "/transcription/review",
     "/transcription/text?first=1&last=2", *(f"/chart.{ending}" for ending in _FILES),
 )))  # fmt: skip

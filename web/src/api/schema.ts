@@ -1459,6 +1459,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/stages/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The stages of some bars on paper, as their teacher wants them. */
+        get: operations["songs_stages_sheet_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/stages/staff": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A stage as notes. */
+        get: operations["songs_stages_staff_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/stickings": {
         parameters: {
             query?: never;
@@ -1989,6 +2023,8 @@ export interface components {
             /** Pitch */
             pitch: number;
         };
+        /** @enum {string} */
+        BesideEnum: "count" | "sing" | "speak";
         /** @enum {unknown} */
         BlankEnum: "";
         /** BroughtBack */
@@ -3706,7 +3742,8 @@ export interface components {
         /**
          * LoopRequest
          * @description Loops of a stage (its number, from 0) that were judged. seconds: how long was played;
-         *     tempo: beats a minute.
+         *     tempo: beats a minute. beside: what was done beside
+         *     it, at the top of the ladder.
          */
         LoopRequest: {
             /** First */
@@ -3731,6 +3768,11 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Beside
+             * @default
+             */
+            beside?: components["schemas"]["BesideEnum"] | components["schemas"]["BlankEnum"];
         };
         /**
          * Many
@@ -4144,7 +4186,7 @@ export interface components {
             goes: string;
         };
         /** @enum {string} */
-        OrderEnum: "computed" | "limbs" | "hands" | "steady" | "skeleton" | "zoom" | "without" | "core" | "variations" | "transform" | "fill" | "crash";
+        OrderEnum: "computed" | "limbs" | "hands" | "steady" | "skeleton" | "zoom" | "without" | "core" | "chance" | "energy" | "variations" | "transform" | "fill" | "crash" | "whole";
         Package: {
             /** Format: uri */
             file: string;
@@ -4690,7 +4732,8 @@ export interface components {
         };
         /**
          * PractisedPassage
-         * @description days: since it was played last. is_back: it was learned, and is due again.
+         * @description days: since it was played last. is_back: it was learned, and is due again. due_in: days
+         *     until the song is needed.
          */
         PractisedPassage: {
             /** Song */
@@ -4715,6 +4758,8 @@ export interface components {
             days: number;
             /** Is Back */
             is_back: boolean;
+            /** Due In */
+            due_in: number | null;
         };
         /** @description A recording of practice: of which stage of which bars, at what share of the song's tempo. */
         PractisedRecording: {
@@ -5871,7 +5916,9 @@ export interface components {
          * Stage
          * @description strokes: of the stage, on the song's own bars. words: of the teacher. rungs: beats a minute
          *     of its ladder; run: clean loops before a step. with_song: the recording can be played along
-         *     with.
+         *     with. checks: what was done beside it and it ran all the same; climb: days ago and beats a
+         *     minute of each loop; days_left: to the top, at that pace (none of these for whoever has no
+         *     account).
          */
         Stage: {
             /** Title */
@@ -5891,6 +5938,12 @@ export interface components {
             words: string;
             /** With Song */
             with_song: boolean;
+            /** Checks */
+            checks: string[];
+            /** Climb */
+            climb: number[][];
+            /** Days Left */
+            days_left: number | null;
         };
         /**
          * @description * `asked` - asked
@@ -5914,6 +5967,14 @@ export interface components {
              * @default
              */
             words?: string;
+        };
+        /**
+         * StageStaff
+         * @description The notes of a stage, engraved: one SVG.
+         */
+        StageStaff: {
+            /** Svg */
+            svg: string;
         };
         /** StageTold */
         StageTold: {
@@ -8244,7 +8305,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "stages" | "variations";
             };
             header?: never;
             path: {
@@ -8282,7 +8343,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "stages" | "variations";
             };
             header?: never;
             path: {
@@ -8320,7 +8381,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "stages" | "variations";
             };
             header?: never;
             path: {
@@ -8358,7 +8419,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "stages" | "variations";
             };
             header?: never;
             path: {
@@ -8396,7 +8457,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "stages" | "variations";
             };
             header?: never;
             path: {
@@ -8434,7 +8495,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "stages" | "variations";
             };
             header?: never;
             path: {
@@ -8472,7 +8533,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "stages" | "variations";
             };
             header?: never;
             path: {
@@ -8510,7 +8571,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "stages" | "variations";
             };
             header?: never;
             path: {
@@ -8548,7 +8609,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "stages" | "variations";
             };
             header?: never;
             path: {
@@ -8586,7 +8647,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "stages" | "variations";
             };
             header?: never;
             path: {
@@ -8624,7 +8685,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "stages" | "variations";
             };
             header?: never;
             path: {
@@ -8662,7 +8723,7 @@ export interface operations {
                 /** @description bars that are the one before as a sign */
                 repeats?: boolean;
                 sticking?: "all" | "fills" | "none";
-                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "variations";
+                view?: "counting" | "excerpts" | "full" | "limbs" | "road-map" | "stages" | "variations";
             };
             header?: never;
             path: {
@@ -9316,7 +9377,7 @@ export interface operations {
             query: {
                 first: number;
                 last: number;
-                order?: "computed" | "core" | "crash" | "fill" | "hands" | "limbs" | "skeleton" | "steady" | "transform" | "variations" | "without" | "zoom";
+                order?: "chance" | "computed" | "core" | "crash" | "energy" | "fill" | "hands" | "limbs" | "skeleton" | "steady" | "transform" | "variations" | "whole" | "without" | "zoom";
             };
             header?: never;
             path: {
@@ -9357,6 +9418,58 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    songs_stages_sheet_retrieve: {
+        parameters: {
+            query: {
+                first: number;
+                last: number;
+                order?: "chance" | "computed" | "core" | "crash" | "energy" | "fill" | "hands" | "limbs" | "skeleton" | "steady" | "transform" | "variations" | "whole" | "without" | "zoom";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+        };
+    };
+    songs_stages_staff_retrieve: {
+        parameters: {
+            query: {
+                first: number;
+                last: number;
+                order?: "chance" | "computed" | "core" | "crash" | "energy" | "fill" | "hands" | "limbs" | "skeleton" | "steady" | "transform" | "variations" | "whole" | "without" | "zoom";
+                /** @description from 0 */
+                stage?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StageStaff"];
+                };
             };
         };
     };

@@ -41,6 +41,8 @@ export const COUNTING = rules.counting as unknown as Record<CountingSchool, Reco
 export const NOTE_NAMES = rules.note_names as Record<NoteNames, string[]>;
 export type NoteNames = keyof typeof rules.note_names;
 export type CountingSchool = keyof typeof rules.counting;
+/** What is done beside a learned stage to see whether it runs by itself. */
+export const CHECKS = rules.ladder.checks as Record<string, string>;
 /** Orders in which a part is learned, and what they are called. */
 export const ORDERS = rules.orders as Record<string, string>;
 /** What a loop does to a ladder, by how it was judged (orchesis/teaching/ladder.py). */

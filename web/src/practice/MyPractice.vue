@@ -70,7 +70,7 @@ onMounted(() => void find());
           <li v-for="p in log.passages" :key="`${p.arrangement} ${p.first} ${p.last} ${p.order}`">
             <RouterLink :to="to(p)">{{ p.title }}</RouterLink>
             <span class="figure">{{ p.learned }} of {{ p.stages }} stages</span>
-            <span class="soft">{{ p.is_back ? "due again" : p.days < 1 ? "today" : `${Math.round(p.days)} days ago` }}, {{ Math.round(p.tempo) }} bpm</span>
+            <span class="soft">{{ p.is_back ? "due again" : p.days < 1 ? "today" : `${Math.round(p.days)} days ago` }}{{ p.due_in === null ? "" : p.due_in === 0 ? ", needed today" : `, needed in ${p.due_in} day${p.due_in > 1 ? "s" : ""}` }}, {{ Math.round(p.tempo) }} bpm</span>
           </li>
         </ul>
       </section>

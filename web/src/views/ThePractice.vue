@@ -2,13 +2,17 @@
 /** Practice room: a passage as stages up the tempo ladder, played in and judged; a listening game; my practice. */
 import { computed, onUnmounted, ref, shallowRef, watch } from "vue";
 import { useRoute } from "vue-router";
-import { brought, of, server, type Schemas, type Stroke } from "@/api/client";
+import { useLocalStorage } from "@vueuse/core";
+import { brought, inArrangement, of, server, type Schemas, type Stroke } from "@/api/client";
 import { taught, partOfPad, listenToPads } from "@/audio/pads";
 import { LIMBS, ORDERS, part } from "@/kit";
 import KeyCap from "@/keys/KeyCap.vue";
 import { useKeys } from "@/keys/useKeys";
 import MyPractice from "@/practice/MyPractice.vue";
 import PlayerLinks from "@/practice/PlayerLinks.vue";
+import SongBySections from "@/practice/SongBySections.vue";
+import StageLadder from "@/practice/StageLadder.vue";
+import StageNotes from "@/practice/StageNotes.vue";
 import PlayedStrip from "@/practice/PlayedStrip.vue";
 import TapTest from "@/practice/TapTest.vue";
 import WhichWasIt from "@/practice/WhichWasIt.vue";
@@ -75,16 +79,17 @@ let since = 0; // milliseconds at which what is judged next began
 
 /** A loop, or some, judged by the player or by what was played in; the core moves the ladder. */
 let queue = Promise.resolve();
-function judged(judgement: "relaxed" | "tense" | "not yet", seconds?: number): void {
+function judged(judgement: "relaxed" | "tense" | "not yet", seconds?: number, beside: Schemas["LoopRequest"]["beside"] = ""): void {
   const s = stage.value;
   if (!s || !plan.value) return;
   const lasted = seconds ?? Math.min(600, since ? (performance.now() - since) / 1000 : 0);
   since = playback.isPlaying ? performance.now() : 0;
-  const body = { first: first.value, last: last.value, order: school.value, stage: plan.value.stages.indexOf(s), judgement, seconds: lasted, tempo: rungOf(s).tempo, note: "" };
+  const body = { first: first.value, last: last.value, order: school.value, stage: plan.value.stages.indexOf(s), judgement, seconds: lasted, tempo: rungOf(s).tempo, note: "", beside };
   queue = queue.then(async () => {
     try {
       const told = await brought(server.POST("/api/songs/{id}/loops", { params: of(desk.id), body }));
       climbed.value = { ...climbed.value, [s.title]: told.rung };
+      if (beside) passed.value = { ...passed.value, [s.title]: [...checksOf(s), beside] };
       calm.value = told.says;
       complaint.value = "";
     } catch (problem) {
@@ -92,6 +97,24 @@ function judged(judgement: "relaxed" | "tense" | "not yet", seconds?: number): v
     }
   });
 }
+
+/** What was done beside a learned stage, and it ran all the same. */
+const passed = shallowRef<Record<string, string[]>>({});
+watch(plan, () => (passed.value = {}));
+const checksOf = (s: Stage): string[] => passed.value[s.title] ?? s.checks;
+function ranBeside(beside: string): void {
+  if (!checksOf(stage.value!).includes(beside)) judged("relaxed", 0, beside as "count");
+}
+/** The song as it is played: a section or a join at once. */
+function chooseWhole(from: number, to: number): void {
+  school.value = "whole";
+  span(from, to);
+}
+const asNotes = useLocalStorage("orchesis.stages", { notes: false }, { mergeDefaults: true });
+const stageRoom = ref<HTMLElement | null>(null);
+/** The stage alone, as large as the screen: to be read from the stool. */
+const large = () => void stageRoom.value?.requestFullscreen?.().catch(() => {});
+const sheet = computed(() => inArrangement(`/api/songs/${desk.id}/stages/sheet?first=${first.value}&last=${last.value}&order=${school.value}`));
 
 /** The plan as its teacher wants it: order, what is left out, own words. */
 const isEditing = ref(false);
@@ -177,6 +200,11 @@ useKeys("practice", {
   tense: () => judged("tense"),
   notYet: () => judged("not yet"),
 }, { isOn: () => room.value === "stages" });
+/** How far a bar has sounded; null while another one does. */
+function playingIn(bar: number): number | null {
+  const share = clock.value.within(bar, playback.now);
+  return share >= 0 && share <= 1 ? share : null;
+}
 const ofBar = (bar: number) => (stage.value?.strokes as Stroke[] | undefined)?.filter((s) => s.bar === bar) ?? [];
 const SIGNED = (ms: number) => (Math.abs(ms) < 2 ? "on it" : `${Math.abs(Math.round(ms))} ms ${ms > 0 ? "late" : "early"}`);
 const result = computed(() => playIn.judged.value);
@@ -204,6 +232,7 @@ const result = computed(() => playIn.judged.value);
           to
           <input class="plain number" type="number" min="1" :max="clock.bars" :value="last" aria-label="Last bar" @change="span(first, Number(($event.target as HTMLInputElement).value))">
         </p>
+        <SongBySections :first="first" :last="last" @chosen="chooseWhole" />
         <label>In which order
           <select v-model="school" class="plain" aria-label="Order of the stages"><option v-for="(label, key) in ORDERS" :key="key" :value="key">{{ label }}</option></select>
         </label>
@@ -219,6 +248,7 @@ const result = computed(() => playIn.judged.value);
           </li>
         </ol>
         <p v-if="plan" class="line">
+          <a class="plain" :href="sheet" :download="true"><i class="pi pi-download" aria-hidden="true" /> Sheet</a>
           <button class="plain" :aria-pressed="isEditing" :class="{ on: isEditing }" @click="isEditing = !isEditing">Change the plan</button>
         </p>
         <div v-if="isEditing && stage && plan" class="edit" role="group" aria-label="Change the plan">
@@ -228,17 +258,26 @@ const result = computed(() => playIn.judged.value);
         </div>
         <p class="soft"><KeyCap scope="practice" action="step" :which="0" /> <KeyCap scope="practice" action="step" :which="1" /> stage before, next</p>
       </section>
-      <section class="card room" aria-label="The stage">
+      <section ref="stageRoom" class="card room" aria-label="The stage">
         <p v-if="found.complaint.value || complaint || playIn.complaint.value" class="wrong" role="alert">{{ found.complaint.value || complaint || playIn.complaint.value }}</p>
         <p v-if="!stage || !rung" class="soft">{{ found.complaint.value ? "" : "Making the stages …" }}</p>
         <template v-else>
-          <h2>{{ stage.title }} <span class="soft">{{ stage.plays }}</span></h2>
+          <div class="line">
+            <h2>{{ stage.title }} <span class="soft">{{ stage.plays }}</span></h2>
+            <span class="grow" />
+            <div class="group" role="group" aria-label="How the stage is shown">
+              <button :class="['plain', { on: !asNotes.notes }]" :aria-pressed="!asNotes.notes" @click="asNotes = { notes: false }">Spine</button>
+              <button :class="['plain', { on: asNotes.notes }]" :aria-pressed="asNotes.notes" @click="asNotes = { notes: true }">Notes</button>
+            </div>
+            <button class="plain" title="The stage alone, as large as the screen; Esc comes back" @click="large"><i class="pi pi-window-maximize" aria-hidden="true" /> Large</button>
+          </div>
           <p v-if="stage.words" class="words">{{ stage.words }}</p>
           <p>{{ stage.says }} <span class="soft">{{ stage.with_song ? "From here on you can play along with the recording." : "" }}</span></p>
-          <div class="bars">
+          <StageNotes v-if="asNotes.notes" :song="desk.id" :first="first" :last="last" :order="school" :stage="at" :version="`${desk.state} ${edited}`" />
+          <div v-if="!asNotes.notes || result" class="bars">
             <div v-for="b in bars.slice(0, 4)" :key="b">
               <p class="soft figure">bar {{ b }}</p>
-              <SpineBar :bar="b" :strokes="ofBar(b)" :clock="clock" :width="560" :height="160" :grid="4" :playing="clock.within(b, playback.now)" class="bar" />
+              <SpineBar :bar="b" :strokes="ofBar(b)" :clock="clock" :width="560" :height="160" :grid="4" :playing="playingIn(b)" class="bar" />
               <PlayedStrip v-if="result" :bar="b" :judged="result" :clock="clock" :width="560" />
             </div>
           </div>
@@ -250,11 +289,7 @@ const result = computed(() => playIn.judged.value);
               <tbody><tr v-for="(x, limb) in result.limbs" :key="limb"><th>{{ limb }}</th><td>{{ SIGNED(x.offset_ms) }}</td><td>{{ Math.round(x.spread_ms) }} ms</td><td>{{ Math.round(100 * x.missed) }} %</td><td>{{ Math.round(100 * x.extra) }} %</td><td>{{ x.level_db > 0 ? "+" : "" }}{{ x.level_db.toFixed(1) }} dB</td></tr></tbody>
             </table>
           </div>
-          <div class="ladder">
-            <span class="tempo figure">{{ Math.round(rung.tempo) }}<small> bpm</small></span>
-            <ol class="rungs" aria-label="Tempo ladder"><li v-for="t in stage.rungs" :key="t" :class="{ done: t < rung.tempo || rung.is_learned, now: Math.abs(t - rung.tempo) < 0.5 }"><span class="figure">{{ Math.round(t) }}</span></li></ol>
-            <span class="soft">{{ rung.is_learned ? "Learned: at the song's tempo and a little above." : `${rung.clean} of ${stage.run} clean loops` }}</span>
-          </div>
+          <StageLadder :stage="stage" :rung="rung" :checks="checksOf(stage)" @ran="ranBeside" />
           <div class="line acts">
             <button class="plain big" @click="playback.isPlaying ? playback.pause() : play()"><i :class="playback.isPlaying ? 'pi pi-pause' : 'pi pi-play'" /> {{ playback.isPlaying ? "Stop" : "Play the stage" }} <KeyCap scope="practice" action="hear" /></button>
             <button :class="['plain', 'big', { on: playIn.isOn.value }]" :aria-pressed="playIn.isOn.value" @click="turnPlayIn"><i class="pi pi-bullseye" /> {{ playIn.isOn.value ? `Listening, loop ${playIn.loops.value + 1} of ${playIn.LOOPS}` : "Play it in" }} <KeyCap scope="practice" action="playIn" /></button>
@@ -291,7 +326,7 @@ const result = computed(() => playIn.judged.value);
               <p class="line"><button v-for="name in parts" :key="name" :class="['plain', { on: teaching === name }]" @click="teaching = teaching === name ? null : name">{{ part(name).label }}<span class="soft"> {{ teaching === name ? "strike it now" : padOf(name) ? `note ${padOf(name)}` : "as usual" }}</span></button></p>
             </details>
           </div>
-          <p class="soft">Three relaxed loops go up a step, trouble goes down one. Half an hour at most without a break; stop when it hurts, and protect your ears: a teacher, a physician or a hearing professional knows more than this page.</p>
+          <p class="soft room-says">Three relaxed loops go up a step, trouble goes down one. Half an hour at most without a break; stop when it hurts, and protect your ears: a teacher, a physician or a hearing professional knows more than this page.</p>
         </template>
       </section>
     </div>
@@ -319,13 +354,17 @@ ol { margin: 0; padding: 0; list-style: none; display: grid; gap: 0.25rem; }
 table { border-collapse: collapse; font-variant-numeric: tabular-nums; }
 th, td { padding: 0.1rem 0.6rem; text-align: right; }
 thead th { font-weight: 400; color: var(--ink-soft); }
-.ladder { display: flex; gap: 1.2rem; align-items: center; flex-wrap: wrap; }
-.tempo { font-size: 2.6rem; font-weight: 700; line-height: 1; }
-.tempo small { font-size: 1rem; font-weight: 400; }
-.rungs { display: flex; gap: 3px; align-items: end; flex-wrap: wrap; }
-.rungs li { padding: 0.15rem 0.45rem; border: 1px solid var(--line-strong); border-radius: 5px; }
-.rungs li.done { background: var(--well); color: var(--ink-faint); }
-.rungs li.now { background: var(--ink); color: var(--paper); font-weight: 700; }
+.room:fullscreen { background: var(--paper); border: 0; border-radius: 0; overflow: auto; padding: 1.5vh 2vw; align-content: space-between; font-size: 2.4vh; }
+.room:fullscreen h2 { font-size: 5vh; }
+.room:fullscreen .bars { grid-template-columns: 1fr; gap: 0; }
+.room:fullscreen .bar { height: calc(54vh / min(v-bind("Math.min(4, bars.length)"), 4)); }
+.room:fullscreen :deep(.tempo) { font-size: 11vh; }
+.room:fullscreen .how, .room:fullscreen .room-says, .room:fullscreen .bars p, .room:fullscreen :deep(.climb) { display: none; }
+.group { display: flex; }
+.group .plain:first-child { border-radius: 8px 0 0 8px; }
+.group .plain:last-child { border-radius: 0 8px 8px 0; margin-left: -1px; }
+.line h2 { margin: 0; }
+.left .line a.plain { text-decoration: none; }
 .how { display: grid; gap: 0.5rem; border-top: 1px solid var(--line); padding-top: 0.6rem; }
 .big { padding: 0.5rem 0.9rem; }
 .grow { flex: 1; }

@@ -1,0 +1,32 @@
+"""By when a person needs a song: whoever knows of a date says so here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from typing import Any
+
+from library.models import Song
+
+#: A person -> dates by song.
+Source = Callable[[Any], dict[int, date]]
+
+
+def _asked(user: Any) -> dict[int, date]:
+    """Dates of requests."""
+    songs = Song.objects.visible_to(user).exclude(due=None)
+    return dict(songs.values_list("pk", "due"))
+
+
+SOURCES: list[Source] = [_asked]
+
+
+def by_song(user: Any) -> dict[int, date]:
+    """The nearest date of each song that has one to come."""
+    today = date.today()
+    made: dict[int, date] = {}
+    for source in SOURCES:
+        for song, due in source(user).items():
+            if due >= today:
+                made[song] = min(due, made.get(song, due))
+    return made
