@@ -17,6 +17,7 @@ has mariadb || missing+=(mariadb-client-core)
 has redis-server || missing+=(redis-server)
 has ffmpeg || missing+=(ffmpeg)
 has rubberband || missing+=(rubberband-cli)
+has espeak-ng || missing+=(espeak-ng) # says rhythm words
 has chromium || missing+=(chromium)
 has pkg-config || missing+=(pkg-config)
 has gcc || missing+=(gcc libc6-dev)

@@ -22,6 +22,7 @@ from orchesis.score.edit import (
     section_of,
 )
 from orchesis.score.notation import in_notation
+from orchesis.score.rhythm_text import spoken
 from orchesis.score.song import Score, Section
 
 
@@ -266,6 +267,28 @@ class SetHowTo(Edit):
     def apply(self, score: Score) -> Score:
         said = {**score.how_to, self.sign: self.text}
         return replace(score, how_to={s: text for s, text in said.items() if text})
+
+
+class SetSpoken(Edit):
+    """Text that is spoken in the rhythm of a bar's figure, like “KET-tle a-WAKE”; empty: none."""
+
+    words: ClassVar[str] = "rhythm words"
+    operation: Literal["set_spoken"] = "set_spoken"
+    bar: Bar
+    text: Note
+
+    def apply(self, score: Score) -> Score:
+        must_have_bar(score, self.bar)
+        said = {b: text for b, text in score.spoken_by_bar().items() if b != self.bar}
+        if self.text.strip():
+            bar = score.played()
+            try:
+                spoken(self.text, bar.strokes_of(self.bar), score.meters[self.bar - 1])
+            except BadScore as problem:
+                raise BadEdit(str(problem)) from None
+            said[self.bar] = self.text.strip()
+        made = tuple((round(score.seconds(b), 4), text) for b, text in sorted(said.items()))
+        return replace(score, spoken=made)
 
 
 class ConfirmBars(Edit):

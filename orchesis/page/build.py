@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 
+from orchesis.errors import BadScore
 from orchesis.page.model import (
     Bar,
     Beam,
@@ -27,6 +28,7 @@ from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.bar import of_bar
 from orchesis.score.counting import place_text, words
 from orchesis.score.kit import loc_in
+from orchesis.score.rhythm_text import spoken as spoken_on
 from orchesis.score.signs import SIGNS
 from orchesis.score.untrusted import printable
 
@@ -72,7 +74,8 @@ PLAIN = Look()
 def page_of(score: Score, look: Look = PLAIN, footnotes: Sequence[str] = ()) -> Page:
     """The page of a score as it is written (or of some of its bars)."""
     first, last = look.bars or (1, score.bar_count)
-    bars = {b: _bar(score, b, look, first) for b in range(first, last + 1)}
+    said = score.spoken_by_bar()
+    bars = {b: _bar(score, b, look, first, said) for b in range(first, last + 1)}
     headings = {
         s.first_bar: Heading(printable(s.name), score.seconds(s.first_bar), s.bars,
                              look.headings.get(s.first_bar, ""))
@@ -124,7 +127,7 @@ def _ratio(ratio: float) -> str:
     return f"{word} ({100 * ratio:.0f} : {100 - 100 * ratio:.0f})"
 
 
-def _bar(score: Score, number: int, look: Look, first: int) -> Bar:
+def _bar(score: Score, number: int, look: Look, first: int, spoken: Mapping[int, str]) -> Bar:
     meter = score.meters[number - 1]
     strokes = score.strokes_of(number)
     words = [*look.words.get(number, ())]
@@ -142,6 +145,7 @@ def _bar(score: Score, number: int, look: Look, first: int) -> Bar:
     if not is_repeat:
         words += _counts(strokes, meter, look)
         words += _sticking(strokes, brackets, look)
+        words += _spoken(spoken.get(number, ""), strokes, meter)
     return Bar(
         number, meter, score.seconds(number),
         _staves(strokes, meter, look.view, look.layout, look.ghosts),
@@ -347,6 +351,15 @@ def _counts(strokes: Sequence[Stroke], meter: Meter, look: Look) -> list[Word]:
         if text:
             made.append(Word(place, text, "count" if place in struck else "uncounted"))
     return made
+
+
+def _spoken(text: str, strokes: Sequence[Stroke], meter: Meter) -> list[Word]:
+    """Rhythm words under the notes; none where the bar was changed so that they fit no more."""
+    try:
+        own = spoken_on(text, strokes, meter) if text else []
+    except BadScore:
+        return []
+    return [Word(s.place, s.text.upper() if s.is_stressed else s.text, "spoken") for s in own]
 
 
 def count_word(

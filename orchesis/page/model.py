@@ -88,8 +88,8 @@ class Staff:
 
 @dataclass(frozen=True, slots=True)
 class Word:
-    """Words or a letter at a place. kind: "count" (spoken), "uncounted" (not), "stick", "cue",
-    "note", "surface" or "footnote"."""
+    """Words or a letter at a place. kind: "count" (spoken), "uncounted" (not), "stick", "spoken",
+    "cue", "note", "surface" or "footnote"."""
 
     place: Fraction
     text: str

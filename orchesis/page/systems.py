@@ -65,8 +65,9 @@ def room(bar: Bar, look: Look) -> float:
             for e in (e for b in voice.beams for e in b.events):
                 places.add(e.place)
                 graces += sum(n for _, n in e.graces) if e.heads else 0
-    words = any(w.kind in ("count", "stick") for w in bar.words)
-    wide = len(places) * (1.15 if words else 1.0) + _GRACE * graces + _BARLINE
+    kinds = {w.kind for w in bar.words}
+    per_place = 1.7 if "spoken" in kinds else 1.15 if kinds & {"count", "stick"} else 1.0
+    wide = len(places) * per_place + _GRACE * graces + _BARLINE
     return max(_LEAST, wide) + (_SIGNATURE if bar.shows_meter else 0)
 
 

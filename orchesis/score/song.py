@@ -150,6 +150,7 @@ class Score:
     fill_verdicts, groove_verdicts: what a person says of findings; swing_is_said: of the swing.
     player: who plays it. breaks: how a bar stands on the page where a person says so, by the moment
     (seconds) at which it begins: of BREAKS. how_to: by sign, how its writer plays it.
+    spoken: by the moment at which a bar begins, text in the rhythm of its figure.
     """
 
     meters: tuple[Meter, ...]
@@ -179,6 +180,7 @@ class Score:
     player: Player = RIGHT_HANDED
     breaks: tuple[tuple[float, str], ...] = ()
     how_to: dict[str, str] = field(default_factory=dict)
+    spoken: tuple[tuple[float, str], ...] = ()
 
     def __post_init__(self) -> None:
         beats = sum(m.beats for m in self.meters)
@@ -219,11 +221,18 @@ class Score:
 
     def breaks_by_bar(self) -> dict[int, str]:
         """How bars stand on the page by a person's word; each of the bar that begins nearest."""
+        return self._by_bar(self.breaks)
+
+    def spoken_by_bar(self) -> dict[int, str]:
+        """What is spoken in the rhythm of each bar."""
+        return self._by_bar(self.spoken)
+
+    def _by_bar(self, said: tuple[tuple[float, str], ...]) -> dict[int, str]:
         made: dict[int, str] = {}
         starts = self.bar_seconds[:-1]
-        for moment, kind in self.breaks:
+        for moment, text in said:
             bar = min(range(len(starts)), key=lambda k: abs(starts[k] - moment))
-            made[bar + 1] = kind
+            made[bar + 1] = text
         return made
 
     def told_tempo(self, bar: int) -> float:
@@ -358,6 +367,12 @@ def _break(moment: Any, kind: Any) -> tuple[float, str]:
     return float(moment), str(kind)
 
 
+def _said_at(moment: Any, text: Any) -> tuple[float, str]:
+    if not is_moment(moment):
+        raise BadScore(f"This is no moment of a song: {shown(moment)}.")
+    return float(moment), str(text)
+
+
 class _Field(NamedTuple):
     """How an entry of a score's frame is told as JSON, and read from it."""
 
@@ -416,6 +431,10 @@ FRAME: dict[str, _Field] = {
     "breaks": _Field(
         lambda own: [[round(t, 4), kind] for t, kind in own],
         lambda data: tuple(_break(t, kind) for t, kind in data),
+    ),
+    "spoken": _Field(
+        lambda own: [[round(t, 4), text] for t, text in own],
+        lambda data: tuple(_said_at(t, text) for t, text in data),
     ),
     "how_to": _Field(dict, lambda data: {s: str(data[s]) for s in SIGNS if s in data}),
 }

@@ -120,11 +120,11 @@ def _cut(score: Score, bars: Sequence[int], own: Sequence[Stroke]) -> Score:
     number = {b: n for n, b in enumerate(bars, 1)}
     strokes = {s.id: s.changed(bar=number[s.bar], measured=None) for s in own}
     tempo = max(20.0, score.pulse.tempo()[0])
-    return replace(
-        Score(meters, PulseMap.even(tempo, beats), strokes,
-              (Section("a", "Stage", "A", 1, len(meters)),), title=score.title),
-        swing=score.swing, player=score.player,
-    )  # fmt: skip
+    part = Score(meters, PulseMap.even(tempo, beats), strokes,
+                 (Section("a", "Stage", "A", 1, len(meters)),), title=score.title)  # fmt: skip
+    said = score.spoken_by_bar()
+    spoken = tuple((part.seconds(number[b]), said[b]) for b in bars if b in said)
+    return replace(part, swing=score.swing, player=score.player, spoken=spoken, how_to=score.how_to)
 
 
 # -- what goes wrong

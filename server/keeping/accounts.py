@@ -26,7 +26,7 @@ from orchesis.formats import package
 FORMAT, MANIFEST, ENDING = "orchesis-account", "account.json", ".orchesis-account"
 _MOST, _BIGGEST = 6000, 4 * 2**30
 
-_PREFERENCES = ("player", "counting", "reads", "note_names", "keys")
+_PREFERENCES = ("player", "counting", "reads", "note_names", "keys", "rhythm_words")
 _CARE = ("level", "protection", "rule", "minutes")
 _FORM = ("token", "title", "words", "closed")
 _LOOP = (

@@ -141,6 +141,7 @@ def stage_told(stage: Stage, first: int, stands: Standing, words: str) -> dict[s
     return {
         "title": stage.title, "plays": stage.plays, "strokes": [x.to_json() for x in own],
         "rungs": stage.ladder.rungs(), "run": stage.ladder.run, "rung": asdict(stands.rung),
-        "checks": stands.checks, "climb": [list(p) for p in stands.climb], "days_left": stands.days_left,
+        "checks": stands.checks, "climb": [list(p) for p in stands.climb],
+        "days_left": stands.days_left,
         "says": stage.says, "words": words, "with_song": stage.with_song,
     }  # fmt: skip

@@ -1,11 +1,14 @@
 from django.urls import path
 
-from practice import by_sound, export_views, link_views, views
+from practice import by_sound, export_views, link_views, rhythm_views, views
 
 urlpatterns = [
     path("songs/<int:pk>/stages", views.StagesView.as_view()),
     path("songs/<int:pk>/stages/staff", views.StageStaffView.as_view()),
     path("songs/<int:pk>/stages/sheet", views.StageSheetView.as_view()),
+    path("songs/<int:pk>/rhythm-words", rhythm_views.RhythmWordsView.as_view()),
+    path("my-words", rhythm_views.MyWordsView.as_view()),
+    path("spoken-words/<str:word>", rhythm_views.SpokenWordView.as_view()),
     path("songs/<int:pk>/judge", views.JudgeView.as_view()),
     path("songs/<int:pk>/loops", views.LoopsView.as_view()),
     path("songs/<int:pk>/simulate", views.SimulateView.as_view()),

@@ -125,6 +125,7 @@ class Frame(Answer):
     player: Player
     breaks: list[list[float | str]]
     how_to: dict[str, str]
+    spoken: list[list[float | str]]
 
 
 class Score(Frame):

@@ -252,7 +252,8 @@ class Snapshot(models.Model):
 
 class Preferences(models.Model):
     """What one person owns, counts and reads: every new song of theirs starts with it. keys: of the
-    keyboard, in the place of the usual ones, by the rows of the page's table."""
+    keyboard, in the place of the usual ones, by the rows of the page's table. rhythm_words: that
+    they have collected."""
 
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     player = models.JSONField(default=dict)
@@ -260,6 +261,7 @@ class Preferences(models.Model):
     reads = models.CharField(max_length=20, default=READS[0])
     note_names = models.CharField(max_length=20, default="letters")
     keys = models.JSONField(default=dict)
+    rhythm_words = models.JSONField(default=list)
 
     @property
     def as_player(self) -> Player:

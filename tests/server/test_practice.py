@@ -204,3 +204,20 @@ def test_what_is_needed_soon_comes_first_in_the_plan(call, client, heard):
         f"/api/songs/{heard['id']}", {"due": timezone.localdate().isoformat()}, format="json"
     )
     assert client.get("/api/practice").json()["passages"][0]["due_in"] == 0
+
+
+def test_rhythm_words_are_proposed_said_and_collected(call, client, heard, edit):
+    [bar] = call("get", "rhythm-words?first=2&last=2")["bars"]
+    assert bar["text"] == "" and bar["proposed"]
+    edit(operation="set_spoken", bar=2, text=bar["proposed"])
+    [bar] = call("get", "rhythm-words?first=2&last=2")["bars"]
+    assert bar["text"] == bar["proposed"] and bar["says"][0]["place"] == "0"
+    word = bar["says"][0]["word"]
+    sound = client.get(f"/api/spoken-words/{word}")
+    assert sound["Content-Type"] == "audio/wav" and sound.content[:4] == b"RIFF"
+    assert client.get("/api/spoken-words/42").status_code == 404
+    own = {"words": ["LIGHT-house", "LIGHT-house"]}
+    assert client.put("/api/my-words", own, format="json").json() == {"words": ["LIGHT-house"]}
+    assert call("get", "rhythm-words?first=2&last=2")["mine"] == ["LIGHT-house"]
+    assert "42" in client.put("/api/my-words", {"words": ["42"]}, format="json").json()["detail"]
+    assert 'class="spoken"' in call("get", "chart?view=full")["pages"][0]

@@ -95,6 +95,8 @@ def address(path, query, ids, tokens, numbers, more):
         before = parts[k - 1]
         if part == "{id}":
             parts[k] = ids[before]
+        elif part == "{word}":
+            parts[k] = "kettle"
         elif part == "{token}":
             parts[k] = tokens[before]
         elif part == "{number}":

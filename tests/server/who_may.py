@@ -45,7 +45,7 @@ _may("anybody", "post /api/accounts", body={"name": "new", "password": "nine bra
 _may("account", "get /api/account", "get /api/account/devices", "delete /api/account/devices",
      "post /api/account/backup", "get /api/forecast", "get /api/groups", "get /api/kept-fills",
      "get /api/keys-of-mine", "get /api/kit-of-mine", "get /api/lessons", "get /api/mentions",
-     "get /api/practice", "get /api/practice/plan?minutes=20", "get /api/request-form",
+     "get /api/spoken-words/{word}", "get /api/practice", "get /api/practice/plan?minutes=20", "get /api/request-form",
      "get /api/set-lists", "get /api/songs", "get /api/songs/tags",
      "post /api/invitations/{token}")  # fmt: skip
 _may("account", "post /api/account/end", body={"password": "shot"})
@@ -55,6 +55,7 @@ _may("account", "put /api/keys-of-mine", body={"keys": {}})
 _may("account", "put /api/kit-of-mine", body={"player": {}, "counting": "letters", "reads": "staff",
                                               "note_names": "letters"})  # fmt: skip
 _may("account", "post /api/set-lists", body=_LIST)
+_may("account", "put /api/my-words", body={"words": ["KET-tle"]})
 _may("account", "post /api/songs", body={"title": "X"})
 _may("account", "put /api/request-form", body={"title": "X"})
 _may(
@@ -68,7 +69,7 @@ _may("player", *(f"get /api/songs/{{id}}{view}" for view in (
     "", "/arrangements", "/arrangements/{number}/differences", "/bass?first=1&last=2", "/chart",
     "/comments", "/decisions", "/elsewhere?bar=2", "/evidence", "/feel", "/fills", "/grooves",
     "/hands", "/history", "/play-alongs", "/proposals", "/question?seed=1", "/search?bar=2&scope=kick",
-    "/sounds", "/stages?first=1&last=2", "/stages/staff?first=1&last=2",
+    "/sounds", "/stages?first=1&last=2", "/stages/staff?first=1&last=2", "/rhythm-words?first=1&last=2",
     "/stages/sheet?first=1&last=2", "/stickings?bar=2", "/transcription",
     "/transcription/band?bar=2", "/transcription/compare?bar=2&with=3", "/transcription/review",
     "/transcription/text?first=1&last=2", *(f"/chart.{ending}" for ending in _FILES),

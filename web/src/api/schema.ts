@@ -435,6 +435,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/my-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description The rhythm words that one collects. */
+        put: operations["my_words_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/named-versions/{id}": {
         parameters: {
             query?: never;
@@ -1390,6 +1407,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/songs/{id}/rhythm-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["songs_rhythm_words_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/songs/{id}/search": {
         parameters: {
             query?: never;
@@ -1672,6 +1705,23 @@ export interface paths {
         };
         /** @description The tags of all songs that one sees, the most used first. */
         get: operations["songs_tags_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spoken-words/{word}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A word, said aloud. */
+        get: operations["spoken_words_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2596,7 +2646,7 @@ export interface components {
              */
             over?: boolean;
             /** Edit */
-            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["SetBreak"] | components["schemas"]["SetHowTo"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["SetPlayer"] | components["schemas"]["SetSchool"] | components["schemas"]["StickAs"] | components["schemas"]["StickBar"] | components["schemas"]["FreeLimbs"] | components["schemas"]["SetLayer"] | components["schemas"]["Arrange"] | components["schemas"]["Simplify"] | components["schemas"]["TakeBars"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
+            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["SetBreak"] | components["schemas"]["SetHowTo"] | components["schemas"]["SetSpoken"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["SetPlayer"] | components["schemas"]["SetSchool"] | components["schemas"]["StickAs"] | components["schemas"]["StickBar"] | components["schemas"]["FreeLimbs"] | components["schemas"]["SetLayer"] | components["schemas"]["Arrange"] | components["schemas"]["Simplify"] | components["schemas"]["TakeBars"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
         };
         /**
          * EditResult
@@ -3973,6 +4023,16 @@ export interface components {
              */
             place: string;
         };
+        /** MyWords */
+        MyWords: {
+            /** Words */
+            words: string[];
+        };
+        /** MyWordsRequest */
+        MyWordsRequest: {
+            /** Words */
+            words: string[];
+        };
         /**
          * NameSound
          * @description It is that part: all of it is written so.
@@ -4349,6 +4409,11 @@ export interface components {
             how_to?: {
                 [key: string]: string;
             };
+            /**
+             * Spoken
+             * @default null
+             */
+            spoken?: (number | string)[][];
             /**
              * Strokes
              * @default null
@@ -4973,6 +5038,33 @@ export interface components {
             /** Doubts */
             doubts: components["schemas"]["Doubt"][];
         };
+        /**
+         * RhythmBar
+         * @description text: what is spoken in a bar, "" where nothing is; proposed: what could be. says: word by
+         *     word; against: where its stresses are others than the figure's.
+         */
+        RhythmBar: {
+            /** Bar */
+            bar: number;
+            /** Text */
+            text: string;
+            /** Proposed */
+            proposed: string;
+            /** Says */
+            says: components["schemas"]["SpokenWord"][];
+            /** Against */
+            against: string[];
+        };
+        /**
+         * RhythmWords
+         * @description mine: the words that one has collected; they are proposed first.
+         */
+        RhythmWords: {
+            /** Bars */
+            bars: components["schemas"]["RhythmBar"][];
+            /** Mine */
+            mine: string[];
+        };
         Rights: {
             rights: components["schemas"]["RightsEnum"];
         };
@@ -5065,6 +5157,8 @@ export interface components {
             how_to: {
                 [key: string]: string;
             };
+            /** Spoken */
+            spoken: (number | string)[][];
             /** Title */
             title: string;
             /** Artist */
@@ -5633,6 +5727,21 @@ export interface components {
             school: components["schemas"]["SchoolEnum"] | components["schemas"]["BlankEnum"];
         };
         /**
+         * SetSpoken
+         * @description Text that is spoken in the rhythm of a bar's figure, like “KET-tle a-WAKE”; empty: none.
+         */
+        SetSpoken: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_spoken";
+            /** Bar */
+            bar: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * SetSwing
          * @description The song is straight, or its 8ths or 16ths swing, or as it was heard ("found"): ratio is
          *     the long part of a pair.
@@ -5894,6 +6003,16 @@ export interface components {
             operation: "split_sound";
             /** Sound */
             sound: number;
+        };
+        /**
+         * SpokenWord
+         * @description A word and the place (felt beats from the bar's start) on which it begins.
+         */
+        SpokenWord: {
+            /** Place */
+            place: string;
+            /** Word */
+            word: string;
         };
         /**
          * Spread
@@ -7360,6 +7479,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mentions"];
+                };
+            };
+        };
+    };
+    my_words_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MyWordsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MyWords"];
                 };
             };
         };
@@ -9297,6 +9439,30 @@ export interface operations {
             };
         };
     };
+    songs_rhythm_words_retrieve: {
+        parameters: {
+            query: {
+                first: number;
+                last: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RhythmWords"];
+                };
+            };
+        };
+    };
     songs_search_retrieve: {
         parameters: {
             query: {
@@ -9726,6 +9892,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tags"];
+                };
+            };
+        };
+    };
+    spoken_words_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                word: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
                 };
             };
         };

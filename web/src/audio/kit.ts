@@ -11,6 +11,9 @@ export function layerFor(name: string, loudness: number): { file: string; gain: 
   return { file: layer.file, gain: (loudness / layer.velocity) ** 2 * known.gain };
 }
 
+/** Before a word that is no word of the count, but one that the house has a voice say. */
+export const SAID = "say ";
+
 export class Kit {
   readonly output: GainNode;
   /** The click has a level of its own. */
@@ -35,12 +38,15 @@ export class Kit {
 
   /** Fetches the words that are counted with. */
   async loadWords(words: Iterable<string>): Promise<void> {
-    await Promise.all([...new Set(words)].map((w) => VOICE[w] && this.shot(VOICE[w], "voice")));
+    await Promise.all([...new Set(words)].map((w) => {
+      if (w.startsWith(SAID)) return this.shot(w, "", `/api/spoken-words/${encodeURIComponent(w.slice(SAID.length))}`);
+      return VOICE[w] && this.shot(VOICE[w], "voice");
+    }));
   }
 
   /** One word of the count at a context time; what is not loaded is left out. */
   say(word: string, when: number): void {
-    const buffer = this.ready.get(VOICE[word] ?? "");
+    const buffer = this.ready.get(VOICE[word] ?? word);
     if (!buffer) return;
     const source = new AudioBufferSourceNode(this.context, { buffer });
     source.connect(this.click);
@@ -49,10 +55,10 @@ export class Kit {
     source.onended = () => this.sources.delete(source);
   }
 
-  private shot(file: string, folder = "kit"): Promise<AudioBuffer> {
+  private shot(file: string, folder = "kit", address = `/static/${folder}/${file}`): Promise<AudioBuffer> {
     let held = this.shots.get(file);
     if (!held) {
-      held = fetch(`/static/${folder}/${file}`)
+      held = fetch(address)
         .then((r) => r.arrayBuffer())
         .then((b) => this.context.decodeAudioData(b));
       this.shots.set(file, held);

@@ -114,8 +114,11 @@ describe("the click", () => {
     expect(ticks.filter((t) => t.isStrong).map((t) => t.time)).toEqual([1, 3]);
   });
   it("goes round through its subdivisions to silence", () => {
-    for (let k = 0; k < CLICKS.length; k++) playback.nextClick();
+    for (let k = 0; k < CLICKS.length - 1; k++) playback.nextClick();
     expect(playback.click).toBe(0);
+    playback.rhyme = [{ bar: 2, place: "1/2", word: "kettle" }];
+    for (let k = 0; k < CLICKS.length - 1; k++) playback.nextClick();
+    expect(CLICKS[playback.click]!.label).toBe("Rhythm words");
   });
   it("counts a bar in, at the tempo and in the meter of the bar that comes", async () => {
     playback.countsIn = true;

@@ -2,6 +2,7 @@
 import { defineStore } from "pinia";
 import { reactive, ref, shallowRef, watch } from "vue";
 import { brought, of, server, type Stroke } from "@/api/client";
+import { SAID } from "@/audio/kit";
 import { type Drums, RATE } from "@/audio/pieces";
 import { Transport, type Practising, type Sounding, type Tick } from "@/audio/transport";
 import { LAYERS, LIMBS, part } from "@/kit";
@@ -19,7 +20,7 @@ export const FEELS: { key: Feel; label: string }[] = [
   { key: "song", label: "With the song's feel" },
   { key: "measured", label: "As measured" },
 ];
-/** Clicks a beat: none, quarters, 8ths, 16ths, triplets; -1: our voice counts what is played. */
+/** Clicks a beat: none, quarters, 8ths, 16ths, triplets; -1: our voice counts what is played; -2: a voice says its rhythm words. */
 export const CLICKS = [
   { parts: 0, label: "No click" },
   { parts: 1, label: "Beats" },
@@ -27,6 +28,7 @@ export const CLICKS = [
   { parts: 4, label: "16ths" },
   { parts: 3, label: "Triplets" },
   { parts: -1, label: "Counted" },
+  { parts: -2, label: "Rhythm words" },
 ];
 export const DRUMS: Drums[] = ["recorded", "forward", "back"];
 export const SPEEDS = [0.25, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1, 1.1, 1.25, 1.5];
@@ -54,6 +56,8 @@ export const usePlayback = defineStore("playback", () => {
   const breathes = ref(false);
   /** Moments at which it clicks instead of the click of the song. */
   const clicksAt = shallowRef<number[] | null>(null);
+  /** Rhythm words of the bars at hand: what is said from which place on. */
+  const rhyme = shallowRef<{ bar: number; place: string; word: string }[]>([]);
   let stopAt: number | null = null;
   /** Whether nobody is to see where the song is: somebody has to hear it. */
   const isHidden = ref(false);
@@ -131,6 +135,7 @@ export const usePlayback = defineStore("playback", () => {
     const parts = CLICKS[click.value]!.parts;
     const clock = song.clock;
     if (!clock || parts === 0) return [];
+    if (parts === -2) return rhyme.value.map(({ bar, place, word }) => ({ time: clock.played({ bar, place }), isStrong: true, word: `${SAID}${word}` }));
     if (parts < 0) return countedAloud(clock, (bar) => (sketch.value ? sketch.value.filter((s) => s.bar === bar) : song.byBar.get(bar) ?? []));
     return Array.from({ length: clock.bars }, (_, b) =>
       Array.from({ length: clock.meters[b]!.beats * parts }, (_, k) => ({
@@ -172,7 +177,7 @@ export const usePlayback = defineStore("playback", () => {
     if (s === "alternate" && !loop.value && song.clock) loopBar(song.clock);
     transport?.setSounding(s);
   });
-  watch([click, clicksAt, sketch, counting, () => song.score?.pulse, () => song.score?.meters], () => transport?.setTicks(ticks()));
+  watch([click, clicksAt, rhyme, sketch, counting, () => song.score?.pulse, () => song.score?.meters], () => transport?.setTicks(ticks()));
   watch([fades, breathes, loop, () => song.clock], () => {
     transport?.setPractising(practising());
     transport?.setTicks(ticks());
@@ -256,7 +261,8 @@ export const usePlayback = defineStore("playback", () => {
     narrowed.value = narrowed.value ? null : partInHand.value;
   }
   function nextClick(): void {
-    click.value = (click.value + 1) % CLICKS.length;
+    do click.value = (click.value + 1) % CLICKS.length;
+    while (CLICKS[click.value]!.parts === -2 && !rhyme.value.length); // where nothing is said
   }
   function turnDrums(): void {
     drums.value = DRUMS[(DRUMS.indexOf(drums.value) + 1) % DRUMS.length]!;
@@ -267,7 +273,7 @@ export const usePlayback = defineStore("playback", () => {
   }
 
   return {
-    isPlaying, isWaiting, now, sketch, feel, speed, sounding, drums, loop, muted, complaint, click, clicksAt, isHidden, fades, breathes, countsIn, narrowed, take,
+    isPlaying, isWaiting, now, sketch, feel, speed, sounding, drums, loop, muted, complaint, click, clicksAt, rhyme, isHidden, fades, breathes, countsIn, narrowed, take,
     play, playStretch, excerpts, pause, toggle, seek, moment, setLoop, mute, only, slower, turnDrums, nextClick, narrow, partInHand,
   };
 });

@@ -10,6 +10,7 @@ import KeyCap from "@/keys/KeyCap.vue";
 import { useKeys } from "@/keys/useKeys";
 import MyPractice from "@/practice/MyPractice.vue";
 import PlayerLinks from "@/practice/PlayerLinks.vue";
+import RhythmWords from "@/practice/RhythmWords.vue";
 import SongBySections from "@/practice/SongBySections.vue";
 import StageLadder from "@/practice/StageLadder.vue";
 import StageNotes from "@/practice/StageNotes.vue";
@@ -145,6 +146,7 @@ onUnmounted(() => {
   playback.sketch = null;
   playback.speed = 1;
   playback.fades = playback.breathes = false;
+  playback.rhyme = [];
 });
 function play(): void {
   const [from, to] = [clock.value.barStart(first.value), clock.value.barEnd(last.value)];
@@ -282,6 +284,7 @@ const result = computed(() => playIn.judged.value);
             </div>
           </div>
           <p v-if="bars.length > 4" class="soft">and {{ bars.length - 4 }} more bars</p>
+          <RhythmWords :first="first" :last="last" />
           <div v-if="result" class="result" aria-label="What was played in">
             <p role="status" class="advice">{{ result.advice }}</p>
             <table>
@@ -301,7 +304,7 @@ const result = computed(() => playIn.judged.value);
           <div class="how">
             <div class="line" role="group" aria-label="I play myself">I play myself: <button v-for="limb in LIMBS" :key="limb" :class="['plain', { on: mine.includes(limb) }]" :aria-pressed="mine.includes(limb)" @click="mine = mine.includes(limb) ? mine.filter((l) => l !== limb) : [...mine, limb]">{{ limb }}</button></div>
             <div class="line">
-              <label>Click <select v-model.number="playback.click" class="plain" aria-label="Click of the stage"><option v-for="(c, n) in CLICKS" :key="n" :value="n">{{ c.label.toLowerCase() }}</option></select></label>
+              <label>Click <select v-model.number="playback.click" class="plain" aria-label="Click of the stage"><option v-for="(c, n) in CLICKS" :key="n" :value="n" :disabled="c.parts === -2 && !playback.rhyme.length">{{ c.label.toLowerCase() }}</option></select></label>
               <label><input v-model="playback.countsIn" type="checkbox"> count in</label>
               <label><input v-model="playback.fades" type="checkbox"> click rests 4 bars in 8</label>
               <label><input v-model="playback.breathes" type="checkbox"> a bar to breathe</label>
@@ -359,7 +362,7 @@ thead th { font-weight: 400; color: var(--ink-soft); }
 .room:fullscreen .bars { grid-template-columns: 1fr; gap: 0; }
 .room:fullscreen .bar { height: calc(54vh / min(v-bind("Math.min(4, bars.length)"), 4)); }
 .room:fullscreen :deep(.tempo) { font-size: 11vh; }
-.room:fullscreen .how, .room:fullscreen .room-says, .room:fullscreen .bars p, .room:fullscreen :deep(.climb) { display: none; }
+.room:fullscreen :deep(.rhythm), .room:fullscreen .how, .room:fullscreen .room-says, .room:fullscreen .bars p, .room:fullscreen :deep(.climb) { display: none; }
 .group { display: flex; }
 .group .plain:first-child { border-radius: 8px 0 0 8px; }
 .group .plain:last-child { border-radius: 0 8px 8px 0; margin-left: -1px; }
