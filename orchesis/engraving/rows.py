@@ -15,8 +15,10 @@ from orchesis.page.model import System, Word
 TEXT_FONT = "Atkinson Hyperlegible"
 _WIDTH = 0.52  # of a letter, of its height
 _GAP = 8.0
-_SIZES = {"count": 25.0, "uncounted": 25.0, "stick": 25.0, "spoken": 24.0, "cue": 25.0,
-          "note": 25.0, "footnote": 22.0, "surface": 25.0, "bracket": 23.0, "number": 20.0}  # fmt: skip
+_SIZES = {
+    "count": 25.0, "uncounted": 25.0, "stick": 25.0, "spoken": 24.0, "cue": 25.0, "note": 25.0,
+    "footnote": 22.0, "surface": 25.0, "bracket": 23.0, "number": 20.0,
+}  # fmt: skip
 _BELOW = (("stick",), ("count", "uncounted"), ("spoken",))
 _ABOVE = (("footnote",), ("surface", "note", "cue"))
 _ROW = 1.35  # height of a row, of its letters'

@@ -117,6 +117,18 @@ class StagePlan(_Part):
     words: dict[Text, Text] = {}
 
 
+class Clip(_Part):
+    """A sound or a video at a stage of a plan."""
+
+    first: Count
+    last: Count
+    order: Annotated[str, Field(max_length=20)]
+    stage: Annotated[str, Field(max_length=120)]
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    created: Moment | None = None
+    file: Member
+
+
 class Lesson(_Part):
     """Passages for players, with words. token: of the address, only in a backup."""
 
@@ -149,6 +161,7 @@ class Arrangement(_Part):
     named_versions: list[NamedVersion] = []
     stage_plans: list[StagePlan] = []
     lessons: list[Lesson] = []
+    clips: Annotated[list[Clip], Field(max_length=60)] = []
 
 
 class Manifest(_Part):

@@ -1,4 +1,4 @@
-"""Words said aloud by Debian's espeak-ng, a program of its own; without it there is a clear word."""
+"""Words said aloud by Debian's espeak-ng, a program of its own."""
 
 from __future__ import annotations
 

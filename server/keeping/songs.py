@@ -11,7 +11,8 @@ from django.db import transaction
 from library import store
 from library.models import Analysis, Song, Take
 from library.quota import ending_of, must_have_room
-from practice.models import PlayerLink, PlayerProgress, StageNotes
+from practice import clips
+from practice.models import Clip, PlayerLink, PlayerProgress, StageNotes
 from sharing.models import Comment, NamedVersion
 from transcription.models import Arrangement, Edit
 
@@ -36,6 +37,7 @@ _LINE = (
 _COMMENT = ("bar", "section", "words", "created", "resolved")
 _NAMED = ("version", "name", "created")
 _STAGES = ("first", "last", "order", "titles", "dropped", "words")
+_CLIP = ("first", "last", "order", "stage", "name", "created")
 _LESSON = ("title", "words", "passages", "with_recording", "created", "revoked")
 _PROGRESS = ("device", "name", "minutes", "stages")
 
@@ -101,8 +103,15 @@ def _part(
         stage_plans=[
             package.StagePlan(**told(s, *_STAGES)) for s in part.stage_notes.order_by("pk")
         ],
+        clips=[_clip(writer, c, f"{at}/clips/{k}") for k, c in enumerate(part.clips.all(), 1)],
         lessons=[_lesson(link, whole) for link in part.player_links.order_by("created", "pk")],
     )  # fmt: skip
+
+
+def _clip(writer: package.Writer, clip: Clip, at: str) -> package.Clip:
+    with clip.file.open("rb") as file:
+        member = writer.file(f"{at}.{ending_of(str(clip.file.name))}", file)
+    return package.Clip(**told(clip, *_CLIP), file=member)
 
 
 def _lesson(link: PlayerLink, whole: bool) -> package.Lesson:
@@ -131,6 +140,7 @@ def unpack(file: IO[bytes] | Path, owner: Any, *, whole: bool = False) -> tuple[
     with package.opened(file) as found:
         m = found.manifest
         files = [f for t in m.takes for f in (t.original, t.sound, t.drums, t.fitted) if f]
+        files += [c.file for part in m.arrangements for c in part.clips]
         must_have_room(owner, sum(f.size for f in files))
         with store.all_or_nothing():
             lost: list[str] = []
@@ -210,6 +220,11 @@ def _part_in(
         StageNotes.objects.create(
             arrangement=part, **values(StageNotes, plan.model_dump(), *_STAGES)
         )
+    for clip in data.clips:
+        given = values(Clip, clip.model_dump(exclude={"file"}), *_CLIP)
+        with tempfile.TemporaryFile() as file:
+            found.extract(clip.file, file)
+            clips.attach(part, file, given.pop("name"), **given)
     for lesson in data.lessons if whole else ():
         link = PlayerLink.objects.create(
             arrangement=part, **values(PlayerLink, lesson.model_dump(), *_LESSON),

@@ -39,6 +39,12 @@ def all_or_nothing() -> Iterator[None]:
         _newly_kept.reset(before)
 
 
+def note_new(name: str) -> None:
+    """Tells of a file that was just kept beside the store: it goes with a failed all_or_nothing."""
+    if (names := _newly_kept.get()) is not None:
+        names.append(name)
+
+
 def digest_of(file: BinaryIO) -> str:
     """SHA-256 of what a file holds; it is read from its start and left there."""
     file.seek(0)
@@ -62,8 +68,7 @@ def keep(file: BinaryIO, ending: str, digest: str = "") -> StoredFile:
     if not default_storage.exists(name):
         file.seek(0)
         default_storage.save(name, File(file))
-        if (names := _newly_kept.get()) is not None:
-            names.append(name)
+        note_new(name)
     size = default_storage.size(name)
     if size != row.size:
         row.size = size

@@ -25,6 +25,14 @@ class Rung(Answer):
     is_learned: bool
 
 
+class Clip(Answer):
+    """kind: what it is served as, "video/webm" or the like."""
+
+    id: int
+    name: str
+    kind: str
+
+
 class Stage(Answer):
     """strokes: of the stage, on the song's own bars. words: of the teacher. rungs: beats a minute
     of its ladder; run: clean loops before a step. with_song: the recording can be played along
@@ -44,6 +52,7 @@ class Stage(Answer):
     checks: list[str]
     climb: list[list[float]]
     days_left: float | None
+    clips: list[Clip]
 
 
 class StageStaff(Answer):

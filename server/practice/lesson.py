@@ -15,7 +15,7 @@ from orchesis.teaching import stages
 from orchesis.teaching.ladder import Rung
 from orchesis.teaching.stages import Stage
 from practice.log import Standing
-from practice.models import PlayerLink, StageNotes
+from practice.models import Clip, PlayerLink, StageNotes
 
 _MOST = 8  # bars of a section that are learned at once
 _KEPT = 12  # links whose pages are kept
@@ -77,8 +77,8 @@ def _passage(found: Arrangement, score: Score, asked: dict[str, Any]) -> dict[st
         "title": title, "words": asked["words"], "first": first, "last": last,
         "order": asked["order"], "hardest": [at.bar, int(at.place) + 1],
         "stages": [
-            stage_told(s, first, Standing(Rung(s.ladder.start), [], [], None), w)
-            for s, w in zip(plan.stages, plan.words, strict=True)
+            stage_told(s, first, Standing(Rung(s.ladder.start), [], [], None), w, c)
+            for s, w, c in zip(plan.stages, plan.words, plan.clips, strict=True)
         ],
     }  # fmt: skip
 
@@ -112,11 +112,13 @@ def _pages(arrangement: int, version: int, link: PlayerLink) -> list[str]:
 
 @dataclass(frozen=True)
 class Planned:
-    """The stages of some bars as the teacher wants them, with words; dropped: titles left out."""
+    """The stages of some bars as the teacher wants them, with words and clips; dropped: titles left
+    out."""
 
     stages: list[Stage]
     words: list[str]
     dropped: list[str]
+    clips: list[list[Clip]]
 
 
 def plan_of(found: Arrangement, score: Score, bars: range, order: str) -> Planned:
@@ -126,15 +128,24 @@ def plan_of(found: Arrangement, score: Score, bars: range, order: str) -> Planne
     notes = StageNotes.objects.filter(
         arrangement=found, first=bars[0], last=bars[-1], order=order
     ).first()
+    shown: dict[str, list[Clip]] = {}
+    for clip in found.clips.filter(first=bars[0], last=bars[-1], order=order):
+        shown.setdefault(clip.stage, []).append(clip)
     if notes is None:
-        return Planned(list(made.values()), [""] * len(made), [])
+        plain = [shown.get(t, []) for t in made]
+        return Planned(list(made.values()), [""] * len(made), [], plain)
     dropped = [t for t in notes.dropped if t in made and len(made) > len(notes.dropped)]
     titles = [t for t in notes.titles if t in made and t not in dropped]
     titles += [t for t in made if t not in titles and t not in dropped]
-    return Planned([made[t] for t in titles], [notes.words.get(t, "") for t in titles], dropped)
+    return Planned(
+        [made[t] for t in titles], [notes.words.get(t, "") for t in titles], dropped,
+        [shown.get(t, []) for t in titles],
+    )  # fmt: skip
 
 
-def stage_told(stage: Stage, first: int, stands: Standing, words: str) -> dict[str, Any]:
+def stage_told(
+    stage: Stage, first: int, stands: Standing, words: str, clips: list[Clip]
+) -> dict[str, Any]:
     """A stage on the song's own bars."""
     own = [s.changed(bar=s.bar + first - 1) for s in stage.score.strokes.values()]
     own.sort(key=lambda x: (x.bar, x.place))
@@ -144,4 +155,5 @@ def stage_told(stage: Stage, first: int, stands: Standing, words: str) -> dict[s
         "checks": stands.checks, "climb": [list(p) for p in stands.climb],
         "days_left": stands.days_left,
         "says": stage.says, "words": words, "with_song": stage.with_song,
+        "clips": [{"id": c.pk, "name": c.name, "kind": c.kind} for c in clips],
     }  # fmt: skip

@@ -8,7 +8,7 @@ from typing import Any
 from config.answers import answered, read
 from config.open_view import OpenView
 from django.db.models import QuerySet
-from django.http import Http404, HttpResponse
+from django.http import FileResponse, Http404, HttpResponse
 from django.utils import timezone
 from django.utils.decorators import method_decorator
 from django.utils.http import content_disposition_header
@@ -27,7 +27,7 @@ from transcription.models import Arrangement
 from transcription.views import asked_arrangement, read_arrangement
 
 from orchesis.score.edit import printable_text
-from practice import lesson, link_answers
+from practice import clips, lesson, link_answers
 from practice.models import PlayerLink, PlayerProgress
 
 _MOST_LINKS, _MOST_PLAYERS = 60, 200
@@ -172,6 +172,15 @@ class GivenSoundView(OpenView):
             return HttpResponse(status=404)
         kept = {"Cache-Control": "private, max-age=86400"}
         return HttpResponse(content, content_type="audio/flac", headers=kept)
+
+
+class GivenClipView(OpenView):
+    """A clip of the teacher's at one of the lesson's stages."""
+
+    @extend_schema(responses={(200, "video/webm"): OpenApiTypes.BINARY})
+    def get(self, request: Request, token: str, number: int) -> FileResponse:
+        link = _opened(token)
+        return clips.given(link.arrangement, link.passages, number)
 
 
 class GivenProgressView(OpenView):

@@ -23,6 +23,10 @@ class LoopQuerySet(models.QuerySet["Loop"]):
         return self.filter(user=user.pk)
 
 
+class OfArrangementQuerySet(OfSongQuerySet):
+    song_path = "arrangement__song"
+
+
 class Loop(models.Model):
     """Loops of one stage that were judged once. seconds: how long was played. judgement: of
     ladder.JUDGED. tempo: at which it was played; rung_tempo, clean_loops, is_learned: where the
@@ -86,6 +90,33 @@ class StageNotes(models.Model):
         return f"{self.arrangement}: bars {self.first} to {self.last}"
 
 
+def _clip_path(made: Clip, name: str) -> str:
+    return f"clips/{made.arrangement_id}/{secrets.token_hex(8)}.{name.rsplit('.', 1)[-1]}"
+
+
+class Clip(models.Model):
+    """A sound or a video of the teacher's at a stage (by its title) of a plan. kind: what it is
+    served as."""
+
+    arrangement = models.ForeignKey(Arrangement, on_delete=models.CASCADE, related_name="clips")
+    first = models.IntegerField()
+    last = models.IntegerField()
+    order = models.CharField(max_length=20)
+    stage = models.CharField(max_length=120)
+    name = models.CharField(max_length=120)
+    kind = models.CharField(max_length=20)
+    file = models.FileField(upload_to=_clip_path, max_length=255)
+    created = models.DateTimeField(default=timezone.now)
+
+    objects = OfArrangementQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["created", "id"]
+
+    def __str__(self) -> str:
+        return f"{self.name}: {self.stage}"
+
+
 class Care(models.Model):
     """What a person chose about their ears and their time. level, protection: dB(A). minutes: a
     day's goal."""
@@ -108,9 +139,7 @@ def _new_token() -> str:
     return secrets.token_urlsafe(18)
 
 
-class PlayerLinkQuerySet(OfSongQuerySet):
-    song_path = "arrangement__song"
-
+class PlayerLinkQuerySet(OfArrangementQuerySet):
     def open_to(self, token: str) -> PlayerLinkQuerySet:
         """The one place that decides what somebody without an account sees: what an open link
         holds."""
@@ -190,20 +219,13 @@ class PlayAlong(models.Model):
     names = models.JSONField(default=list)
     created = models.DateTimeField(default=timezone.now)
 
-    objects = PlayerLinkQuerySet.as_manager()
+    objects = OfArrangementQuerySet.as_manager()
 
     class Meta:
         ordering = ["-created", "-id"]
 
     def __str__(self) -> str:
         return f"{self.arrangement}: {len(self.names)} files"
-
-
-@receiver(post_delete, sender=PlayAlong)
-def _free_zip(instance: PlayAlong, **_more: Any) -> None:
-    if instance.file:
-        stored, name = instance.file.storage, str(instance.file.name)
-        transaction.on_commit(lambda: stored.delete(name))
 
 
 def _sound_path(made: PractisedSound, name: str) -> str:
@@ -231,7 +253,7 @@ class PractisedSound(models.Model):
     factor = models.FloatField(null=True)
     created = models.DateTimeField(default=timezone.now)
 
-    objects = PlayerLinkQuerySet.as_manager()
+    objects = OfArrangementQuerySet.as_manager()
 
     class Meta:
         ordering = ["-id"]
@@ -240,8 +262,10 @@ class PractisedSound(models.Model):
         return f"{self.name}: {self.arrangement}"
 
 
+@receiver(post_delete, sender=Clip)
+@receiver(post_delete, sender=PlayAlong)
 @receiver(post_delete, sender=PractisedSound)
-def _free_sound(instance: PractisedSound, **_more: Any) -> None:
+def _free_file(instance: Clip | PlayAlong | PractisedSound, **_more: Any) -> None:
     if instance.file:
         stored, name = instance.file.storage, str(instance.file.name)
         transaction.on_commit(lambda: stored.delete(name))

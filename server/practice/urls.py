@@ -1,6 +1,6 @@
 from django.urls import path
 
-from practice import by_sound, export_views, link_views, rhythm_views, views
+from practice import by_sound, clips, export_views, link_views, rhythm_views, views
 
 urlpatterns = [
     path("songs/<int:pk>/stages", views.StagesView.as_view()),
@@ -9,6 +9,9 @@ urlpatterns = [
     path("songs/<int:pk>/rhythm-words", rhythm_views.RhythmWordsView.as_view()),
     path("my-words", rhythm_views.MyWordsView.as_view()),
     path("spoken-words/<str:word>", rhythm_views.SpokenWordView.as_view()),
+    path("songs/<int:pk>/clips", clips.ClipsView.as_view()),
+    path("clips/<int:pk>", clips.ClipView.as_view()),
+    path("player/<str:token>/clips/<int:number>", link_views.GivenClipView.as_view()),
     path("songs/<int:pk>/judge", views.JudgeView.as_view()),
     path("songs/<int:pk>/loops", views.LoopsView.as_view()),
     path("songs/<int:pk>/simulate", views.SimulateView.as_view()),

@@ -70,8 +70,10 @@ class StagesView(APIView):
         plan = plan_of(found, score, bars, order)
         standing = log.standings(request.user, found, first, last, order, plan.stages)
         told = [
-            stage_told(s, first, stands, words)
-            for s, stands, words in zip(plan.stages, standing, plan.words, strict=True)
+            stage_told(s, first, stands, words, clips)
+            for s, stands, words, clips in zip(
+                plan.stages, standing, plan.words, plan.clips, strict=True
+            )
         ]
         return answered(
             answers.Stages, version=found.version, first=first, last=last, order=order,

@@ -50,6 +50,8 @@ def worked_on(client, heard, edit, step):
     )
     client.post(f"{at}/loops", {"first": 1, "last": 2, "order": "computed", "stage": 0, "judgement": "relaxed",
                                 "tempo": 60.0, "seconds": 8.0}, format="json")  # fmt: skip
+    client.post(f"{at}/clips", {"first": 1, "last": 2, "order": "computed", "stage": "All of it",
+                                "file": SimpleUploadedFile("so.ogg", b"OggS like so")})  # fmt: skip
     client.patch(at, {"tags": ["wedding"], "due": "2027-01-02"}, format="json")
     return heard
 

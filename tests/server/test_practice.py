@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from datetime import timedelta
+from pathlib import Path
 
 import pytest
 import soundfile as sf
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import TestCase
 from django.utils import timezone
 from rest_framework.test import APIClient
 
@@ -221,3 +224,53 @@ def test_rhythm_words_are_proposed_said_and_collected(call, client, heard, edit)
     assert call("get", "rhythm-words?first=2&last=2")["mine"] == ["LIGHT-house"]
     assert "42" in client.put("/api/my-words", {"words": ["42"]}, format="json").json()["detail"]
     assert 'class="spoken"' in call("get", "chart?view=full")["pages"][0]
+
+
+def _clip(name="how.webm", content=b"\x1a\x45\xdf\xa3 webm V_VP8 and more"):
+    return SimpleUploadedFile(name, content)
+
+
+def test_a_teacher_attaches_a_clip_that_the_lesson_gives_on(call, client, heard, settings):
+    where = {"first": 2, "last": 3, "order": "computed"}
+    title = call("get", "stages?first=2&last=3")["stages"][0]["title"]
+    address = f"/api/songs/{heard['id']}/clips"
+    made = client.post(address, {**where, "stage": title, "file": _clip()}).json()
+    assert made["kind"] == "video/webm" and made["name"] == "how.webm"
+    assert call("get", "stages?first=2&last=3")["stages"][0]["clips"] == [made]
+    lesson = {"title": "L", "passages": [where], "with_recording": False}
+    token = call("post", "player-links", lesson)["address"].rsplit("/", 1)[-1]
+    other = call("post", "player-links", {"title": "M", "passages": [{**where, "last": 2}]})
+    with_it, nobody = f"/api/player/{token}", APIClient()
+    given = nobody.get(with_it).json()["passages"][0]["stages"][0]["clips"]
+    assert [c["id"] for c in given] == [made["id"]]
+    seen = nobody.get(f"{with_it}/clips/{made['id']}")
+    assert seen["Content-Type"] == "video/webm" and b"".join(seen.streaming_content)
+    elsewhere = f"/api/player/{other['address'].rsplit('/', 1)[-1]}/clips/{made['id']}"
+    assert nobody.get(elsewhere).status_code == 404
+    kept = list(Path(settings.MEDIA_ROOT).rglob("clips/*/*"))
+    assert len(kept) == 1
+    with TestCase.captureOnCommitCallbacks(execute=True):
+        assert client.delete(f"/api/clips/{made['id']}").status_code == 204
+    assert not kept[0].exists()
+
+
+@pytest.mark.parametrize(
+    ("content", "kind"),
+    [
+        (b"OggS and sound", "audio/ogg"), (b"\x00\x00\x00\x18ftypisom vide", "video/mp4"),
+        (b"\x00\x00\x00\x18ftypM4A soun", "audio/mp4"), (b"\x1a\x45\xdf\xa3 A_OPUS", "audio/webm"),
+    ],
+)  # fmt: skip
+def test_a_clip_is_what_it_holds(call, client, heard, content, kind):
+    body = {
+        "first": 2,
+        "last": 3,
+        "order": "computed",
+        "stage": "x",
+        "file": _clip("a.exe", content),
+    }
+    made = client.post(f"/api/songs/{heard['id']}/clips", body).json()
+    assert made["kind"] == kind
+    bad = {**body, "file": _clip("a.webm", b"<script>alert(1)</script>")}
+    refused = client.post(f"/api/songs/{heard['id']}/clips", bad)
+    assert refused.status_code == 422 and "WebM" in refused.json()["detail"]

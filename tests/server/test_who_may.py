@@ -13,7 +13,7 @@ from keeping.models import Backup
 from library.models import RequestForm, Song, Take
 from people.models import Group, Invitation
 from planning.models import SetList
-from practice.models import PlayAlong, PlayerLink, PractisedSound
+from practice.models import Clip, PlayAlong, PlayerLink, PractisedSound
 from rest_framework.test import APIClient
 from sharing.models import Comment, NamedVersion
 from transcription.models import Arrangement
@@ -66,6 +66,10 @@ def world(client, user, heard):
         user=user, arrangement=part, name="p", first=1, last=2, order="computed", stage=0, share=1,
         file=ContentFile(b"x", "p.wav"),
     )  # fmt: skip
+    clip = Clip.objects.create(
+        arrangement=part, first=1, last=2, order="computed", stage="s", name="c", kind="audio/ogg",
+        file=ContentFile(b"x", "c.ogg"),
+    )  # fmt: skip
     job = Job.objects.create(owner=user, song=song, kind="play_along", subject=1, state="refused")
     ids = {
         "songs": song.pk, "takes": take.pk, "comments": Comment.objects.create(
@@ -74,11 +78,17 @@ def world(client, user, heard):
             "/api/kept-fills", {"song": heard["id"], "fill": 0}, format="json").json()["id"],
         "named-versions": NamedVersion.objects.create(arrangement=part, version=0, name="v").pk,
         "play-alongs": zipped.pk, "player-links": link.pk, "practised-sounds": practised.pk,
-        "set-lists": listed.pk,
+        "set-lists": listed.pk, "clips": clip.pk,
     }  # fmt: skip
     tokens = {"player": link.token, "asked": form.token, "given-lists": listed.token,
               "invitations": invitation.token}  # fmt: skip
-    numbers = {"arrangements": other.pk, "invitations": invitation.pk, "pages": 1, "sound": 0}
+    numbers = {
+        "arrangements": other.pk,
+        "invitations": invitation.pk,
+        "pages": 1,
+        "sound": 0,
+        "clips": clip.pk,
+    }
     more = {
         "user": member.user_id,
         "{song}": song.pk,

@@ -34,7 +34,8 @@ _may(
     "get /api/given-lists/{token}",
 )
 _may("anybody", "get /api/player/{token}", "get /api/player/{token}/pages/{number}",
-     "delete /api/player/{token}/progress?device=abcdefgh", "get /api/player/{token}/sound/{number}")  # fmt: skip
+     "delete /api/player/{token}/progress?device=abcdefgh", "get /api/player/{token}/sound/{number}",
+     "get /api/player/{token}/clips/{number}")  # fmt: skip
 _may("anybody", "post /api/player/{token}/progress",
      body={"device": "abcdefgh", "name": "Maarten", "minutes": 1, "stages": []})  # fmt: skip
 _may("anybody", "post /api/asked/{token}", body={"title": "X", "name": "Y", "device": "abcdefgh"})
@@ -76,7 +77,7 @@ _may("player", *(f"get /api/songs/{{id}}{view}" for view in (
 )))  # fmt: skip
 _may("player", "get /api/takes/{id}/original", "get /api/takes/{id}/outline",
      "get /api/takes/{id}/picture?start=0&end=2", "get /api/takes/{id}/sound/{number}",
-     "get /api/play-alongs/{id}/file", "get /api/named-versions/{id}", "get /api/set-lists/{id}",
+     "get /api/play-alongs/{id}/file", "get /api/clips/{id}", "get /api/named-versions/{id}", "get /api/set-lists/{id}",
      "get /api/set-lists/{id}/paper", "post /api/set-lists/{id}/paper")  # fmt: skip
 _may("player", "post /api/songs/{id}/comments", body={"words": "Hm?", "bar": 2})
 _may("player", "patch /api/comments/{id}", body={"resolved": True})
@@ -93,7 +94,8 @@ _may("player", "post /api/kept-fills", body={"song": "{song}", "fill": 0, "note"
 _may("editor", "get /api/songs/{id}/player-links", "get /api/player-links/{id}/sheet",
      "delete /api/player-links/{id}", "get /api/songs/{id}/package",
      "delete /api/named-versions/{id}", "post /api/named-versions/{id}",
-     "delete /api/songs/{id}/arrangements/{number}", "post /api/songs/{id}/takes")  # fmt: skip
+     "delete /api/songs/{id}/arrangements/{number}", "post /api/songs/{id}/takes",
+     "post /api/songs/{id}/clips", "delete /api/clips/{id}")  # fmt: skip
 _may("editor", "patch /api/songs/{id}", body={"title": "X"})
 _may("editor", "post /api/songs/{id}/transcription/edits", body=_EDIT)
 _may("editor", "post /api/songs/{id}/transcription/undo", "post /api/songs/{id}/transcription/redo",

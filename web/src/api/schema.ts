@@ -143,6 +143,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["clips_retrieve"];
+        put?: never;
+        post?: never;
+        delete: operations["clips_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comments/{id}": {
         parameters: {
             query?: never;
@@ -554,6 +570,23 @@ export interface paths {
         };
         /** @description Nobody is logged in there, and nothing is set. */
         get: operations["player_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/player/{token}/clips/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A clip of the teacher's at one of the lesson's stages. */
+        get: operations["player_clips_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1063,6 +1096,22 @@ export interface paths {
         get: operations["songs_chart.tab_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/songs/{id}/clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["songs_clips_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2252,6 +2301,18 @@ export interface components {
         };
         /** @enum {string} */
         ClickEnum: "quarters" | "8ths" | "16ths" | "triplets";
+        /**
+         * Clip
+         * @description kind: what it is served as, "video/webm" or the like.
+         */
+        Clip: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+        };
         /**
          * CommentRequest
          * @description A comment on a bar (from 1), on a section by its id, under another comment, or on the whole
@@ -6063,6 +6124,8 @@ export interface components {
             climb: number[][];
             /** Days Left */
             days_left: number | null;
+            /** Clips */
+            clips: components["schemas"]["Clip"][];
         };
         /**
          * @description * `asked` - asked
@@ -6676,6 +6739,14 @@ export interface components {
             /** Ids */
             ids: string[];
         };
+        _Upload: {
+            /** Format: uri */
+            file: string;
+            first: number;
+            last: number;
+            order: string;
+            stage: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -6914,6 +6985,47 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["AskedSongs"];
                 };
+            };
+        };
+    };
+    clips_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "video/webm": string;
+                };
+            };
+        };
+    };
+    clips_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -7695,6 +7807,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GivenLesson"];
+                };
+            };
+        };
+    };
+    player_clips_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "video/webm": string;
                 };
             };
         };
@@ -8881,6 +9015,31 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    songs_clips_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["_Upload"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Clip"];
                 };
             };
         };

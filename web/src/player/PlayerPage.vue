@@ -7,6 +7,7 @@ import { Transport } from "@/audio/transport";
 import { LIMBS, type CountingSchool } from "@/kit";
 import { countedAloud, counting } from "@/score/count";
 import { eventsOf } from "@/score/sounding";
+import ClipShow from "@/practice/ClipShow.vue";
 import SpineBar from "@/spine/SpineBar.vue";
 import { useLesson } from "./lesson";
 
@@ -152,6 +153,7 @@ onMounted(async () => {
           </div>
           <h2>{{ stage.title }}</h2>
           <p v-if="stage.words" class="words">{{ stage.words }}</p>
+          <ClipShow :clips="stage.clips" :from="`/api/player/${token}/clips`" />
           <p>{{ stage.says }}</p>
           <div v-for="b in bars" :key="b" class="bar"><span class="soft">bar {{ b }}</span><SpineBar :bar="b" :strokes="ofBar(b)" :clock="clock" :width="width" :height="170" :grid="4" :playing="isPlaying ? clock.within(b, now) : null" /></div>
           <div class="ladder"><strong>{{ Math.round(rung.tempo) }} <small>bpm</small></strong>

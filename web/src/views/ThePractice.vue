@@ -12,6 +12,7 @@ import MyPractice from "@/practice/MyPractice.vue";
 import PlayerLinks from "@/practice/PlayerLinks.vue";
 import RhythmWords from "@/practice/RhythmWords.vue";
 import SongBySections from "@/practice/SongBySections.vue";
+import StageClips from "@/practice/StageClips.vue";
 import StageLadder from "@/practice/StageLadder.vue";
 import StageNotes from "@/practice/StageNotes.vue";
 import PlayedStrip from "@/practice/PlayedStrip.vue";
@@ -274,6 +275,7 @@ const result = computed(() => playIn.judged.value);
             <button class="plain" title="The stage alone, as large as the screen; Esc comes back" @click="large"><i class="pi pi-window-maximize" aria-hidden="true" /> Large</button>
           </div>
           <p v-if="stage.words" class="words">{{ stage.words }}</p>
+          <StageClips :clips="stage.clips" :song="desk.id" :where="{ first, last, order: school, stage: stage.title }" :is-editing="isEditing" @changed="edited++" />
           <p>{{ stage.says }} <span class="soft">{{ stage.with_song ? "From here on you can play along with the recording." : "" }}</span></p>
           <StageNotes v-if="asNotes.notes" :song="desk.id" :first="first" :last="last" :order="school" :stage="at" :version="`${desk.state} ${edited}`" />
           <div v-if="!asNotes.notes || result" class="bars">
