@@ -14,8 +14,8 @@ Source = Callable[[Any], dict[int, date]]
 
 def _asked(user: Any) -> dict[int, date]:
     """Dates of requests."""
-    songs = Song.objects.visible_to(user).exclude(due=None)
-    return dict(songs.values_list("pk", "due"))
+    songs = Song.objects.visible_to(user).values_list("pk", "due")
+    return {pk: due for pk, due in songs if due is not None}
 
 
 SOURCES: list[Source] = [_asked]

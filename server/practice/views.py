@@ -48,7 +48,7 @@ _OF_STAGES = [
 def _planned(request: Request, pk: int) -> tuple[Arrangement, Score, Planned, range]:
     found = read_arrangement(request, pk)
     score = found.score.played()
-    bars = _bars(*(asked_bar(request, score, k) for k in ("first", "last")), score)
+    bars = _bars(asked_bar(request, score, "first"), asked_bar(request, score, "last"), score)
     order = request.query_params.get("order", stages.SCHOOLS[0])
     return found, score, plan_of(found, score, bars, order), bars
 
