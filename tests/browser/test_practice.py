@@ -1,8 +1,11 @@
 """Practice room: stages are chosen, played, judged by one key, up the ladder until learned."""
 
+import re
+
+import soundfile as sf
 from playwright.sync_api import Page, expect
 
-from tests.browser.acts import Song
+from tests.browser.acts import Song, saved
 
 
 def test_a_stage_is_played_and_climbs_its_ladder_until_it_is_learned(song: Song):
@@ -104,3 +107,34 @@ def test_a_round_of_which_was_it_is_played_by_keys(song: Song):
         expect(page.locator(".told")).to_contain_text("Listen")
     page.get_by_role("button", name="Stages").click()
     expect(page.locator(".where")).not_to_contain_text("listen")
+
+
+def test_the_song_goes_by_sections_with_words_notes_and_a_clip(song: Song, tmp_path):
+    page = song.page
+    page.goto(f"{song.address}/songs/{song.pk}/practice?first=2&last=3")
+    page.get_by_text("The song, section by section").click()
+    joins = page.get_by_role("button", name=re.compile("The join into"))
+    joins.first.click()
+    expect(page.get_by_label("Order of the stages")).to_have_value("whole")
+    expect(page.get_by_role("list", name="Stages").get_by_role("listitem")).to_have_count(1)
+    first = int(page.get_by_label("First bar").input_value())
+    assert int(page.get_by_label("Last bar").input_value()) == first + 3
+    page.get_by_role("button", name="Notes", exact=True).click()
+    expect(page.get_by_role("img", name="The stage as notes")).to_be_visible()
+    page.get_by_text("Rhythm words: say it").click()
+    page.get_by_role("button", name=re.compile("^Take “")).first.click()
+    saved(page)
+    expect(page.locator(".staff .spoken").first).to_be_visible()
+    page.get_by_label("Click of the stage").select_option(label="rhythm words")
+    with page.expect_response(re.compile("/api/spoken-words/")) as said:
+        page.locator(".acts button").first.click()
+    assert said.value.ok
+    expect(page.locator(".acts button").first).to_contain_text("Stop")
+    page.locator(".acts button").first.click()
+    sound = tmp_path / "so.wav"
+    sf.write(sound, [0.0, 0.3, -0.3] * 2000, 8000)
+    page.get_by_role("button", name="Change the plan").click()
+    page.get_by_label("Clip from a file").set_input_files(sound)
+    expect(page.locator("audio[aria-label='so.wav']")).to_be_visible()
+    page.get_by_role("button", name="Take the clip so.wav away").click()
+    expect(page.locator("audio[aria-label='so.wav']")).to_have_count(0)
