@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 import secrets
-from typing import Any
 
+from config.files import goes_with_its_row
 from django.conf import settings
-from django.db import models, transaction
-from django.db.models.signals import post_delete
-from django.dispatch import receiver
+from django.db import models
 from django.utils import timezone
 
 
@@ -28,8 +26,4 @@ class Backup(models.Model):
         return f"{self.user}, {self.created:%Y-%m-%d}"
 
 
-@receiver(post_delete, sender=Backup)
-def _free_file(instance: Backup, **_more: Any) -> None:
-    if instance.file:
-        stored, name = instance.file.storage, str(instance.file.name)
-        transaction.on_commit(lambda: stored.delete(name))
+goes_with_its_row("file", Backup)

@@ -7,10 +7,11 @@ from typing import Any
 
 from config.answers import Answer, answered, read
 from config.errors import Conflict
+from config.files import attachment
 from django.conf import settings
 from django.db import transaction
-from django.http import FileResponse, Http404
-from django.utils.http import content_disposition_header
+from django.http import Http404
+from django.http.response import HttpResponseBase
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from jobs import queue
@@ -67,13 +68,8 @@ class PackageSerializer(serializers.Serializer):
     )
 
 
-def _as_file(content: Any, name: str, ending: str) -> FileResponse:
-    plain = "".join(c if c.isalnum() or c in " -" else "_" for c in name)
-    shown = content_disposition_header(as_attachment=True, filename=plain + ending)
-    return FileResponse(
-        content, content_type="application/zip",
-        headers={"Content-Disposition": shown or "attachment"},
-    )  # fmt: skip
+def _as_file(content: Any, name: str, ending: str) -> HttpResponseBase:
+    return attachment(content, "application/zip", name, ending)
 
 
 class SongPackageView(APIView):
@@ -83,7 +79,7 @@ class SongPackageView(APIView):
         parameters=[OpenApiParameter("sound", bool, description="with the recordings")],
         responses={(200, "application/zip"): OpenApiTypes.BINARY},
     )
-    def get(self, request: Request, pk: int) -> FileResponse:
+    def get(self, request: Request, pk: int) -> HttpResponseBase:
         song = get_object_or_404(Song.objects.visible_to(request.user), pk=pk)
         with_sound = request.query_params.get("sound") in ("1", "true")
         must_be_allowed(request, song, OWN if with_sound else EDIT)
@@ -173,7 +169,7 @@ class BackupView(APIView):
     """All of an account as one file."""
 
     @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
-    def get(self, request: Request) -> FileResponse:
+    def get(self, request: Request) -> HttpResponseBase:
         backup, _ = _newest(request)
         if backup is None or not backup.file:
             raise Http404("There is no backup yet; ask for one first.")

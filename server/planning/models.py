@@ -6,10 +6,9 @@ import secrets
 from datetime import date
 from typing import Any
 
+from config.files import goes_with_its_row
 from django.conf import settings
-from django.db import models, transaction
-from django.db.models.signals import post_delete
-from django.dispatch import receiver
+from django.db import models
 from django.utils import timezone
 from library.models import Song
 from people.access import OWN, SEE, groups_with
@@ -83,11 +82,7 @@ class SetItem(models.Model):
         return f"{self.place}: {self.song}"
 
 
-@receiver(post_delete, sender=SetList)
-def _free_pdf(instance: SetList, **_more: Any) -> None:
-    if instance.pdf:
-        stored, name = instance.pdf.storage, str(instance.pdf.name)
-        transaction.on_commit(lambda: stored.delete(name))
+goes_with_its_row("pdf", SetList)
 
 
 def due_by_song(user: Any) -> dict[int, date]:

@@ -6,11 +6,12 @@ import secrets
 from typing import Any
 
 from config.answers import answered, read
+from config.files import attachment
 from config.open_view import OpenView
 from django.db import transaction
 from django.db.models import Count, F, Q
-from django.http import FileResponse, Http404
-from django.utils.http import content_disposition_header
+from django.http import Http404
+from django.http.response import HttpResponseBase
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from jobs.models import Job
@@ -186,16 +187,11 @@ class SetListPaperView(APIView):
     """All road maps of a list as one PDF, made by a worker."""
 
     @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
-    def get(self, request: Request, pk: int) -> FileResponse:
+    def get(self, request: Request, pk: int) -> HttpResponseBase:
         found = _one(request, pk, SEE)
         if not found.pdf:
             raise Http404("The pages of this list were not made yet.")
-        name = "".join(c if c.isalnum() or c in " -" else "_" for c in found.title)
-        shown = content_disposition_header(as_attachment=True, filename=f"{name}.pdf")
-        return FileResponse(
-            found.pdf.open("rb"), content_type="application/pdf",
-            headers={"Content-Disposition": shown or "attachment"},
-        )  # fmt: skip
+        return attachment(found.pdf.open("rb"), "application/pdf", found.title, ".pdf")
 
     @extend_schema(request=None, responses=answers.SetListTold)
     def post(self, request: Request, pk: int) -> Response:

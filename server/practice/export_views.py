@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from config.answers import answered, read
+from config.files import attachment
 from django.db import transaction
-from django.http import FileResponse
-from django.utils.http import content_disposition_header
+from django.http.response import HttpResponseBase
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from jobs.models import Job
@@ -57,14 +57,8 @@ class PlayAlongsView(APIView):
 
 class PlayAlongFileView(APIView):
     @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
-    def get(self, request: Request, pk: int) -> FileResponse:
+    def get(self, request: Request, pk: int) -> HttpResponseBase:
         own = PlayAlong.objects.visible_to(request.user).exclude(file="")
         made = get_object_or_404(own.select_related("arrangement__song"), pk=pk)
-        title = "".join(c if c.isalnum() or c in " -" else "_" for c in made.arrangement.song.title)
-        shown = content_disposition_header(
-            as_attachment=True, filename=f"{title}, to play along.zip"
-        )
-        return FileResponse(
-            made.file.open("rb"), content_type="application/zip",
-            headers={"Content-Disposition": shown or "attachment"},
-        )  # fmt: skip
+        title = made.arrangement.song.title
+        return attachment(made.file.open("rb"), "application/zip", title, ", to play along.zip")

@@ -6,12 +6,13 @@ from __future__ import annotations
 from typing import Any
 
 from config.answers import answered, read
+from config.files import attachment
 from config.open_view import OpenView
 from django.db.models import QuerySet
 from django.http import FileResponse, Http404, HttpResponse
+from django.http.response import HttpResponseBase
 from django.utils import timezone
 from django.utils.decorators import method_decorator
-from django.utils.http import content_disposition_header
 from django.views.decorators.gzip import gzip_page
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -117,15 +118,10 @@ class LinkSheetView(APIView):
     """What a link holds, on paper: the excerpt sheet of a lesson, the chart of a whole song."""
 
     @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
-    def get(self, request: Request, pk: int) -> HttpResponse:
+    def get(self, request: Request, pk: int) -> HttpResponseBase:
         own = _own_links(request).select_related("arrangement__song")
         link = get_object_or_404(own, pk=pk, revoked=None)
-        name = "".join(c if c.isalnum() or c in " -" else "_" for c in link.title)
-        shown = content_disposition_header(as_attachment=True, filename=f"{name}.pdf")
-        return HttpResponse(
-            lesson.sheet_pdf(link), content_type="application/pdf",
-            headers={"Content-Disposition": shown or "attachment"},
-        )  # fmt: skip
+        return attachment(lesson.sheet_pdf(link), "application/pdf", link.title, ".pdf")
 
 
 def _opened(token: str) -> PlayerLink:

@@ -5,10 +5,9 @@ from __future__ import annotations
 import secrets
 from typing import Any
 
+from config.files import goes_with_its_row
 from django.conf import settings
-from django.db import models, transaction
-from django.db.models.signals import post_delete
-from django.dispatch import receiver
+from django.db import models
 from django.utils import timezone
 from library.models import OfSongQuerySet, Take
 from transcription.models import Arrangement
@@ -262,10 +261,4 @@ class PractisedSound(models.Model):
         return f"{self.name}: {self.arrangement}"
 
 
-@receiver(post_delete, sender=Clip)
-@receiver(post_delete, sender=PlayAlong)
-@receiver(post_delete, sender=PractisedSound)
-def _free_file(instance: Clip | PlayAlong | PractisedSound, **_more: Any) -> None:
-    if instance.file:
-        stored, name = instance.file.storage, str(instance.file.name)
-        transaction.on_commit(lambda: stored.delete(name))
+goes_with_its_row("file", Clip, PlayAlong, PractisedSound)

@@ -6,8 +6,8 @@ from dataclasses import asdict, replace
 from fractions import Fraction
 
 from config.answers import answered, read
-from django.http import HttpResponse
-from django.utils.http import content_disposition_header
+from config.files import attachment
+from django.http.response import HttpResponseBase
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from people.access import SEE
@@ -118,7 +118,7 @@ class StageSheetView(APIView):
     """The stages of some bars on paper, as their teacher wants them."""
 
     @extend_schema(parameters=_OF_STAGES, responses={(200, "application/pdf"): OpenApiTypes.BINARY})
-    def get(self, request: Request, pk: int) -> HttpResponse:
+    def get(self, request: Request, pk: int) -> HttpResponseBase:
         found, score, plan, bars = _planned(request, pk)
         parts = [
             charting.StagePart(str(n), s, words)
@@ -127,14 +127,8 @@ class StageSheetView(APIView):
         wish = charting.Wish("stages")
         page = charting.stage_sheet(score, parts, wish)
         made = engraving.pdf_of(engraving.svg_pages(page, wish.paper), wish.paper)
-        title = "".join(c if c.isalnum() or c in " -" else "_" for c in found.song.title)
-        header = content_disposition_header(
-            as_attachment=True, filename=f"{title}, bars {bars[0]} to {bars[-1]}, stages.pdf"
-        )
-        return HttpResponse(
-            made, content_type="application/pdf",
-            headers={"Content-Disposition": header or "attachment"},
-        )  # fmt: skip
+        rest = f", bars {bars[0]} to {bars[-1]}, stages.pdf"
+        return attachment(made, "application/pdf", found.song.title, rest)
 
 
 class JudgeView(APIView):

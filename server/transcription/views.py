@@ -4,9 +4,9 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from config.answers import answered, read
+from config.files import attachment
 from django.db.models import QuerySet
-from django.http import HttpResponse
-from django.utils.http import content_disposition_header
+from django.http.response import HttpResponseBase
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from library import sound
@@ -328,7 +328,7 @@ class ChartFileView(APIView):
         parameters=[*_WISHED, *_OF_MIDI],
         responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
     )
-    def get(self, request: Request, pk: int, ending: str) -> HttpResponse:
+    def get(self, request: Request, pk: int, ending: str) -> HttpResponseBase:
         found = read_arrangement(request, pk)
         kind = WRITERS[ending]
         if ending == "pdf":
@@ -343,8 +343,4 @@ class ChartFileView(APIView):
         else:
             written = notation.as_written(found.score)
             content, _ = registry.write(f"chart.{ending}", written)
-        name = "".join(c if c.isalnum() or c in " -" else "_" for c in found.song.title)
-        header = content_disposition_header(as_attachment=True, filename=f"{name}.{ending}")
-        return HttpResponse(
-            content, content_type=kind, headers={"Content-Disposition": header or "attachment"}
-        )
+        return attachment(content, kind, found.song.title, f".{ending}")

@@ -1,0 +1,34 @@
+"""Files that are given out by a name of ours, and files that go with the row that names them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import models, transaction
+from django.db.models.signals import post_delete
+from django.http import FileResponse, HttpResponse
+from django.utils.http import content_disposition_header
+
+
+def attachment(content: Any, kind: str, title: str, rest: str) -> HttpResponse | FileResponse:
+    """A download. title: of somebody's, in which only plain signs stay; rest: what we add, with the
+    ending. content: bytes, or an open file, which is closed when it was sent."""
+    name = "".join(c if c.isalnum() or c in " -" else "_" for c in title) + rest
+    header = content_disposition_header(as_attachment=True, filename=name) or "attachment"
+    headers = {"Content-Disposition": header}
+    if isinstance(content, bytes | str):
+        return HttpResponse(content, content_type=kind, headers=headers)
+    return FileResponse(content, content_type=kind, headers=headers)
+
+
+def goes_with_its_row(field: str, *kinds: type[models.Model]) -> None:
+    """Has the file of a field removed when its row is, once that stands."""
+
+    def free(instance: Any, **_more: Any) -> None:
+        file = getattr(instance, field)
+        if file:
+            stored, name = file.storage, str(file.name)
+            transaction.on_commit(lambda: stored.delete(name))
+
+    for kind in kinds:
+        post_delete.connect(free, sender=kind, weak=False, dispatch_uid=f"{kind.__name__}.{field}")
