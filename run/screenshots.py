@@ -110,7 +110,7 @@ def shots(page: Page, address: str, out: Path) -> None:
     shot("road-map")
     page.get_by_role("button", name="Full chart").click()
     page.goto(f"{address}/songs/1/practice")
-    page.get_by_label("Section").select_option(label="Verse 1")
+    page.get_by_label("Section", exact=True).select_option(label="Verse 1")
     page.get_by_role("button", name="With the left hand").click()
     page.get_by_label("Played in by").select_option("simulated")
     page.get_by_role("list", name="Tempo ladder").get_by_role("listitem").first.click()
