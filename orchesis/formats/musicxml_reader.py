@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 from xml.etree import ElementTree as ET
@@ -18,6 +20,7 @@ from orchesis.score.untrusted import printable
 
 _STEPS = "CDEFGAB"
 _MOST_BARS = 3000
+_JUMPS = ("dacapo", "dalsegno", "tocoda", "fine")
 _GRACES = {1: "flam", 2: "drag", 3: "ruff"}
 #: Heads as MusicXML calls them -> as the kit table does.
 _HEADS = {"x": "x", "diamond": "diamond", "triangle": "triangle", "slash": "slashed"}
@@ -36,6 +39,7 @@ class _Reading:
     lost: Counter[str] = field(default_factory=Counter)
     notes: dict[int, str] = field(default_factory=dict)
     swing: tuple[str, float] = ("none", 0.5)
+    again: int = 0  # bars before, where a repeat sign stands for the notes
     divisions: int = 1
     tempo: float = 100.0
 
@@ -53,7 +57,7 @@ def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
     part = _part(root)
     r = _Reading(_instruments(root, part.get("id") or ""))
     try:
-        for number, measure in enumerate(part.iterfind("measure"), 1):
+        for number, measure in enumerate(_as_played(r, part.findall("measure")), 1):
             if number > _MOST_BARS:
                 raise BadScore(f"This file has more than {_MOST_BARS} bars.")
             _measure(r, measure, number)
@@ -82,6 +86,47 @@ def _part(root: ET.Element) -> ET.Element:
     return found
 
 
+def _as_played(r: _Reading, measures: list[ET.Element]) -> Iterator[ET.Element]:
+    """Bars in the order in which they sound: repeats and their endings written out."""
+    if any(s.get(jump) for m in measures for s in m.iter("sound") for jump in _JUMPS):
+        r.lost["jump (da capo, segno or coda): the bars stand in the order of the page"] += 1
+    first, turn, n, steps = 0, 1, 0, 0
+    endings = _endings(measures)
+    while n < len(measures) and steps <= _MOST_BARS:
+        measure = measures[n]
+        signs = measure.findall("barline/repeat")
+        if any(s.get("direction") == "forward" for s in signs) and n != first:
+            first, turn = n, 1
+        if not endings[n] or turn in endings[n]:
+            yield measure
+            steps += 1
+        back = next((s for s in signs if s.get("direction") == "backward"), None)
+        times = int((back.get("times") if back is not None else None) or 2)
+        if back is not None and (turn in endings[n] if endings[n] else turn < times):
+            n, turn = first, turn + 1
+            continue
+        if back is not None and not endings[n]:
+            first, turn = n + 1, 1
+        n += 1
+        if n < len(measures) and endings[n - 1] and not endings[n]:
+            first, turn = n, 1  # behind the last ending
+
+
+def _endings(measures: list[ET.Element]) -> list[set[int]]:
+    """By bar, the turns in which it is played; none: in all of them."""
+    made: list[set[int]] = []
+    now: set[int] = set()
+    for measure in measures:
+        marks = measure.findall("barline/ending")
+        begins = next((e for e in marks if e.get("type") == "start"), None)
+        if begins is not None:
+            now = {int(k) for k in re.findall(r"[0-9]{1,2}", begins.get("number") or "1")}
+        made.append(now)
+        if any(e.get("type") in ("stop", "discontinue") for e in marks):
+            now = set()
+    return made
+
+
 def _instruments(root: ET.Element, part: str) -> dict[str, str]:
     made = {}
     for i in root.iterfind(f"part-list/score-part[@id='{part}']/midi-instrument"):
@@ -99,6 +144,11 @@ def _measure(r: _Reading, measure: ET.Element, bar: int) -> None:
             beats = [int(n) for n in (a.findtext("time/beats") or "4").split("+")]
             meter = Meter(sum(beats), int(a.findtext("time/beat-type") or 4))
     r.meters.append(meter)
+    _repeat_sign(r, measure)
+    if r.again:
+        _again(r, bar)
+        r.tempos.append(r.tempo)
+        return
     at, last = Fraction(0), Fraction(0)
     graces = 0
     for child in measure:
@@ -120,6 +170,18 @@ def _measure(r: _Reading, measure: ET.Element, bar: int) -> None:
             if child.find("chord") is None:
                 last, at = at, at + length
     r.tempos.append(r.tempo)
+
+
+def _repeat_sign(r: _Reading, measure: ET.Element) -> None:
+    """A sign that the bars before are played once more, or its end."""
+    for sign in measure.iterfind("attributes/measure-style/measure-repeat"):
+        r.again = int(sign.text or 1) if sign.get("type") == "start" else 0
+
+
+def _again(r: _Reading, bar: int) -> None:
+    """The bar that lies as many bars before as the sign says, once more."""
+    for s in [s for s in r.strokes if s.bar == bar - r.again]:
+        r.strokes.append(s.changed(id=f"s{len(r.strokes) + 1}", bar=bar))
 
 
 def _direction(r: _Reading, direction: ET.Element, bar: int) -> None:

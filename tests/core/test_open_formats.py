@@ -225,3 +225,67 @@ def test_the_shell_converts_with_feel_keys_and_strictness(tmp_path, capsys):
     assert main(["convert", str(messy), str(tmp_path / "m.count")]) == 0
     assert "Gong" in capsys.readouterr().err
     assert main(["convert", str(messy), str(tmp_path / "m.count"), "--strict"]) == 2
+
+
+def _bars_of(*bars: str) -> bytes:
+    """A MusicXML file whose bars hold so many snares each; what stands behind the number is put
+    into the bar."""
+    measures = []
+    for n, text in enumerate(bars, 1):
+        count_of, _, more = text.partition(" ")
+        notes = "".join(
+            "<note><unpitched><display-step>C</display-step><display-octave>5</display-octave>"
+            "</unpitched><duration>1</duration><voice>1</voice><type>quarter</type></note>"
+            for _ in range(int(count_of))
+        )
+        measures.append(f'<measure number="{n}">{more}{notes}</measure>')
+    head = "<attributes><divisions>1</divisions></attributes>"
+    measures[0] = measures[0].replace(">", f">{head}", 1)
+    return (
+        '<score-partwise version="4.0"><part-list><score-part id="P1"><part-name>D</part-name>'
+        f'</score-part></part-list><part id="P1">{"".join(measures)}</part></score-partwise>'
+    ).encode()
+
+
+FORWARD = '<barline location="left"><repeat direction="forward"/></barline>'
+BACK = '<barline location="right"><repeat direction="backward"/></barline>'
+
+
+def _ending(number: str, kind: str, more: str = "") -> str:
+    return f'<barline><ending number="{number}" type="{kind}"/>{more}</barline>'
+
+
+AGAIN = '<repeat direction="backward"/>'
+THRICE = '<barline><repeat direction="backward" times="3"/></barline>'
+FIRST = _ending("1", "start") + _ending("1", "stop", AGAIN)
+SECOND = _ending("2", "start") + _ending("2", "stop")
+TWICE = _ending("1, 2", "start") + _ending("1, 2", "stop", AGAIN)
+THIRD = _ending("3", "start") + _ending("3", "discontinue")
+SIGN = "<attributes><measure-style><measure-repeat type='{}'>1</measure-repeat></measure-style>{}"
+
+
+@pytest.mark.parametrize(
+    ("bars", "played"),
+    [
+        (("1", f"2 {FORWARD}", f"3 {BACK}", "4"), "1 2 3 2 3 4"),
+        (("1", f"2 {BACK}", "3"), "1 2 1 2 3"),
+        ((f"1 {FORWARD}", f"2 {THRICE}"), "1 2 1 2 1 2"),
+        ((f"1 {FORWARD}", f"2 {FIRST}", f"3 {SECOND}", "4"), "1 2 1 3 4"),
+        ((f"1 {FORWARD}", f"2 {TWICE}", f"3 {THIRD}"), "1 2 1 2 1 3"),
+        ((f"1 {BACK}", f"2 {BACK}"), "1 1 2 2"),
+        (
+            ("2", "0 " + SIGN.format("start", "</attributes>"),
+             "3 " + SIGN.format("stop", "</attributes>")),
+            "2 2 3",
+        ),
+    ],
+)  # fmt: skip
+def test_repeats_of_other_peoples_pages_are_written_out(bars, played):
+    score, lost = musicxml_reader.read(_bars_of(*bars))
+    found = [sum(1 for _ in score.strokes_of(b)) for b in range(1, score.bar_count + 1)]
+    assert " ".join(map(str, found)) == played and not lost
+
+
+def test_a_jump_is_told():
+    _, lost = musicxml_reader.read(_bars_of("1", '2 <sound dacapo="yes"/>'))
+    assert any("da capo" in what for what in lost)
