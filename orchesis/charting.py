@@ -39,7 +39,7 @@ class Wish:
     are the one before as a sign. counting: a school. bars: first and last, of a limb chart. chosen:
     passages of the excerpt sheet, (first bar, last bar, a line of advice); none: those that tell
     most of the song. layout: which line is which, of kit.LAYOUTS. ghosts: of GHOSTS. letters: of
-    the right hand and of the left."""
+    the right hand and of the left. bars_a_line: at the most; 0: as the paper has room."""
 
     view: str = "full"
     paper: str = "A4"
@@ -53,6 +53,7 @@ class Wish:
     layout: str = "common"
     ghosts: str = "brackets"
     letters: str = "RL"
+    bars_a_line: int = 0
 
     def __post_init__(self) -> None:
         for what, value, known in (
@@ -62,6 +63,8 @@ class Wish:
         ):  # fmt: skip
             if value not in known:
                 raise BadScore(f"There is no {what} “{value}”; there are {', '.join(known)}.")
+        if not 0 <= self.bars_a_line <= _MOST_A_LINE:
+            raise BadScore(f"A line holds 1 to {_MOST_A_LINE} bars, not {self.bars_a_line}.")
         if len(self.letters) != 2 or not self.letters.isalpha() or len(set(self.letters)) < 2:
             raise BadScore(
                 f"“{shown(self.letters)}” are no letters for the hands; give two, the right hand's "
@@ -69,6 +72,7 @@ class Wish:
             )
 
 
+_MOST_A_LINE = 8
 PLAIN = Wish()
 
 
@@ -142,7 +146,7 @@ def _look(score: Score, written: Score, wish: Wish) -> Look:
     wide = (engraving.PAPERS[wish.paper].width - 2 * engraving.PAPERS[wish.paper].margin) / 1860
     return Look(
         sticking=wish.sticking, counts=wish.counts, repeats=wish.repeats,
-        bars_a_line=3 if narrow else 4, width=58.0 * wide, counting=wish.counting,
+        bars_a_line=wish.bars_a_line or (3 if narrow else 4), width=58.0 * wide, counting=wish.counting,
         brackets=fill_brackets(written) if wish.brackets else {},
         headings=_headings(written, set() if is_half else halves),
         feel="half-time feel" if is_half else "",

@@ -225,25 +225,32 @@ def _words_laid(new: Score, old: Score) -> dict[str, Any]:
             kept[words.kind][bar] = words.text
     places = _cue_places(new, old)
     cues = {
-        bar: Cue(tuple(places.get(bar, ())), kept["cue"].get(bar, ""))
+        bar: _cue(places.get(bar, {}), kept["cue"].get(bar, ""))
         for bar in sorted({*places, *kept["cue"]})
     }
     return {"notes": kept["note"], "cues": cues, "aside_words": tuple(aside)}
 
 
-def _cue_places(new: Score, old: Score) -> dict[int, list[Fraction]]:
-    """Places of the cues' rhythm by bar: exactly where beats are only halved, doubled or moved,
-    else on the nearest 24th of a beat."""
-    places: dict[int, list[Fraction]] = {}
+def _cue(places: dict[Fraction, int | None], words: str) -> Cue:
+    """A cue of some places; its pitches, where all of them are known."""
+    known = [pitch for _, pitch in sorted(places.items()) if pitch is not None]
+    return Cue(tuple(sorted(places)), words, tuple(known) if len(known) == len(places) else ())
+
+
+def _cue_places(new: Score, old: Score) -> dict[int, dict[Fraction, int | None]]:
+    """Places of the cues' rhythm by bar, with their pitches: exactly where beats are only halved,
+    doubled or moved, else on the nearest 24th of a beat."""
+    places: dict[int, dict[Fraction, int | None]] = {}
     starts = new.bar_beats()
     for bar, cue in old.cues.items():
-        for place in cue.places:
+        pitches = cue.pitches or (None,) * len(cue.places)
+        for place, pitch in zip(cue.places, pitches, strict=True):
             beat = Fraction(round(new.pulse.beat(old.seconds(bar, place)) * _CUE_GRID), _CUE_GRID)
             if not 0 <= beat < starts[-1]:
                 continue
             now = bisect_right(starts, int(beat))
-            places.setdefault(now, []).append(beat - starts[now - 1])
-    return {bar: sorted(set(own)) for bar, own in places.items()}
+            places.setdefault(now, {}).setdefault(beat - starts[now - 1], pitch)
+    return places
 
 
 def _confirmed(old: Score, new: Score) -> tuple[list[Stroke], frozenset[int], list[Stroke]]:

@@ -44,7 +44,7 @@ class SetPlayer(Edit):
     pedals: Literal[1, 2] | None = None
     lacks: Annotated[list[Piece], Field(max_length=len(MAY_LACK))] | None = None
     plan: Annotated[list[Spot], Field(max_length=30)] | None = None
-    counting: Literal["", "letters", "ta_te", "ta_ka"] | None = None
+    counting: Literal["", "letters", "ta_te", "ta_ka", "numbers"] | None = None
     reads: Literal["", "staff", "limbs", "spine"] | None = None
     note_names: Literal["", "letters", "h", "syllables"] | None = None
 

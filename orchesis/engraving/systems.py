@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from pathlib import Path
-from threading import Lock
+from threading import Lock, local
 
 import verovio
 
@@ -41,7 +41,7 @@ _OPTIONS = {
     "mnumInterval": 0,
 }
 _RESOURCES = str(Path(verovio.__file__).parent / "data")
-_engraver = Lock()
+_engraver, _own = Lock(), local()
 verovio.enableLog(verovio.LOG_ERROR)  # one system has no line breaks: it says so each time
 _SCALE = 10  # of the engraver's own units in ours
 #: A note's head and where it stands; the id of a note; bars.
@@ -96,12 +96,20 @@ def engraved(system: System, page: Page, width: float, unit: float) -> Engraved:
     return _read(svg, system)
 
 
+def _toolkit() -> verovio.toolkit:
+    """This thread's engraver, made once: it keeps its folder per thread, and making it takes as
+    long as half a system."""
+    known = getattr(_own, "toolkit", None)
+    if known is None:
+        known = _own.toolkit = verovio.toolkit(False)
+        known.setResourcePath(_RESOURCES)
+    return known
+
+
 @lru_cache(maxsize=400)
 def _engrave(document: str, width: int, unit: float) -> str:
     with _engraver:
-        # The engraver keeps its default folder per thread: in a server's thread it has none.
-        toolkit = verovio.toolkit(False)
-        toolkit.setResourcePath(_RESOURCES)
+        toolkit = _toolkit()
         toolkit.setOptions({**_OPTIONS, "pageWidth": width, "unit": unit})
         if not toolkit.loadData(document):
             raise OrchesisError("The engraver refused this chart; undo the last change.")

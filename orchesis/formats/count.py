@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from itertools import pairwise
 
@@ -225,9 +225,18 @@ def _cues(text: str, column: int, meter_of: Callable[[int], Meter], line: int) -
             continue
         said = " ".join(w[1:-1] for _, w in words if w.startswith('"') and w.endswith('"'))
         beats = [(c, w) for c, w in words if not w.startswith('"') and w != "-"]
-        places = tuple(f["place"] for f in _bar(beats, meter_of(k), line))
+        sung = {w: w.partition("^") for _, w in beats}
+        plain = [(c, sung[w][0]) for c, w in beats]
+        places = tuple(f["place"] for f in _bar(plain, meter_of(k), line))
+        pitches = []
+        for c, w in beats:
+            if not re.fullmatch(r"[0-9]{1,3}", sung[w][2] or "0") or int(sung[w][2] or 0) > 127:
+                raise _fail(line, c, f"“{shown(w)}”: a pitch is a MIDI number, like 2&^38.")
+            pitches += [int(sung[w][2])] if sung[w][2] else []
+        if pitches and len(pitches) != len(places):
+            raise _fail(line, beats[0][0], "every place of a cue has a pitch, or none has.")
         if said or places:
-            found[k + 1] = Cue(places, said[:60])
+            found[k + 1] = Cue(places, said[:60], tuple(pitches))
     return found
 
 
@@ -371,7 +380,8 @@ def read(text: str) -> Score:
             continue
         name = _part_of(key, number)
         if name == "cue":
-            lanes.append(_Lane(name, cues=_cues(rest, column, _always(head.meter), number)))
+            lanes.append(_Lane(name, cues=_cues(rest, column, _always(head.meter), number),
+                               line=number))  # fmt: skip
             lanes[-1].bars = [[] for _ in _CELLS.split(rest)]
             continue
         own = _lane(name, rest, column, _always(head.meter), number)
@@ -409,10 +419,12 @@ def _assemble(
                 times.append(times[-1] + length * 60.0 / b.tempo)
         for lane in b.lanes:
             for k, cue in lane.cues.items():
-                places = cue.places
                 if k == 1:
-                    places = tuple((p - skipped) * finer for p in places if p >= skipped)
-                cues[first + k - 1] = Cue(places, cue.words)
+                    cue = replace(cue, places=tuple((p - skipped) * finer for p in cue.places))
+                    if min(cue.places, default=0) < 0:
+                        begin = f"the pick-up begins on beat {int(skipped) + 1}"
+                        raise _fail(lane.line, 1, f"{begin}; nothing is before it.")
+                cues[first + k - 1] = cue
             for i, bar in enumerate(lane.bars):
                 for f in bar:
                     place = (f["place"] - skipped) * finer if i == 0 else f["place"]

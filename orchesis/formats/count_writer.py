@@ -128,7 +128,9 @@ def _cue_text(cue: Cue | None, meter: Meter) -> str:
     if cue is None:
         return "-"
     words = [f'"{cue.words}"'] if cue.words else []
-    return " ".join([*words, *(place_text(p, meter) for p in cue.places)])
+    sung = [f"^{p}" for p in cue.pitches] or [""] * len(cue.places)
+    places = [place_text(p, meter) + s for p, s in zip(cue.places, sung, strict=True)]
+    return " ".join([*words, *places])
 
 
 _BARS_A_BLOCK = 4

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from fractions import Fraction
+from itertools import pairwise
 
 from orchesis.meaning import cells
 from orchesis.meaning.cells import Moment
@@ -74,16 +75,16 @@ def _even(score: Score, row: Sequence[Moment]) -> list[Cell]:
     """The longest run of a row that strikes at one distance, as a figure of one stroke."""
     best: tuple[int, int] = (0, 0)
     start = 0
+    gaps = [b.at - a.at for a, b in pairwise(row)]
     for i in range(1, len(row)):
-        gap = row[i].at - row[i - 1].at
-        if i - 1 > start and gap != row[start + 1].at - row[start].at:
+        if i - 1 > start and gaps[i - 1] != gaps[start]:
             start = i - 1
         best = max(best, (i + 1 - start, -start))
     count, start = best[0], -best[1]
     if count < _TURNS or count < cells.COVER * len(row):
         return []
     run = row[start : start + count]
-    gap = run[1].at - run[0].at
+    gap = gaps[start]
     grid = max(cells.grids(score, run))
     return [
         Cell(

@@ -135,11 +135,14 @@ def read_row(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
     if len(row) < _FEWEST:
         return []
     division = grids(score, row)
-    gaps: list[Fraction | None] = []
+    # Distances by number: they are only ever compared, and whole numbers compare fast.
+    numbers: dict[Fraction, int] = {}
+    gaps: list[int | None] = []
     for i, m in enumerate(row):
         after = row[i + 1].at if i + 1 < len(row) else end
         same = i + 1 >= len(row) or division[i + 1] == division[i]
-        gaps.append((after - m.at) * division[i] if same else None)
+        steps = (after - m.at) * division[i]
+        gaps.append(numbers.setdefault(steps, len(numbers)) if same else None)
     best: tuple[float, int, int, str] | None = None
     for order, by in enumerate(ALPHABETS):
         words = _words(row, by)
@@ -162,7 +165,7 @@ def read_row(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
     return [*before, made, *read_row(score, row[start + cover :], end)]
 
 
-def _same(words: Sequence[str], gaps: Sequence[Fraction | None], i: int, n: int) -> bool:
+def _same(words: Sequence[str], gaps: Sequence[int | None], i: int, n: int) -> bool:
     if words[i] != words[i - n]:
         return False
     if i - n == 0:
@@ -171,7 +174,7 @@ def _same(words: Sequence[str], gaps: Sequence[Fraction | None], i: int, n: int)
     return a is None or b is None or a == b
 
 
-def _cover(words: Sequence[str], gaps: Sequence[Fraction | None], start: int, n: int) -> int:
+def _cover(words: Sequence[str], gaps: Sequence[int | None], start: int, n: int) -> int:
     """Moments from ``start`` on that turns of n cover."""
     i = start + n
     while i < len(words) and words[i] == words[i - n] and (
@@ -181,7 +184,7 @@ def _cover(words: Sequence[str], gaps: Sequence[Fraction | None], start: int, n:
     return i - start
 
 
-def _run(words: Sequence[str], gaps: Sequence[Fraction | None], n: int) -> tuple[int, int]:
+def _run(words: Sequence[str], gaps: Sequence[int | None], n: int) -> tuple[int, int]:
     """(start, cover) of the longest run of turns of n, in one pass from behind."""
     best, run, going = (0, 0), 0, 0  # going: moments from i on that go on as n before them
     for i in range(len(words) - 1, n - 1, -1):
@@ -193,7 +196,7 @@ def _run(words: Sequence[str], gaps: Sequence[Fraction | None], n: int) -> tuple
 
 
 def _is_cell(
-    words: Sequence[str], gaps: Sequence[Fraction | None], start: int, cover: int, n: int,
+    words: Sequence[str], gaps: Sequence[int | None], start: int, cover: int, n: int,
     size: int, by: str,
 ) -> bool:  # fmt: skip
     repeated = cover - n

@@ -30,11 +30,12 @@ _PHRASE = 4  # bars of a usual phrase
 @dataclass(frozen=True)
 class Rhythm:
     """A rhythm to be drawn. places: felt beats from the start of a bar of this meter. goes_on: the
-    time goes on under it."""
+    time goes on under it. pitches: of what one sings, one a place, where they are known."""
 
     places: tuple[Fraction, ...]
     meter: Meter
     goes_on: bool
+    pitches: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -196,7 +197,9 @@ def _cues(score: Score, section: Section) -> list[RoadLine]:
         meter = score.meters[bar - 1]
         says = [f"“{cue.words}”"] if cue.words else []
         says += [" ".join(place_text(p, meter) for p in cue.places)] if cue.places else []
-        hits = Rhythm(cue.places, meter, _has_time(score, bar)) if cue.places else None
+        hits = None
+        if cue.places:
+            hits = Rhythm(cue.places, meter, _has_time(score, bar), cue.pitches)
         made.append(RoadLine(f"band, bar {_within(bar, section)}: {' '.join(says)}", rhythm=hits))
     return made
 

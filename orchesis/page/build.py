@@ -209,22 +209,27 @@ def _told_once(voice: Voice, other: Voice) -> Voice:
 
 @dataclass(frozen=True, slots=True)
 class _Drawn:
-    """How heads are drawn. layout: "": all on one line, at ``line``."""
+    """How heads are drawn. layout: "": all on one line, at ``line``; higher:
+    by id, half spaces above it."""
 
     layout: str
     ghosts: str
     line: int = 0
+    higher: tuple[tuple[str, int], ...] = ()
 
     def loc(self, s: Stroke) -> int:
-        return loc_in(self.layout, s.part) if self.layout else self.line
+        if self.layout:
+            return loc_in(self.layout, s.part)
+        return self.line + dict(self.higher).get(s.id, 0)
 
 
-def rhythm_page(places: Sequence[Fraction], meter: Meter, goes_on: bool) -> Page:
-    """One bar on one line: a rhythm; goes_on: above the beats of the time that goes on."""
-    hits = [
-        Stroke(f"r{n}", 1, p, "snare", "LH", "normal", 0.7) for n, p in enumerate(sorted(places))
-    ]
-    line = _Drawn("", "brackets", 5 if goes_on else 0)
+def rhythm_page(
+    places: Sequence[Fraction], meter: Meter, goes_on: bool, pitches: Sequence[int] = ()
+) -> Page:
+    """One bar on one line: a rhythm; goes_on: above the beats of the time that goes on. pitches: its
+    heads lie higher and lower with them, as one sings it."""
+    hits = [Stroke(f"r{n}", 1, p, "snare", "LH", "normal", 0.7) for n, p in enumerate(places)]
+    line = _Drawn("", "brackets", _ABOVE if goes_on else 0, _contour(pitches))
     voices = [_voice(hits, meter, "up", "space" if goes_on else "rest", line)]
     if goes_on:
         beats = [
@@ -235,6 +240,21 @@ def rhythm_page(places: Sequence[Fraction], meter: Meter, goes_on: bool) -> Page
         voices.append(Voice("none", tuple(Beam((Group((e,)),), False) for e in beats)))
     bar = Bar(0, meter, 0.0, (Staff(tuple(voices)),), False, False, (), (), "")
     return Page("", "", "quarter", "", (("", 1),), (System((bar,)),), ())
+
+
+_ABOVE, _CONTOUR = (
+    5,
+    6,
+)  # half spaces: of a rhythm over slashes, from the lowest to the highest note
+
+
+def _contour(pitches: Sequence[int]) -> tuple[tuple[str, int], ...]:
+    """By how many half spaces each head lies higher than the lowest."""
+    if not pitches:
+        return ()
+    low, high = min(pitches), max(pitches)
+    scale = _CONTOUR / max(_CONTOUR, high - low)
+    return tuple((f"r{n}", round((p - low) * scale)) for n, p in enumerate(pitches))
 
 
 _BEATS = {2: 2, 4: 4, 8: 8, 16: 16}  # the value of a beat, by the unit of the meter

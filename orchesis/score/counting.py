@@ -17,11 +17,12 @@ SYLLABLES = {
 }
 #: Counting schools: what is said at each place of a beat; "" is the beat's number. Count text and
 #: all that is typed keep the letters.
-SCHOOLS = ("letters", "ta_te", "ta_ka")
+SCHOOLS = ("letters", "ta_te", "ta_ka", "numbers")
 SAID: dict[str, dict[Fraction, str]] = {
     "letters": {place: name for name, place in SYLLABLES.items()},
     "ta_te": dict(zip(SYLLABLES.values(), ("", "ta", "te", "ta", "la", "li"), strict=True)),
     "ta_ka": dict(zip(SYLLABLES.values(), ("ta", "ka", "di", "mi", "ki", "da"), strict=True)),
+    "numbers": dict.fromkeys(SYLLABLES.values(), ""),
 }
 #: Divisions of a beat that have words of their own.
 GRIDS = (1, 2, 3, 4, 6, 8)

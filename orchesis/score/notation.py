@@ -68,9 +68,10 @@ def _longer(score: Score, firsts: list[int], meters: list[Meter]) -> dict[int, C
         bar = firsts[old - 1]
         beats = meters[bar - 1].beats
         twice = [p * 2 for p in cue.places]
-        made[bar] = replace(cue, places=tuple(p for p in twice if p < beats))
-        if rest := tuple(p - beats for p in twice if p >= beats):
-            made[bar + 1] = Cue(rest)
+        here = sum(p < beats for p in twice)
+        made[bar] = replace(cue, places=tuple(twice[:here]), pitches=cue.pitches[:here])
+        if rest := tuple(p - beats for p in twice[here:]):
+            made[bar + 1] = Cue(rest, pitches=cue.pitches[here:])
     return made
 
 

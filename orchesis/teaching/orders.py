@@ -10,7 +10,7 @@ from itertools import pairwise
 
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.counting import place_text
-from orchesis.score.stroke import LIMBS
+from orchesis.score.stroke import CLASS_LOUDNESS, LIMBS
 from orchesis.teaching.hardest import hardest
 
 Titled = tuple[str, list[Stroke]]
@@ -153,8 +153,8 @@ def without(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> lis
 
 
 def fill(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
-    """A fill: at half its density, the feet first, one hand and then the other, in time with the
-    bar before it."""
+    """A fill: at half its density, the feet first, one hand and then the other, whole, turned round,
+    over another division."""
     grid = max(s.place.denominator for s in strokes)
     coarse = [s for s in strokes if (s.place * grid).numerator % 2 == 0] if grid > 1 else []
     feet = [s for s in strokes if s.limb[1] == "F"]
@@ -166,7 +166,82 @@ def fill(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[T
     if len(own) == 2:
         made += [(f"The {NAMES[limb]} of it alone", x) for limb, x in own.items()]
     made.append(("The fill", list(strokes)))
+    if len(own) == 2:
+        first = NAMES[_OTHER_HAND[min(hands_only, key=_when).limb]]
+        made.append((f"Turned round: the {first} first", [_turned(s) for s in strokes]))
+    if other := _over_another_grid(score, hands_only):
+        made.append(other)
     return made
+
+
+_OTHER_HAND = {"RH": "LH", "LH": "RH"}
+
+
+def _turned(s: Stroke) -> Stroke:
+    """The same stroke by the other hand; feet stay."""
+    return s.changed(limb=_OTHER_HAND.get(s.limb, s.limb))
+
+
+def _over_another_grid(score: Score, row: Sequence[Stroke]) -> Titled | None:
+    """The same strokes, one behind the other, over another division of the beat: 16ths as triplets,
+    triplets as 16ths; what no longer fits the bar is left away. Only of a row without rests."""
+    at = sorted({_when(s) for s in row})
+    beats = [score.beat_of(*w) for w in at]
+    gaps = {b - a for a, b in pairwise(beats)}
+    if len(gaps) != 1 or (gap := gaps.pop()) not in _OTHER_GRID or len(at) < _FIGURE:
+        return None
+    name, step = _OTHER_GRID[gap]
+    new = {w: at[0][1] + k * step for k, w in enumerate(at)}
+    bar = at[0][0]
+    end = score.meters[bar - 1].beats
+    moved = [s.changed(bar=bar, place=new[_when(s)]) for s in row if new[_when(s)] < end]
+    return f"The same strokes as {name}", moved
+
+
+_OTHER_GRID = {
+    Fraction(1, 4): ("triplets", Fraction(1, 3)),
+    Fraction(1, 3): ("16ths", Fraction(1, 4)),
+}
+
+
+def moved(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+    """An accent (or an opening of the hat) moved to every number and every &, a bar each."""
+    bar = bars[0]
+    own = [s for s in strokes if s.bar == bar]
+    beats = score.meters[bar - 1].beats
+    opened = next((s for s in own if s.part == "hat_open"), None)
+    row = [s for s in own if KIT[s.part].role == "time"] if opened else [
+        s for s in own if s.limb[1] == "H" and KIT[s.part].role != "time"
+    ]  # fmt: skip
+    row = row or [s for s in own if s.limb[1] == "H"]
+    known = {s.place for s in row}
+    made: list[Titled] = []
+    for k in range(2 * beats):
+        place = Fraction(k, 2)
+        if place not in known:
+            continue
+        where = place_text(place, score.meters[bar - 1])
+        if opened:
+            each = [_opening(s, s.place == place) if s in row else s for s in own]
+            made.append((f"The hat open on {where}", each))
+        else:
+            each = [_accent(s, s.place == place) if s in row else s for s in own]
+            made.append((f"The accent on {where}", each))
+    return made
+
+
+def _accent(s: Stroke, is_here: bool) -> Stroke:
+    if is_here:
+        return s.changed(dynamic="accent", loudness=CLASS_LOUDNESS["accent"])
+    if s.dynamic != "accent":
+        return s
+    return s.changed(dynamic="normal", loudness=CLASS_LOUDNESS["normal"])
+
+
+def _opening(s: Stroke, is_here: bool) -> Stroke:
+    if is_here:
+        return s.changed(part="hat_open")
+    return s.changed(part="hat_closed") if s.part == "hat_open" else s
 
 
 def crash(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
@@ -354,5 +429,6 @@ ORDERS: dict[str, tuple[str, Order]] = {
     "transform": ("Every hand over every foot pattern", transform),
     "fill": ("As a fill", fill),
     "crash": ("Round the crash", crash),
+    "moved": ("An accent or opening moved round", moved),
     "whole": ("As it is played", whole),
 }

@@ -88,13 +88,17 @@ def _different(made: list[tuple[str, list[Stroke]]]) -> list[tuple[str, list[Str
     """Stages without those that only repeat the one before; the last one stays."""
     told: list[tuple[str, list[Stroke]]] = []
     for title, own in made:
-        signs = {(s.id, s.bar, s.ornament) for s in own}
-        before = [{(s.id, s.bar, s.ornament) for s in x} for _, x in told[-1:]]
+        signs = {_sign(s) for s in own}
+        before = [{_sign(s) for s in x} for _, x in told[-1:]]
         if own and signs not in before:
             told.append((title, own))
         elif told and title == "All of it":
             told[-1] = (title, own)
     return told
+
+
+def _sign(s: Stroke) -> tuple[object, ...]:
+    return s.id, s.bar, s.place, s.part, s.limb, s.dynamic, s.ornament
 
 
 def _stage(

@@ -66,6 +66,7 @@ KitSound = made_of(kit_sound.KitSound, "KitSound", part=Part, answer=one_of(kit_
 class Cue(Answer):
     places: list[str]
     words: str
+    pitches: list[int] = []
 
 
 class FillVerdict(Answer):

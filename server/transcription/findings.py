@@ -105,7 +105,8 @@ def kick_and_bass_of(found: Arrangement, first: int, last: int) -> dict[str, Any
     told = kick_and_bass.read(score, first, last, heard)
     by_bar: dict[int, list[str]] = defaultdict(list)
     for note in told.notes:
-        by_bar[note.bar].append(place_text(note.place, score.meters[note.bar - 1]))
+        at = place_text(note.place, score.meters[note.bar - 1])
+        by_bar[note.bar].append(f"{at}^{note.pitch}")
     return {
         "notes": [{"bar": n.bar, "place": str(n.place), "pitch": n.pitch} for n in told.notes],
         "together": told.together, "of_bass": told.of_bass, "of_kick": told.of_kick,

@@ -247,6 +247,8 @@ _CHOICES = {
 _WISHED = [
     *(OpenApiParameter(name, str, enum=known) for name, known in _CHOICES.items()),
     OpenApiParameter("letters", str, description="of the right hand and of the left, like RL"),
+    OpenApiParameter("bars_a_line", int, description="at the most; 0: as there is room"),
+    OpenApiParameter("brackets", bool, description="fills under brackets, with their figures"),
     OpenApiParameter("repeats", bool, description="bars that are the one before as a sign"),
     OpenApiParameter("footnotes", bool, description="print what was decided"),
 ]
@@ -261,14 +263,19 @@ def _wish(request: Request, score: Score) -> charting.Wish:
     try:
         return charting.Wish(
             **asked, repeats=_is_on(request, "repeats"),
+            brackets=_is_on(request, "brackets", usual=True),
+            bars_a_line=read_whole(
+                request.query_params.get("bars_a_line", "0"), 0, 99, "A number of bars"
+            ),
             counting=score.player.counting or (liked or Preferences()).counting,
         )  # fmt: skip
     except BadScore as problem:
         raise ValidationError(str(problem)) from None
 
 
-def _is_on(request: Request, name: str) -> bool:
-    return request.query_params.get(name) in ("1", "true")
+def _is_on(request: Request, name: str, *, usual: bool = False) -> bool:
+    asked = request.query_params.get(name)
+    return usual if asked is None else asked in ("1", "true")
 
 
 class ChartView(APIView):

@@ -19,7 +19,7 @@ from orchesis.editing import apply
 from orchesis.engraving.legend import WORDS
 from orchesis.engraving.mei import mei
 from orchesis.errors import BadScore
-from orchesis.formats import count, midi, musicxml
+from orchesis.formats import count, count_writer, midi, musicxml
 from orchesis.hands import with_limbs
 from orchesis.meaning.road_map import road_map
 from orchesis.page import Look, page_of
@@ -27,6 +27,7 @@ from orchesis.page.build import rhythm_page
 from orchesis.page.rhythm import spell
 from orchesis.score import Meter, Score
 from orchesis.score.signs import SIGNS
+from orchesis.sounding.part import spoken
 from tests.songs import ROCK
 
 FIFTY = with_limbs(page_bars.song())
@@ -335,3 +336,43 @@ def test_a_road_map_draws_stops_and_kicks_of_the_band():
     assert text.count('head.shape="slash"') == 4 and text.count('stem.dir="up"') == 2
     [page] = charting.pages(song, charting.Wish("road-map"))
     assert page.count('class="rhythm"') == 2 and "ledgerLines" not in page
+
+
+def test_a_line_holds_as_many_bars_as_one_wishes():
+    song = read("hat: 8ths | = | = | =\nkick: 1 | = | = | =")
+    wish = charting.Wish(bars_a_line=2)
+    assert [len(s.bars) for s in charting.full(song, wish).systems] == [2, 2]
+    with pytest.raises(BadScore, match="1 to 8 bars"):
+        charting.Wish(bars_a_line=9)
+
+
+def test_numbers_alone_can_be_counted():
+    page = charting.full(LOOKS, charting.Wish(counts="all", counting="numbers"))
+    assert words(page, "count") == [["1", "2", "3", "4"]]
+    assert [w for _, w in spoken(LOOKS, "numbers")] == ["1", "2", "3", "4"]
+
+
+def test_a_road_map_draws_the_line_that_one_sings():
+    song = read("hat: 8ths\nsnare: 2 4\nkick: 1 3\ncue: 1^33 2&^45 4^40\n")
+    [line] = [x.rhythm for x in road_map(song)[0].lines if x.rhythm is not None]
+    assert line.pitches == (33, 45, 40)
+    drawn = _heads_of(rhythm_page(**vars(line)))
+    assert drawn == [5, 11, 9]
+    assert count.read(count_writer.whole(song)).cues == song.cues
+
+
+def _heads_of(page):
+    return [
+        h.loc for s in page.systems for b in s.bars for v in b.staves[0].voices if v.stem == "up"
+        for beam in v.beams for e in beam.events for h in e.heads
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("cue", "says"),
+    [("1^33 2", "every place of a cue has a pitch"), ("1^x", "a pitch is a MIDI number"),
+     ("1^200", "a pitch is a MIDI number")],
+)  # fmt: skip
+def test_a_pitch_that_is_none_is_told(cue, says):
+    with pytest.raises(BadScore, match=says):
+        count.read(f"kick: 1\ncue: {cue}")

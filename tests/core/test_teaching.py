@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from fractions import Fraction
 from itertools import pairwise
 
 import pytest
@@ -36,7 +37,7 @@ def test_each_school_ends_with_the_whole_part(school):
     assert made[-1].title == "All of it"
     assert len(made[-1].score.strokes) == len(GROOVE.strokes)
     for a, b in pairwise(made):
-        assert set(a.score.strokes) != set(b.score.strokes)
+        assert a.score.strokes != b.score.strokes
     assert all(s.says and s.ladder.start < s.ladder.goal for s in made)
 
 
@@ -210,3 +211,31 @@ def test_a_section_is_played_as_it_is():
 def test_the_days_that_are_left_follow_ones_pace(climb, left):
     told = ladder.days_left(climb, 100)
     assert told == left if left is None else told == pytest.approx(left, abs=0.35)
+
+
+def test_a_fill_is_turned_round_and_laid_over_triplets():
+    bar = with_limbs(count.read("snare: 1 1e 1& 1a 2 2e 2& 2a\ntom_high: 3 3e 3& 3a"))
+    made = {s.title: s.score.ordered() for s in stages.plan(bar, [1], "fill")}
+    [turned] = [own for title, own in made.items() if title.startswith("Turned round")]
+    usual = {s.id: s.limb for s in made["The fill"]}
+    assert all({s.limb, usual[s.id]} == {"RH", "LH"} for s in turned)
+    triplets = [s.place for s in made["The same strokes as triplets"]]
+    assert triplets == [Fraction(k, 3) for k in range(12)]
+
+
+@pytest.mark.parametrize(
+    ("text", "titles", "count_of"),
+    [
+        ("snare: 8ths 1.>", ["The accent on 1", "The accent on 1&", "The accent on 2"], 9),
+        # with the hat open on 4& it is all of it
+        ("hat: 8ths 4&.o\nsnare: 2 4\nkick: 1 3", ["The hat open on 1", "The hat open on 1&"], 8),
+    ],
+)
+def test_an_accent_or_an_opening_goes_round_the_bar(text, titles, count_of):
+    made = stages.plan(with_limbs(count.read(text)), [1], "moved")
+    assert [s.title for s in made][: len(titles)] == titles
+    assert len(made) == count_of
+    for stage in made[:-1]:
+        marked = [s for s in stage.score.ordered()
+                  if s.part == "hat_open" or s.dynamic == "accent"]  # fmt: skip
+        assert len(marked) == 1

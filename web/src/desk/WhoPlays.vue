@@ -17,7 +17,7 @@ const SCHOOLS = [
   ["open", "Open-handed", "the hat by the hand on its side, nothing crosses"],
 ] as const;
 const PEDALS = [[1, "Single pedal"], [2, "Double pedal"]] as const;
-const COUNTS: [CountingSchool, string][] = [["letters", "1 e & a"], ["ta_te", "1 ta te ta"], ["ta_ka", "ta ka di mi"]];
+const COUNTS: [CountingSchool, string][] = [["letters", "1 e & a"], ["ta_te", "1 ta te ta"], ["ta_ka", "ta ka di mi"], ["numbers", "1 2 3 4"]];
 type Said = Omit<Extract<Edit, { operation: "set_player" }>, "operation">;
 const player = computed(() => desk.score!.player as Schemas["Player"]);
 const say = (said: Said) => desk.edit({ operation: "set_player", ...said });

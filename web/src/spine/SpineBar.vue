@@ -21,7 +21,7 @@ const props = defineProps<{
   /** How each stroke differs from another bar, by id: "same" is quiet, "plain" is not ringed. */
   marks?: Map<string, string> | null;
   /** What the band does in this bar. */
-  cue?: { places: string[]; words: string } | null;
+  cue?: { places: string[]; words: string; pitches?: number[] } | null;
   /** What is perhaps a stroke in this bar. */
   faint?: Faint[];
   /** Whether early and late are told in ms. */
@@ -63,6 +63,14 @@ const x = (beat: number) => PAD + beat * unit.value;
 function look(h: Head) {
   const s = shape(part(h.stroke.part).shape);
   return { ...s, isHollow: s.isHollow || h.stroke.dynamic === "ghost" };
+}
+
+/** By how much a note of the cue lies lower (or, below 0, higher) than its lane's middle. */
+function sung(n: number): number {
+  const pitches = props.cue?.pitches ?? [];
+  if (!pitches.length) return 0;
+  const [low, high] = [Math.min(...pitches), Math.max(...pitches)];
+  return high > low ? Math.round(8 * (0.5 - (pitches[n]! - low) / (high - low))) : 0;
 }
 
 function label(s: Stroke): string {
@@ -118,7 +126,7 @@ function laneTop(limb: Limb): number {
     />
     <g v-if="cue" class="cue" role="img" :aria-label="`Cue: ${cue.words} ${cue.places.length} notes`">
       <line :x1="PAD" :x2="width - PAD" y1="11" y2="11" />
-      <path v-for="p in cue.places" :key="p" :d="`M${x(placeValue(p))} 4l6 7-6 7-6-7z`" />
+      <path v-for="(p, n) in cue.places" :key="p" :d="`M${x(placeValue(p))} ${4 + sung(n)}l6 7-6 7-6-7z`" />
       <text :x="width - PAD" y="30">{{ cue.words }}</text>
     </g>
     <rect

@@ -29,7 +29,7 @@ const ownLetters = computed({
 const setHowTo = (sign: string, text: string) => desk.edit({ operation: "set_how_to", sign: sign as "accent", text });
 const PAPERS = [["A4", "A4"], ["letter", "Letter"], ["tablet", "Tablet"], ["A4 large", "A4, large print"], ["letter large", "Letter, large print"]] as const;
 /** How this browser likes its pages. */
-const look = useLocalStorage("orchesis.chart", { view: "", paper: "A4", sticking: "none", counts: "none", repeats: false, layout: "common", ghosts: "brackets", letters: "RL" }, { mergeDefaults: true });
+const look = useLocalStorage("orchesis.chart", { view: "", paper: "A4", sticking: "none", counts: "none", repeats: false, layout: "common", ghosts: "brackets", letters: "RL", bars_a_line: 0, brackets: true }, { mergeDefaults: true });
 type Wished = NonNullable<paths["/api/songs/{id}/chart"]["get"]["parameters"]["query"]>;
 const own = useKitOfMine();
 /** The view chosen on this device, else the one that its reader reads. */
@@ -150,6 +150,8 @@ function jump(event: MouseEvent): void {
             <label>Counts <select v-model="look.counts" class="plain" aria-label="Counts"><option v-for="[key, label] in COUNTS" :key="key" :value="key">{{ label }}</option></select></label>
             <label>Ghosts <select v-model="look.ghosts" class="plain" aria-label="Look of ghosts"><option v-for="[key, label] in GHOSTS" :key="key" :value="key">{{ label }}</option></select></label>
             <label>Lines <select v-model="look.layout" class="plain" aria-label="Which line is which"><option v-for="[key, label] in LAYOUTS" :key="key" :value="key">{{ label }}</option></select></label>
+            <label>Bars a line <select v-model.number="look.bars_a_line" class="plain" aria-label="Bars a line"><option :value="0">as there is room</option><option v-for="n in [1, 2, 3, 4, 5, 6, 8]" :key="n" :value="n">at most {{ n }}</option></select></label>
+            <label v-if="view === 'full'"><span /><span><input v-model="look.brackets" type="checkbox"> fills under brackets, with their figures</span></label>
             <label v-if="view === 'full'"><span /><span><input v-model="look.repeats" type="checkbox"> bars as before by a repeat sign</span></label>
           </template>
           <label v-if="chart && chart.notations.length > 1">Written
