@@ -146,7 +146,8 @@ def _look(score: Score, written: Score, wish: Wish) -> Look:
     wide = (engraving.PAPERS[wish.paper].width - 2 * engraving.PAPERS[wish.paper].margin) / 1860
     return Look(
         sticking=wish.sticking, counts=wish.counts, repeats=wish.repeats,
-        bars_a_line=wish.bars_a_line or (3 if narrow else 4), width=58.0 * wide, counting=wish.counting,
+        bars_a_line=wish.bars_a_line or (3 if narrow else 4), width=58.0 * wide,
+        counting=wish.counting,
         brackets=fill_brackets(written) if wish.brackets else {},
         headings=_headings(written, set() if is_half else halves),
         feel="half-time feel" if is_half else "",

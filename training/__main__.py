@@ -1,10 +1,10 @@
-"""Trains the ears from nothing: makes the data, trains in three stages, exports.
+"""Trains the ears from nothing: makes the data, trains stage by stage, exports.
 
-    python -m training [--hours H] [--steps N] [--seed N] [--stage N]
+    python -m training [--stage N] [--steps N] [--workers N] [--threads N]
 
 In the first stage the network learns what drums are; in the others it goes on, more gently, with
-other songs. What the last stage ends with is averaged with what it began from. --stage: only this one;
-after the first, from training/ears-next.onnx, which the stages before the last write.
+other songs and then with all of them. --stage: only this one; after the first, from
+training/ears-next.onnx, which the stages before the last write.
 
 Needs training/requirements.txt and the Debian packages named in training/kits.py. Writes
 orchesis/hearing/ears.onnx; its card is training/CARD.md.
@@ -15,6 +15,7 @@ from __future__ import annotations
 import argparse
 import multiprocessing as mp
 import time
+from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
@@ -22,7 +23,7 @@ import torch
 
 from orchesis.hearing.spectrum import BANDS
 from training import kits, mix
-from training.model import Ears, averaged, halved, loss, pace, restored
+from training.model import Ears, halved, loss, pace, packed, restored
 
 ROOT = Path(__file__).resolve().parent.parent
 DATA = ROOT / "var" / "training"
@@ -30,8 +31,23 @@ OUT = ROOT / "orchesis" / "hearing" / "ears.onnx"
 #: What the stages before the last end with, in half precision: kept while the next ears are made.
 NEXT = ROOT / "training" / "ears-next.onnx"
 CROP, BATCH, MASKED = 400, 16, 4
-STAGES = (1, 2, 3)
-_APART = 8_000_000  # seeds from the first song of a stage to that of the next
+_APART = 8_000_000  # seeds from the first song of a set to that of the next
+
+
+@dataclass(frozen=True)
+class Stage:
+    """sets: of songs, each by the seed of its first song and how many hours of it. steps: of
+    sixteen crops of 400 frames each."""
+
+    sets: tuple[tuple[int, float], ...]
+    steps: int
+
+
+_FIRST, _SECOND = (0, 12.0), (_APART, 6.0)
+STAGES = (
+    Stage((_FIRST,), 1700), Stage((_SECOND,), 1300), Stage((_FIRST, _SECOND), 3000),
+    Stage((_FIRST, _SECOND), 4200),
+)  # fmt: skip
 
 
 def _make(args: tuple[int, int]) -> str:
@@ -117,27 +133,25 @@ def export(net: Ears, path: Path) -> None:
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--hours", type=float, default=8.0)
-    parser.add_argument("--steps", type=int, default=4500)
+    parser.add_argument("--steps", type=int, help="fewer, for a try")
     parser.add_argument("--workers", type=int, default=2)
     parser.add_argument("--threads", type=int, default=2)
     parser.add_argument("--seed", type=int, default=0)
-    parser.add_argument("--stage", type=int, choices=STAGES)
+    parser.add_argument("--stage", type=int, choices=range(1, len(STAGES) + 1))
     args = parser.parse_args()
     torch.set_num_threads(args.threads)
-    for stage in (args.stage,) if args.stage else STAGES:
-        arrays = data(args.hours, args.workers, _APART * (stage - 1))
+    for number in (args.stage,) if args.stage else range(1, len(STAGES) + 1):
+        stage = STAGES[number - 1]
+        sets = [data(hours, args.workers, first) for first, hours in stage.sets]
+        arrays = [np.concatenate(parts) for parts in zip(*sets, strict=True)]
         net = None
-        if stage > 1:
+        if number > 1:
             net = restored(Ears(), NEXT, torch.from_numpy(arrays[0][:8].astype(np.float32)))
-        made = train(arrays, args.steps, args.seed + stage - 1, net)
+        made = train(arrays, args.steps or stage.steps, args.seed + number - 1, net)
         part = OUT.with_suffix(".part.onnx")
         export(made, part)
-        if stage < STAGES[-1]:
-            halved(part, NEXT)
-        else:
-            averaged(NEXT, part, OUT)
-        wrote = NEXT if stage < STAGES[-1] else OUT
+        wrote = NEXT if number < len(STAGES) else OUT
+        (halved if wrote == NEXT else packed)(part, wrote)
         print("wrote", wrote, wrote.stat().st_size, "bytes")
 
 

@@ -205,6 +205,28 @@ def halved(path: Path, out: Path) -> None:
     onnx.save(model, str(out))
 
 
+def packed(path: Path, out: Path) -> None:
+    """Writes an exported network with its weights in half precision, to be run: each is cast back
+    when the network is loaded."""
+    import onnx
+    from onnx import helper, numpy_helper
+
+    model = onnx.load(str(path))
+    casts = []
+    for value in model.graph.initializer:
+        array = numpy_helper.to_array(value)
+        if array.dtype.kind != "f":
+            continue
+        name = value.name
+        value.CopyFrom(numpy_helper.from_array(array.astype("float16"), f"{name}.half"))
+        casts.append(helper.make_node("Cast", [f"{name}.half"], [name], to=onnx.TensorProto.FLOAT))
+    nodes = list(model.graph.node)
+    del model.graph.node[:]
+    model.graph.node.extend([*casts, *nodes])
+    onnx.checker.check_model(model)
+    onnx.save(model, str(out))
+
+
 def averaged(before: Path, after: Path, out: Path) -> None:
     """Writes the network halfway between two exported ones that learned one from the other.
 

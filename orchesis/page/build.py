@@ -226,8 +226,8 @@ class _Drawn:
 def rhythm_page(
     places: Sequence[Fraction], meter: Meter, goes_on: bool, pitches: Sequence[int] = ()
 ) -> Page:
-    """One bar on one line: a rhythm; goes_on: above the beats of the time that goes on. pitches: its
-    heads lie higher and lower with them, as one sings it."""
+    """One bar on one line: a rhythm; goes_on: above the beats of the time that goes on. pitches:
+    its heads lie higher and lower with them, as one sings it."""
     hits = [Stroke(f"r{n}", 1, p, "snare", "LH", "normal", 0.7) for n, p in enumerate(places)]
     line = _Drawn("", "brackets", _ABOVE if goes_on else 0, _contour(pitches))
     voices = [_voice(hits, meter, "up", "space" if goes_on else "rest", line)]

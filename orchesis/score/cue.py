@@ -12,8 +12,8 @@ from orchesis.score.untrusted import MOST_PARTS_READ, read_place, read_whole
 
 @dataclass(frozen=True, slots=True)
 class Cue:
-    """places: felt beats from the bar's start, rising; words: what is said over the bar. pitches: of
-    what one sings (MIDI numbers), one a place; none where only the rhythm is known."""
+    """places: felt beats from the bar's start, rising; words: what is said over the bar. pitches:
+    of what one sings (MIDI numbers), one a place; none where only the rhythm is known."""
 
     places: tuple[Fraction, ...] = ()
     words: str = ""

@@ -153,8 +153,8 @@ def without(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> lis
 
 
 def fill(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
-    """A fill: at half its density, the feet first, one hand and then the other, whole, turned round,
-    over another division."""
+    """A fill: at half its density, the feet first, one hand and then the other, whole, turned
+    round, over another division."""
     grid = max(s.place.denominator for s in strokes)
     coarse = [s for s in strokes if (s.place * grid).numerator % 2 == 0] if grid > 1 else []
     feet = [s for s in strokes if s.limb[1] == "F"]

@@ -85,7 +85,7 @@ def test_what_is_struck_on_keys_goes_the_same_way(song: Song):
     expect(page.locator(".advice")).to_be_visible(timeout=30_000)
     page.keyboard.press("Escape")
     page.get_by_text("Teach my pads").click()
-    expect(page.locator("details button").first).to_contain_text("as usual")
+    expect(page.locator(".how details button").first).to_contain_text("as usual")
 
 
 def test_a_round_of_which_was_it_is_played_by_keys(song: Song):

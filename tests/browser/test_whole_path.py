@@ -90,8 +90,8 @@ def test_from_an_uploaded_recording_to_a_chart(desk: Page, rock, tmp_path, house
     page.get_by_role("tab", name="Chart").click()
     expect(page.locator(".page svg").first).to_contain_text("My Rock")
     assert page.locator(".page g.note").count() > 150
-    page.locator(".files summary").click()
-    for name, start in (("PDF", b"%PDF"), ("MusicXML", b"<?xml"), ("MIDI", b"MThd")):
+    page.get_by_text("Files", exact=True).click()
+    for name, start in (("PDF", b"%PDF"), ("MusicXML", b"<?xml"), ("on the grid", b"MThd")):
         with page.expect_download() as download:
             page.get_by_role("link", name=name, exact=True).click()
         path = tmp_path / download.value.suggested_filename

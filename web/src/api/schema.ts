@@ -2431,7 +2431,7 @@ export interface components {
             text: string;
         };
         /** @enum {string} */
-        CountingEnum: "letters" | "ta_te" | "ta_ka";
+        CountingEnum: "letters" | "ta_te" | "ta_ka" | "numbers";
         /** Credentials */
         Credentials: {
             /** Name */
@@ -2445,6 +2445,11 @@ export interface components {
             places: string[];
             /** Words */
             words: string;
+            /**
+             * Pitches
+             * @default []
+             */
+            pitches?: number[];
         };
         /**
          * CueOfBar
@@ -4307,7 +4312,7 @@ export interface components {
             goes: string;
         };
         /** @enum {string} */
-        OrderEnum: "computed" | "limbs" | "hands" | "steady" | "skeleton" | "zoom" | "without" | "core" | "chance" | "energy" | "variations" | "transform" | "fill" | "crash" | "whole";
+        OrderEnum: "computed" | "limbs" | "hands" | "steady" | "skeleton" | "zoom" | "without" | "core" | "chance" | "energy" | "variations" | "transform" | "fill" | "crash" | "moved" | "whole";
         Package: {
             /** Format: uri */
             file: string;
@@ -5760,7 +5765,7 @@ export interface components {
              * Counting
              * @default null
              */
-            counting?: ("" | "letters" | "ta_te" | "ta_ka") | null;
+            counting?: ("" | "letters" | "ta_te" | "ta_ka" | "numbers") | null;
             /**
              * Reads
              * @default null
@@ -8570,6 +8575,10 @@ export interface operations {
     songs_chart_retrieve: {
         parameters: {
             query?: {
+                /** @description at the most; 0: as there is room */
+                bars_a_line?: number;
+                /** @description fills under brackets, with their figures */
+                brackets?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
@@ -8604,6 +8613,10 @@ export interface operations {
     "songs_chart.beats.tsv_retrieve": {
         parameters: {
             query?: {
+                /** @description at the most; 0: as there is room */
+                bars_a_line?: number;
+                /** @description fills under brackets, with their figures */
+                brackets?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8642,6 +8655,10 @@ export interface operations {
     "songs_chart.count_retrieve": {
         parameters: {
             query?: {
+                /** @description at the most; 0: as there is room */
+                bars_a_line?: number;
+                /** @description fills under brackets, with their figures */
+                brackets?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8680,6 +8697,10 @@ export interface operations {
     "songs_chart.csv_retrieve": {
         parameters: {
             query?: {
+                /** @description at the most; 0: as there is room */
+                bars_a_line?: number;
+                /** @description fills under brackets, with their figures */
+                brackets?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8718,6 +8739,10 @@ export interface operations {
     "songs_chart.mei_retrieve": {
         parameters: {
             query?: {
+                /** @description at the most; 0: as there is room */
+                bars_a_line?: number;
+                /** @description fills under brackets, with their figures */
+                brackets?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8756,6 +8781,10 @@ export interface operations {
     "songs_chart.mid_retrieve": {
         parameters: {
             query?: {
+                /** @description at the most; 0: as there is room */
+                bars_a_line?: number;
+                /** @description fills under brackets, with their figures */
+                brackets?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8794,6 +8823,10 @@ export interface operations {
     "songs_chart.musicxml_retrieve": {
         parameters: {
             query?: {
+                /** @description at the most; 0: as there is room */
+                bars_a_line?: number;
+                /** @description fills under brackets, with their figures */
+                brackets?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8832,6 +8865,10 @@ export interface operations {
     "songs_chart.orchesis_retrieve": {
         parameters: {
             query?: {
+                /** @description at the most; 0: as there is room */
+                bars_a_line?: number;
+                /** @description fills under brackets, with their figures */
+                brackets?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8870,6 +8907,10 @@ export interface operations {
     "songs_chart.pdf_retrieve": {
         parameters: {
             query?: {
+                /** @description at the most; 0: as there is room */
+                bars_a_line?: number;
+                /** @description fills under brackets, with their figures */
+                brackets?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8908,6 +8949,10 @@ export interface operations {
     "songs_chart.sections.tsv_retrieve": {
         parameters: {
             query?: {
+                /** @description at the most; 0: as there is room */
+                bars_a_line?: number;
+                /** @description fills under brackets, with their figures */
+                brackets?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8946,6 +8991,10 @@ export interface operations {
     "songs_chart.strokes.tsv_retrieve": {
         parameters: {
             query?: {
+                /** @description at the most; 0: as there is room */
+                bars_a_line?: number;
+                /** @description fills under brackets, with their figures */
+                brackets?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8984,6 +9033,10 @@ export interface operations {
     "songs_chart.tab_retrieve": {
         parameters: {
             query?: {
+                /** @description at the most; 0: as there is room */
+                bars_a_line?: number;
+                /** @description fills under brackets, with their figures */
+                brackets?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -9702,7 +9755,7 @@ export interface operations {
             query: {
                 first: number;
                 last: number;
-                order?: "chance" | "computed" | "core" | "crash" | "energy" | "fill" | "hands" | "limbs" | "skeleton" | "steady" | "transform" | "variations" | "whole" | "without" | "zoom";
+                order?: "chance" | "computed" | "core" | "crash" | "energy" | "fill" | "hands" | "limbs" | "moved" | "skeleton" | "steady" | "transform" | "variations" | "whole" | "without" | "zoom";
             };
             header?: never;
             path: {
@@ -9751,7 +9804,7 @@ export interface operations {
             query: {
                 first: number;
                 last: number;
-                order?: "chance" | "computed" | "core" | "crash" | "energy" | "fill" | "hands" | "limbs" | "skeleton" | "steady" | "transform" | "variations" | "whole" | "without" | "zoom";
+                order?: "chance" | "computed" | "core" | "crash" | "energy" | "fill" | "hands" | "limbs" | "moved" | "skeleton" | "steady" | "transform" | "variations" | "whole" | "without" | "zoom";
             };
             header?: never;
             path: {
@@ -9776,7 +9829,7 @@ export interface operations {
             query: {
                 first: number;
                 last: number;
-                order?: "chance" | "computed" | "core" | "crash" | "energy" | "fill" | "hands" | "limbs" | "skeleton" | "steady" | "transform" | "variations" | "whole" | "without" | "zoom";
+                order?: "chance" | "computed" | "core" | "crash" | "energy" | "fill" | "hands" | "limbs" | "moved" | "skeleton" | "steady" | "transform" | "variations" | "whole" | "without" | "zoom";
                 /** @description from 0 */
                 stage?: number;
             };
