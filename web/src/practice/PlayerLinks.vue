@@ -62,7 +62,7 @@ onMounted(() => void find());
         </ol>
         <button class="plain" @click="add"><i class="pi pi-plus" /> bars {{ first }}–{{ last }}, as under Stages</button>
       </template>
-      <label class="line"><input v-model="withRecording" type="checkbox"> the recording may sound there (you have the right to share it)</label>
+      <label class="line"><input v-model="withRecording" type="checkbox"> <span>the recording may sound there (you have the right to share it)</span></label>
       <button class="plain big" @click="make">Make the link</button>
       <p v-if="complaint" class="wrong" role="alert">{{ complaint }}</p>
     </section>
@@ -87,6 +87,7 @@ onMounted(() => void find());
 h2, p { margin: 0; }
 label { display: grid; gap: 0.15rem; }
 .line { display: flex; gap: 0.5rem; align-items: center; flex-wrap: wrap; }
+label.line { flex-wrap: nowrap; }
 .line a { overflow-wrap: anywhere; }
 .passages { list-style: none; margin: 0; padding: 0; display: grid; gap: 0.3rem; }
 .passages li { display: grid; grid-template-columns: 4.5rem 1fr auto; gap: 0.4rem; align-items: center; }
