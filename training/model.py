@@ -7,6 +7,7 @@ from itertools import pairwise
 from pathlib import Path
 from typing import TypeVar
 
+import numpy as np
 import torch
 from torch import nn
 from torch.nn import functional
@@ -225,6 +226,39 @@ def packed(path: Path, out: Path) -> None:
     model.graph.node.extend([*casts, *nodes])
     onnx.checker.check_model(model)
     onnx.save(model, str(out))
+
+
+def joined(first: Path, second: Path, share: float, out: Path) -> None:
+    """Writes two exported networks as one that hears with both: the weighted mean of what they give
+    (before the logistic function). share: of the second.
+
+    Networks that learned from other material err elsewhere (Hansen and Salamon, "Neural network
+    ensembles", 1990).
+    """
+    import onnx
+    from onnx import compose, helper, numpy_helper
+
+    models = [
+        compose.add_prefix(onnx.load(str(p)), f"{name}_", rename_inputs=False)
+        for name, p in (("a", first), ("b", second))
+    ]
+    graphs = [m.graph for m in models]
+    nodes = [n for g in graphs for n in g.node]
+    weights = [w for g in graphs for w in g.initializer]
+    for name, value in (("a_share", 1 - share), ("b_share", share)):
+        weights.append(numpy_helper.from_array(np.array(value, np.float32), name))
+    for output in ("heard", "mask"):
+        for name in ("a", "b"):
+            nodes.append(
+                helper.make_node("Mul", [f"{name}_{output}", f"{name}_share"], [f"{name}_{output}_x"])
+            )
+        nodes.append(helper.make_node("Add", [f"a_{output}_x", f"b_{output}_x"], [output]))
+    source = onnx.load(str(second)).graph
+    graph = helper.make_graph(nodes, "ears", list(source.input), list(source.output), weights)
+    made = helper.make_model(graph, opset_imports=models[0].opset_import)
+    made.ir_version = models[0].ir_version
+    onnx.checker.check_model(made)
+    onnx.save(made, str(out))
 
 
 def averaged(before: Path, after: Path, out: Path) -> None:
