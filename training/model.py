@@ -250,7 +250,9 @@ def joined(first: Path, second: Path, share: float, out: Path) -> None:
     for output in ("heard", "mask"):
         for name in ("a", "b"):
             nodes.append(
-                helper.make_node("Mul", [f"{name}_{output}", f"{name}_share"], [f"{name}_{output}_x"])
+                helper.make_node(
+                    "Mul", [f"{name}_{output}", f"{name}_share"], [f"{name}_{output}_x"]
+                )
             )
         nodes.append(helper.make_node("Add", [f"a_{output}_x", f"b_{output}_x"], [output]))
     source = onnx.load(str(second)).graph

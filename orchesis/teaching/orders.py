@@ -19,6 +19,7 @@ NAMES = {"RH": "right hand", "LH": "left hand", "RF": "right foot", "LF": "left 
 _MOST_NOTES = 4  # that are added one by one, each in a stage
 _COMMON = 2 / 3  # share of the bars in which a stroke of the core lies
 _MOST_PAIRS = 6  # of hand patterns over foot patterns
+_COVERED = 0.7  # share of a fill that its cell makes up
 _MOST_LOTS = 4  # that are drawn of the options
 
 
@@ -153,18 +154,25 @@ def without(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> lis
 
 
 def fill(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
-    """A fill: at half its density, the feet first, one hand and then the other, whole, turned
-    round, over another division."""
+    """A fill: its cell, at half its density, the feet first, one hand and then the other, on one
+    drum, whole, turned round, over another division."""
     grid = max(s.place.denominator for s in strokes)
     coarse = [s for s in strokes if (s.place * grid).numerator % 2 == 0] if grid > 1 else []
     feet = [s for s in strokes if s.limb[1] == "F"]
     hands_only = [s for s in strokes if s.limb[1] == "H"]
-    made = [("At half its density", coarse)] if coarse else []
+    made: list[Titled] = []
+    if figure := _cell(hands_only or strokes):
+        count = len({_when(s) for s in figure})
+        made.append((f"The cell alone: {count} strokes", figure))
+    if coarse:
+        made.append(("At half its density", coarse))
     if feet and hands_only:
         made += [("The feet alone", feet), ("The hands alone", hands_only)]
     own = _by_limb(hands_only)
     if len(own) == 2:
         made += [(f"The {NAMES[limb]} of it alone", x) for limb, x in own.items()]
+    if len({s.part for s in hands_only}) > 1:
+        made.append(("On the snare alone", _on_one_drum(strokes)))
     made.append(("The fill", list(strokes)))
     if len(own) == 2:
         first = NAMES[_OTHER_HAND[min(hands_only, key=_when).limb]]
@@ -172,6 +180,41 @@ def fill(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[T
     if other := _over_another_grid(score, hands_only):
         made.append(other)
     return made
+
+
+def _cell(row: Sequence[Stroke]) -> list[Stroke]:
+    """The first turn of the shortest figure, of parts and distances, that turns round from the
+    row's start on; none where nothing does."""
+    by_place: dict[tuple[int, Fraction], list[Stroke]] = {}
+    for s in sorted(row, key=_when):
+        by_place.setdefault(_when(s), []).append(s)
+    at = list(by_place)
+    parts = ["+".join(sorted(s.part for s in by_place[w])) for w in at]
+    gaps = [b[1] - a[1] if a[0] == b[0] else None for a, b in pairwise(at)]
+    for n in range(2, len(at) // 2 + 1):
+        if len(set(parts[:n])) == 1 and len(set(gaps[:n])) == 1:
+            continue  # one drum at one distance is no figure
+        turns = 1
+        while (
+            parts[turns * n : (turns + 1) * n] == parts[:n]
+            and all(gaps[turns * n + k] in (gaps[k], None) for k in range(n - 1))
+            and gaps[turns * n - 1] in (gaps[n - 1], None)
+        ):
+            turns += 1
+        if turns > 1 and turns * n >= _COVERED * len(at):
+            return [s for w in at[:n] for s in by_place[w]]
+    return []
+
+
+def _on_one_drum(strokes: Sequence[Stroke]) -> list[Stroke]:
+    """The hands' strokes all on the snare, one a place; the feet as they are."""
+    made: dict[tuple[object, ...], Stroke] = {}
+    for s in strokes:
+        if s.limb[1] == "H":
+            made.setdefault((*_when(s), "hand"), s.changed(part="snare"))
+        else:
+            made[(*_when(s), s.part)] = s
+    return sorted(made.values(), key=_when)
 
 
 _OTHER_HAND = {"RH": "LH", "LH": "RH"}

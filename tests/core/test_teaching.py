@@ -224,6 +224,25 @@ def test_a_fill_is_turned_round_and_laid_over_triplets():
 
 
 @pytest.mark.parametrize(
+    ("text", "cell"),
+    [
+        ("snare: 1 2 3\ntom_high: 1e 1& 2e 2& 3e 3&", 3),
+        ("snare: 1 1e 1a 2 2e 2a 3 3e 3a", 3),
+        ("snare: 16ths", 0),
+        ("snare: 1 1& 1a\ntom_floor: 2 2t 3", 0),
+    ],
+)
+def test_a_fill_begins_with_its_cell(text, cell):
+    titles = plan_titles(text, "fill")
+    assert (titles[0] == f"The cell alone: {cell} strokes") == bool(cell)
+
+
+def test_a_fill_is_played_on_one_drum_before_it_is_orchestrated():
+    titles = plan_titles("snare: 1 1e 1& 1a\ntom_high: 2 2e 2& 2a\nkick: 1", "fill")
+    assert titles.index("On the snare alone") < titles.index("The fill")
+
+
+@pytest.mark.parametrize(
     ("text", "titles", "count_of"),
     [
         ("snare: 8ths 1.>", ["The accent on 1", "The accent on 1&", "The accent on 2"], 9),
