@@ -143,9 +143,9 @@ def read_row(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
         same = i + 1 >= len(row) or division[i + 1] == division[i]
         steps = (after - m.at) * division[i]
         gaps.append(numbers.setdefault(steps, len(numbers)) if same else None)
+    by_alphabet = {by: _words(row, by) for by in ALPHABETS}
     best: tuple[float, int, int, str] | None = None
-    for order, by in enumerate(ALPHABETS):
-        words = _words(row, by)
+    for order, (by, words) in enumerate(by_alphabet.items()):
         for n in range(2, min(_LONGEST, len(row) - 1) + 1):
             start, cover = _run(words, gaps, n)
             if not _is_cell(words, gaps, start, cover, n, len(row), by):
@@ -156,7 +156,7 @@ def read_row(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
     if best is None:
         return []
     _, start, n, by = best
-    words = _words(row, by)
+    words = by_alphabet[by]
     cover = _cover(words, gaps, start, n)
     if cover < _SHORTEST or (cover < COVER * len(row) and cover < 3 * n):
         return []
@@ -188,8 +188,13 @@ def _run(words: Sequence[str], gaps: Sequence[int | None], n: int) -> tuple[int,
     """(start, cover) of the longest run of turns of n, in one pass from behind."""
     best, run, going = (0, 0), 0, 0  # going: moments from i on that go on as n before them
     for i in range(len(words) - 1, n - 1, -1):
-        run = 1 + going if words[i] == words[i - n] else 0
-        going = 1 + going if _same(words, gaps, i, n) else 0
+        if words[i] != words[i - n]:
+            run = going = 0
+            continue
+        run = 1 + going
+        # As _same has it; asked a hundred thousand times for a song.
+        before, after = gaps[i - 1 - n] if i > n else None, gaps[i - 1]
+        going = run if before is None or after is None or before == after else 0
         if run and n + run >= best[1]:
             best = (i - n, n + run)
     return best if best[1] else (0, n if len(words) > n else 0)
