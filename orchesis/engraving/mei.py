@@ -11,7 +11,8 @@ from xml.sax.saxutils import escape, quoteattr
 
 from orchesis.page.model import Bar, Beam, Event, Group, Head, Heading, Page, Staff, System, Voice
 
-_HEADS = {"": "", "x": "x", "diamond": "diamond", "triangle": "isotriangle", "slashed": "slash",
+#: The engraver's fonts have no triangle (it drew a plain head): cowbell and block are square.
+_HEADS = {"": "", "x": "x", "diamond": "diamond", "triangle": "rectangle", "slashed": "slash",
           "beat": "slash"}  # fmt: skip
 _STROKED = {"buzz": "z", "diddle": "1slash"}  # signs on the stem
 _OPEN = '<artic artic="open" glyph.auth="smufl" glyph.num="U+E614" place="above"/>'

@@ -16,6 +16,7 @@ from orchesis import charting, engraving
 from orchesis.cli import main
 from orchesis.correcting.form_edits import SetBreak, SetHowTo
 from orchesis.editing import apply
+from orchesis.engraving import systems
 from orchesis.engraving.legend import WORDS
 from orchesis.engraving.mei import mei
 from orchesis.errors import BadScore
@@ -376,3 +377,11 @@ def _heads_of(page):
 def test_a_pitch_that_is_none_is_told(cue, says):
     with pytest.raises(BadScore, match=says):
         count.read(f"kick: 1\ncue: {cue}")
+
+
+@pytest.mark.parametrize("part", ["cowbell", "block", "ride_bell", "cross_stick", "rimshot"])
+def test_a_head_of_its_own_is_drawn_as_one(part):
+    page = charting.full(read(f"{part}: 1\n"))
+    drawn = systems._engrave(mei(page.systems[0], page.staves), 900, 8.0)
+    [glyph] = re.findall(r'class="notehead">\s*<use [^>]*href="#([0-9A-F]{4})', drawn)
+    assert glyph != "E0A4"  # a plain black head
