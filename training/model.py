@@ -261,22 +261,3 @@ def joined(first: Path, second: Path, share: float, out: Path) -> None:
     made.ir_version = models[0].ir_version
     onnx.checker.check_model(made)
     onnx.save(made, str(out))
-
-
-def averaged(before: Path, after: Path, out: Path) -> None:
-    """Writes the network halfway between two exported ones that learned one from the other.
-
-    The mean of weights met along one way of learning hears what it never met better than
-    either (Izmailov et al., "Averaging weights leads to wider optima", 2018).
-    """
-    import onnx
-    from onnx import numpy_helper
-
-    models = [onnx.load(str(p)) for p in (after, before)]
-    layers = [[n for n in m.graph.node if n.op_type in ("Conv", "ConvTranspose")] for m in models]
-    values = [{i.name: i for i in m.graph.initializer} for m in models]
-    for a, b in zip(*layers, strict=True):
-        for x, y in zip(a.input[1:], b.input[1:], strict=True):
-            mean = (numpy_helper.to_array(values[0][x]) + numpy_helper.to_array(values[1][y])) / 2
-            values[0][x].CopyFrom(numpy_helper.from_array(mean, x))
-    onnx.save(models[0], str(out))

@@ -86,7 +86,7 @@ def _said(bar: Bar, heading: Heading | None, tempo: str) -> str:
         if w.kind == "uncounted":
             continue
         at = float(1 + w.place * bar.meter.beat_quarters * bar.meter.unit / 4)
-        side = "below" if w.kind in ("count", "stick") else "above"
+        side = "below" if w.kind in ("count", "stick", "spoken") else "above"
         made.append(
             f'<dir staff="1" tstamp="{at:g}" place="{side}" type="{w.kind}">{escape(w.text)}</dir>'
         )

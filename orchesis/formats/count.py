@@ -417,20 +417,24 @@ def _assemble(
             meters.append(meter)
             for _ in range(meter.beats):
                 times.append(times[-1] + length * 60.0 / b.tempo)
+
+        def in_pickup(
+            place: Fraction, lane: _Lane, skipped: Fraction = skipped, finer: Fraction = finer
+        ) -> Fraction:
+            """A place of the block's first bar, which may be a short one."""
+            if place < skipped:
+                begin = f"the pick-up begins on beat {int(skipped) + 1}"
+                raise _fail(lane.line, 1, f"{begin}; nothing is before it.")
+            return (place - skipped) * finer
+
         for lane in b.lanes:
             for k, cue in lane.cues.items():
                 if k == 1:
-                    cue = replace(cue, places=tuple((p - skipped) * finer for p in cue.places))
-                    if min(cue.places, default=0) < 0:
-                        begin = f"the pick-up begins on beat {int(skipped) + 1}"
-                        raise _fail(lane.line, 1, f"{begin}; nothing is before it.")
+                    cue = replace(cue, places=tuple(in_pickup(p, lane) for p in cue.places))
                 cues[first + k - 1] = cue
             for i, bar in enumerate(lane.bars):
                 for f in bar:
-                    place = (f["place"] - skipped) * finer if i == 0 else f["place"]
-                    if place < 0:
-                        begin = f"the pick-up begins on beat {int(skipped) + 1}"
-                        raise _fail(lane.line, 1, f"{begin}; nothing is before it.")
+                    place = in_pickup(f["place"], lane) if i == 0 else f["place"]
                     own = _made(f"s{len(strokes) + 1}", first + i, lane.part, f)
                     strokes.append(own.changed(place=place))
         says = [FELT_WORDS[b.felt]] if b.felt != felt else []

@@ -35,10 +35,13 @@ HOLDS: dict[str, Callable[[Score], bool]] = {
     "swing": lambda s: s.swing[0] != "none",
     "cues": lambda s: bool(s.cues),
     "notes on bars": lambda s: bool(s.notes),
+    "pitches of cues": lambda s: any(c.pitches for c in s.cues.values()),
+    "rhythm words": lambda s: bool(s.spoken),
+    "how signs are played": lambda s: bool(s.how_to),
     "moments of the strokes": lambda s: any(x.measured for x in s.strokes.values()),
 }
 _COUNT = ("limbs chosen by hand", "ghosts", "accents", "ornaments", "choked strokes",
-          "doubts and layers", "sections", "swing", "cues")  # fmt: skip
+          "doubts and layers", "sections", "swing", "cues", "pitches of cues")  # fmt: skip
 _MUSICXML = ("limbs chosen by hand", "ghosts", "accents", "ornaments", "choked strokes", "sections",
              "swing", "notes on bars")  # fmt: skip
 _MIDI = ("ghosts", "accents", "sections", "a tempo that varies")

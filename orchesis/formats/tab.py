@@ -18,6 +18,7 @@ from orchesis.score.stroke import CLASS_LOUDNESS
 from orchesis.score.untrusted import printable, shown
 
 _MOST_BARS_A_LINE = 2
+_MOST_BARS = 3000
 _LINE = re.compile(r"^\s*(?P<name>[A-Za-z][A-Za-z0-9 ]{0,9}?)\s*[|:](?P<row>.*)$")
 _HEADER = re.compile(r"^(title|artist|tempo|meter)\s*:\s*(.+)$", re.IGNORECASE)
 #: What else parts are called, in small letters.
@@ -250,6 +251,8 @@ def _block(
                     own.setdefault((k, place, stroke.part), stroke)
             at += len(cell) + 1
             count = max(count, k + 1)
+    if len(meters) + count * times > _MOST_BARS:
+        raise BadScore(f"This tab has more than {_MOST_BARS} bars.")
     for turn in range(times):
         for (k, place, part), stroke in own.items():
             bar = first + turn * count + k

@@ -242,10 +242,8 @@ def rhythm_page(
     return Page("", "", "quarter", "", (("", 1),), (System((bar,)),), ())
 
 
-_ABOVE, _CONTOUR = (
-    5,
-    6,
-)  # half spaces: of a rhythm over slashes, from the lowest to the highest note
+#: Half spaces: of a rhythm over slashes, and from its lowest to its highest note.
+_ABOVE, _CONTOUR = 5, 6
 
 
 def _contour(pitches: Sequence[int]) -> tuple[tuple[str, int], ...]:

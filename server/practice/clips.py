@@ -11,6 +11,7 @@ from django.http import FileResponse, Http404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from library import store
+from library.quota import must_have_room
 from people.access import EDIT
 from rest_framework import serializers
 from rest_framework.exceptions import ValidationError
@@ -59,11 +60,15 @@ def kind_of(file: IO[bytes]) -> tuple[str, str]:
 
 
 def attach(part: Arrangement, file: IO[bytes], name: str, **where: Any) -> Clip:
-    """Keeps a clip at a stage (first, last, order, stage). Raises BadScore."""
+    """Keeps a clip at a stage (first, last, order, stage). Raises BadScore; OutOfRoom where the
+    account may keep no more."""
+    size = file.seek(0, 2)
+    must_have_room(part.song.owner, size)
     if part.clips.count() >= _MOST:
         raise BadScore(f"A part holds {_MOST} clips; take one away first.")
     kind, ending = kind_of(file)
-    clip = Clip(arrangement=part, name=printable(name)[:120] or "clip", kind=kind, **where)
+    shown = printable(name)[:120] or "clip"
+    clip = Clip(arrangement=part, name=shown, kind=kind, size=size, **where)
     clip.file.save(f"clip.{ending}", File(file), save=False)
     store.note_new(str(clip.file.name))
     try:
@@ -73,10 +78,6 @@ def attach(part: Arrangement, file: IO[bytes], name: str, **where: Any) -> Clip:
         clip.file.storage.delete(str(clip.file.name))
         raise
     return clip
-
-
-def told(clip: Clip) -> dict[str, Any]:
-    return {"id": clip.pk, "name": clip.name, "kind": clip.kind}
 
 
 def served(clip: Clip) -> FileResponse:
@@ -109,7 +110,7 @@ class ClipsView(APIView):
                 f"A clip may have {BIGGEST // 2**20} MB; this one has {file.size / 2**20:.0f}. "
                 "Make it shorter, or smaller."
             )
-        return answered(answers.Clip, **told(attach(found, file, file.name or "", **given)))
+        return answered(answers.Clip, **attach(found, file, file.name or "", **given).told())
 
 
 class ClipView(APIView):

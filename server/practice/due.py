@@ -6,6 +6,7 @@ from collections.abc import Callable
 from datetime import date
 from typing import Any
 
+from django.utils import timezone
 from library.models import Song
 
 #: A person -> dates by song.
@@ -23,7 +24,7 @@ SOURCES: list[Source] = [_asked]
 
 def by_song(user: Any) -> dict[int, date]:
     """The nearest date of each song that has one to come."""
-    today = date.today()
+    today = timezone.localdate()
     made: dict[int, date] = {}
     for source in SOURCES:
         for song, due in source(user).items():

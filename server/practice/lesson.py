@@ -27,12 +27,12 @@ def given(link: PlayerLink) -> dict[str, Any]:
     score = found.score.played()
     tempo = score.pulse.tempo()[0]
     whole = not link.passages
-    liked = Preferences.objects.filter(user=found.song.owner_id).first() or Preferences()
     return {
         "title": link.title, "song": found.song.title, "artist": found.song.artist,
         "words": link.words, "tempo": round(tempo, 1), "period": 60 / tempo,
         "meters": [str(m) for m in score.meters], "pulse": list(score.pulse.times),
-        "swing": list(score.swing), "counting": score.player.counting or liked.counting,
+        "swing": list(score.swing),
+        "counting": Preferences.counting_of(found.song.owner_id, score.player),
         "sections": [
             {"name": s.name, "first": s.first_bar, "last": s.last_bar} for s in score.sections
         ],
@@ -155,5 +155,5 @@ def stage_told(
         "checks": stands.checks, "climb": [list(p) for p in stands.climb],
         "days_left": stands.days_left,
         "says": stage.says, "words": words, "with_song": stage.with_song,
-        "clips": [{"id": c.pk, "name": c.name, "kind": c.kind} for c in clips],
+        "clips": [c.told() for c in clips],
     }  # fmt: skip

@@ -95,7 +95,7 @@ def _clip_path(made: Clip, name: str) -> str:
 
 class Clip(models.Model):
     """A sound or a video of the teacher's at a stage (by its title) of a plan. kind: what it is
-    served as."""
+    served as; size: bytes."""
 
     arrangement = models.ForeignKey(Arrangement, on_delete=models.CASCADE, related_name="clips")
     first = models.IntegerField()
@@ -104,6 +104,7 @@ class Clip(models.Model):
     stage = models.CharField(max_length=120)
     name = models.CharField(max_length=120)
     kind = models.CharField(max_length=20)
+    size = models.BigIntegerField(default=0)
     file = models.FileField(upload_to=_clip_path, max_length=255)
     created = models.DateTimeField(default=timezone.now)
 
@@ -114,6 +115,16 @@ class Clip(models.Model):
 
     def __str__(self) -> str:
         return f"{self.name}: {self.stage}"
+
+    def told(self) -> dict[str, Any]:
+        """As a page shows it."""
+        return {"id": self.pk, "name": self.name, "kind": self.kind}
+
+    @classmethod
+    def bytes_of(cls, owner: Any) -> int:
+        """Bytes that the clips of somebody's songs take."""
+        own = cls.objects.filter(arrangement__song__owner=owner)
+        return own.aggregate(models.Sum("size"))["size__sum"] or 0
 
 
 class Care(models.Model):

@@ -15,7 +15,7 @@ from rest_framework.exceptions import NotFound, ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from transcription.models import Arrangement
+from transcription.models import Arrangement, Preferences
 from transcription.views import asked_bar, read_arrangement
 
 from orchesis import charting, engraving
@@ -51,6 +51,12 @@ def _planned(request: Request, pk: int) -> tuple[Arrangement, Score, Planned, ra
     bars = _bars(asked_bar(request, score, "first"), asked_bar(request, score, "last"), score)
     order = request.query_params.get("order", stages.SCHOOLS[0])
     return found, score, plan_of(found, score, bars, order), bars
+
+
+def _wish(request: Request, score: Score) -> charting.Wish:
+    """Stages in the school that their reader counts in."""
+    counting = Preferences.counting_of(request.user.pk, score.player)
+    return charting.Wish("stages", counting=counting)
 
 
 class StagesView(APIView):
@@ -107,10 +113,10 @@ class StageStaffView(APIView):
         responses=answers.StageStaff,
     )
     def get(self, request: Request, pk: int) -> Response:
-        _found, score, plan, _bars_of = _planned(request, pk)
+        _found, score, plan, _ = _planned(request, pk)
         number = read_whole(request.query_params.get("stage", "0"), 0, 100, "A stage's number")
         stage = plan.stages[min(number, len(plan.stages) - 1)]
-        svg = charting.stage_staff(score, stage, charting.Wish())
+        svg = charting.stage_staff(score, stage, _wish(request, score))
         return answered(answers.StageStaff, svg=svg)
 
 
@@ -124,7 +130,7 @@ class StageSheetView(APIView):
             charting.StagePart(str(n), s, words)
             for n, (s, words) in enumerate(zip(plan.stages, plan.words, strict=True), 1)
         ]
-        wish = charting.Wish("stages")
+        wish = _wish(request, score)
         page = charting.stage_sheet(score, parts, wish)
         made = engraving.pdf_of(engraving.svg_pages(page, wish.paper), wish.paper)
         rest = f", bars {bars[0]} to {bars[-1]}, stages.pdf"

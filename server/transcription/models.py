@@ -263,6 +263,12 @@ class Preferences(models.Model):
     keys = models.JSONField(default=dict)
     rhythm_words = models.JSONField(default=list)
 
+    @classmethod
+    def counting_of(cls, user_id: int | None, player: Player) -> str:
+        """The school that somebody counts a song in: the song's own word, else theirs."""
+        liked = cls.objects.filter(user=user_id).first() or cls()
+        return player.counting or str(liked.counting)
+
     @property
     def as_player(self) -> Player:
         return Player.from_json(self.player)

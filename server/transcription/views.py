@@ -259,7 +259,6 @@ def _wish(request: Request, score: Score) -> charting.Wish:
     asked: dict[str, Any] = {
         k: request.query_params[k] for k in (*_CHOICES, "letters") if k in request.query_params
     }
-    liked = Preferences.objects.filter(user=request.user.pk).first()
     try:
         return charting.Wish(
             **asked, repeats=_is_on(request, "repeats"),
@@ -267,7 +266,7 @@ def _wish(request: Request, score: Score) -> charting.Wish:
             bars_a_line=read_whole(
                 request.query_params.get("bars_a_line", "0"), 0, 99, "A number of bars"
             ),
-            counting=score.player.counting or (liked or Preferences()).counting,
+            counting=Preferences.counting_of(request.user.pk, score.player),
         )  # fmt: skip
     except BadScore as problem:
         raise ValidationError(str(problem)) from None

@@ -3,6 +3,7 @@ people send them round, headers of count text, MEI."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 from io import BytesIO
 from pathlib import Path
@@ -17,7 +18,16 @@ from lxml import etree
 from orchesis import charting
 from orchesis.cli import main
 from orchesis.errors import BadScore
-from orchesis.formats import count, count_writer, midi, midi_reader, musicxml, musicxml_reader, tab
+from orchesis.formats import (
+    count,
+    count_writer,
+    midi,
+    midi_reader,
+    musicxml,
+    musicxml_reader,
+    registry,
+    tab,
+)
 from orchesis.formats.midi_keys import keys_of
 from orchesis.hands import with_limbs
 from orchesis.score import Meter
@@ -289,3 +299,16 @@ def test_repeats_of_other_peoples_pages_are_written_out(bars, played):
 def test_a_jump_is_told():
     _, lost = musicxml_reader.read(_bars_of("1", '2 <sound dacapo="yes"/>'))
     assert any("da capo" in what for what in lost)
+
+
+def test_rhythm_words_and_how_to_are_told_where_they_are_lost():
+    told = replace(RICH, spoken=((0.0, "TEA"),), how_to={"ghost": "low"})
+    lost = registry.lost(registry.format_of("a.musicxml"), told)
+    assert {"rhythm words", "how signs are played"} <= set(lost)
+    assert not registry.lost(registry.format_of("a.orchesis"), told)
+
+
+def test_a_tab_of_too_many_bars_is_refused():
+    row = "HH|" + "x---|" * 40 + " x99\n"
+    with pytest.raises(BadScore, match="more than 3000 bars"):
+        tab.read(row.encode())

@@ -274,3 +274,18 @@ def test_a_clip_is_what_it_holds(call, client, heard, content, kind):
     bad = {**body, "file": _clip("a.webm", b"<script>alert(1)</script>")}
     refused = client.post(f"/api/songs/{heard['id']}/clips", bad)
     assert refused.status_code == 422 and "WebM" in refused.json()["detail"]
+
+
+def test_clips_count_for_what_an_account_may_keep(client, heard, settings):
+    settings.QUOTA_MB = 0
+    body = {"first": 2, "last": 3, "order": "computed", "stage": "x", "file": _clip()}
+    refused = client.post(f"/api/songs/{heard['id']}/clips", body)
+    assert refused.status_code >= 400 and "MB" in refused.json()["detail"]
+
+
+def test_stages_are_counted_as_their_reader_counts(call, client):
+    own = {"player": {}, "counting": "numbers", "reads": "staff", "note_names": "letters"}
+    lettered = call("get", "stages/staff?first=2&last=3")["svg"]
+    client.put("/api/kit-of-mine", own, format="json")
+    numbered = call("get", "stages/staff?first=2&last=3")["svg"]
+    assert ">&amp;</text>" in lettered and ">&amp;</text>" not in numbered

@@ -3,24 +3,17 @@
 import { computed, onMounted, ref, shallowRef } from "vue";
 import { RouterLink } from "vue-router";
 import { brought, server, type Schemas } from "@/api/client";
+import { useActing } from "@/house/acting";
 
 type Log = Schemas["PracticeLog"];
 const log = shallowRef<Log | null>(null);
 const blocks = shallowRef<Schemas["PlanBlock"][]>([]);
 const minutes = ref(25);
-const complaint = ref("");
+const { complaint, act: attempt } = useActing();
 const LEVELS = [[80, "practice pad"], [90, "brushes, a small kit"], [98, "a kit, moderate"], [106, "a kit, loud"]] as const;
 const GUARDS = [[0, "nothing"], [15, "music plugs, 15 dB"], [20, "plugs, 20 dB"], [28, "ear muffs, 28 dB"]] as const;
 const RULES = [["85/3", "85 dB(A) for 8 hours, 3 dB halve the time"], ["90/5", "90 dB(A) for 8 hours, 5 dB halve the time"]] as const;
 
-async function attempt(what: () => Promise<void>): Promise<void> {
-  try {
-    await what();
-    complaint.value = "";
-  } catch (problem) {
-    complaint.value = (problem as Error).message;
-  }
-}
 const find = () => attempt(async () => {
   log.value = await brought(server.GET("/api/practice"));
   minutes.value = log.value.care.minutes;

@@ -2,6 +2,7 @@
 /** Links that give a lesson, or the whole song, to players without an account; what they tell of their practice. */
 import { onMounted, ref, shallowRef } from "vue";
 import { brought, of, server, type Schemas } from "@/api/client";
+import { useActing } from "@/house/acting";
 import TakeAlong from "./TakeAlong.vue";
 import { useSong } from "@/stores/song";
 
@@ -9,7 +10,7 @@ type Link = Schemas["Link"];
 const props = defineProps<{ first: number; last: number; order: Schemas["Stages"]["order"] }>();
 const desk = useSong();
 const links = shallowRef<Link[]>([]);
-const complaint = ref("");
+const { complaint, act: attempt } = useActing();
 const title = ref("");
 const words = ref("");
 const isWhole = ref(false);
@@ -17,14 +18,6 @@ const withRecording = ref(false);
 const passages = ref<Schemas["LessonPassage"][]>([]);
 const copied = ref(0);
 
-async function attempt(what: () => Promise<void>): Promise<void> {
-  try {
-    await what();
-    complaint.value = "";
-  } catch (problem) {
-    complaint.value = (problem as Error).message;
-  }
-}
 const find = () => attempt(async () => {
   links.value = (await brought(server.GET("/api/songs/{id}/player-links", { params: of(desk.id) }))).links;
 });

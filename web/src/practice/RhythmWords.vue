@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** Rhythm words: what one says before one plays it, a syllable a stroke of each bar's figure. */
-import { computed, ref, shallowRef, watch } from "vue";
+import { computed, shallowRef, watch } from "vue";
 import { brought, of, server, type Schemas } from "@/api/client";
+import { useActing } from "@/house/acting";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 
@@ -9,18 +10,10 @@ const props = defineProps<{ first: number; last: number }>();
 const desk = useSong();
 const playback = usePlayback();
 const told = shallowRef<Schemas["RhythmWords"] | null>(null);
-const complaint = ref("");
+const { complaint, act: attempt } = useActing();
 const MOST = 4;
 const last = computed(() => Math.min(props.last, props.first + MOST - 1));
 
-async function attempt(what: () => Promise<void>): Promise<void> {
-  try {
-    await what();
-    complaint.value = "";
-  } catch (problem) {
-    complaint.value = (problem as Error).message;
-  }
-}
 let run = 0;
 watch(() => [desk.id, props.first, last.value, desk.isSaved ? desk.state : ""], () => void attempt(async () => {
   if (!desk.isSaved) return;

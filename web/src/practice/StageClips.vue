@@ -2,25 +2,20 @@
 /** The clips of a stage at the desk: shown, given as a file, recorded, taken away. */
 import { onUnmounted, ref, watch } from "vue";
 import { of, server, type Schemas } from "@/api/client";
+import { useActing } from "@/house/acting";
 import ClipShow from "./ClipShow.vue";
 
 const props = defineProps<{ clips: Schemas["Clip"][]; song: number; where: { first: number; last: number; order: string; stage: string }; isEditing: boolean }>();
 const emit = defineEmits<{ changed: [] }>();
-const complaint = ref("");
+const { complaint, act } = useActing();
 const isBusy = ref(false);
 const recorder = ref<MediaRecorder | null>(null);
 const picture = ref<HTMLVideoElement | null>(null);
 
 async function attempt(what: () => Promise<void>): Promise<void> {
   isBusy.value = true;
-  complaint.value = "";
-  try {
-    await what();
-  } catch (problem) {
-    complaint.value = (problem as Error).message;
-  } finally {
-    isBusy.value = false;
-  }
+  await act(what);
+  isBusy.value = false;
 }
 const give = (file: Blob, name: string) => attempt(async () => {
   const body = new FormData();
