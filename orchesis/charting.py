@@ -20,9 +20,17 @@ from orchesis.page.build import rhythm_page
 from orchesis.page.model import GHOSTS, Bracket, Heading, System, Word
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.decision import Decision
-from orchesis.score.groove import Option
+from orchesis.score.groove import Groove, Option
 from orchesis.score.kit import LAYOUTS
 from orchesis.score.notation import as_written, in_notation
+from orchesis.score.on_paper import (
+    USUAL,
+    OnPaper,
+    fill_item,
+    groove_item,
+    option_item,
+    section_item,
+)
 from orchesis.score.signs import SIGNS
 from orchesis.score.stroke import CLASS_LOUDNESS
 from orchesis.score.untrusted import printable, shown
@@ -78,10 +86,21 @@ PLAIN = Wish()
 
 @dataclass(frozen=True)
 class Sheets:
-    """svg: one a page. signs: of SIGNS that occur on them (none told of a road map)."""
+    """svg: one a page. signs: of SIGNS that occur on them (none told of a road map). items: what a
+    person may leave out there, or say words on."""
 
     svg: list[str]
     signs: tuple[str, ...] = ()
+    items: tuple[Item, ...] = ()
+
+
+@dataclass(frozen=True)
+class Item:
+    """Something that stands on a sheet, or was left out. item: its key (score/on_paper.py)."""
+
+    item: str
+    name: str
+    said: OnPaper
 
 
 def sheets(
@@ -94,16 +113,21 @@ def sheets(
     if wish.view == "counting":
         page = full(score, replace(wish, brackets=False))
         made = counting_pages(as_written(score), page, wish.counting, wish.paper)
-        return Sheets(made, page.signs)
+        return Sheets(made, page.signs, _section_items(score))
+    if wish.view == "variations":
+        items = variation_items(score)
+        page = variations(score, wish, items)
+        told = tuple(Item(v.item, f"{v.name}, {v.says}", v.said) for v in items)
+        return Sheets(engraving.svg_pages(page, wish.paper), page.signs, told)
     known: dict[str, Callable[[], Page]] = {
         "full": lambda: full(score, wish, decisions),
         "limbs": lambda: limbs(score, wish),
-        "variations": lambda: variations(score, wish),
         "excerpts": lambda: excerpts(score, wish),
         "stages": lambda: stage_sheet(score, stages_of(score), wish),
     }
     page = known[wish.view]()
-    return Sheets(engraving.svg_pages(page, wish.paper), page.signs)
+    items = _section_items(score) if wish.view in ("full", "limbs") else ()
+    return Sheets(engraving.svg_pages(page, wish.paper), page.signs, items)
 
 
 def pages(
@@ -119,8 +143,8 @@ def pdf(score: Score, wish: Wish = PLAIN, decisions: Sequence[tuple[Decision, st
 
 
 def mei(score: Score, wish: Wish = PLAIN) -> bytes:
-    """The full chart as an MEI document."""
-    return mei_document(full(score, wish)).encode()
+    """The full chart as an MEI document: every bar, whatever the pages leave out."""
+    return mei_document(full(replace(score, on_paper={}), wish)).encode()
 
 
 # -- the full chart
@@ -150,6 +174,7 @@ def _look(score: Score, written: Score, wish: Wish) -> Look:
         counting=wish.counting,
         brackets=fill_brackets(written) if wish.brackets else {},
         headings=_headings(written, set() if is_half else halves),
+        hidden=frozenset(b for s in _left_out(written) for b in range(s.first_bar, s.last_bar + 1)),
         feel="half-time feel" if is_half else "",
         breaks=written.breaks_by_bar(),
         layout=wish.layout, ghosts=wish.ghosts, letters=wish.letters,
@@ -193,10 +218,23 @@ def _headings(written: Score, halves: set[str]) -> dict[int, str]:
         twin = next((t.name for t in written.sections[:n] if t.label == s.label), "")
         if twin:
             says.append(f"as {twin}")
+        said = written.on_paper.get(section_item(s.id), USUAL)
         says += [s.note] if s.note else []
+        says += [said.words] if said.words else []
         says += [f"{key}: {text}" for key, text in s.sound.items() if text]
         made[s.first_bar] = ", ".join(says)
     return made
+
+
+def _left_out(score: Score) -> list[Section]:
+    """Sections of which only the heading stands on the chart."""
+    said = score.on_paper
+    return [s for s in score.sections if not said.get(section_item(s.id), USUAL).shown]
+
+
+def _section_items(score: Score) -> tuple[Item, ...]:
+    keys = [(section_item(s.id), s.name) for s in score.sections]
+    return tuple(Item(key, name, score.on_paper.get(key, USUAL)) for key, name in keys)
 
 
 def _half_time(score: Score) -> set[str]:
@@ -227,7 +265,7 @@ def limbs(score: Score, wish: Wish) -> Page:
         counts="all" if wish.counts == "none" else wish.counts, bars=wish.bars,
         headings=_captions(written),
     )  # fmt: skip
-    return page_of(written, look)
+    return page_of(written, replace(look, hidden=frozenset()) if wish.bars else look)
 
 
 def _captions(score: Score) -> dict[int, str]:
@@ -281,43 +319,92 @@ def _small(strokes: Sequence[Stroke], meters: list[Meter], score: Score) -> Scor
 # -- variations
 
 
-def variations(score: Score, wish: Wish) -> Page:
+@dataclass(frozen=True)
+class Variation:
+    """One thing on the sheet. strokes: of ``bars`` bars of a unit; none: the bars of the song
+    themselves, from ``first_bar`` on. said: by a person."""
+
+    item: str
+    name: str
+    says: str
+    said: OnPaper
+    seconds: float
+    first_bar: int
+    bars: int
+    strokes: tuple[Stroke, ...] = ()
+
+
+def variation_items(score: Score) -> list[Variation]:
     """The grooves of a song, each with its options one by one, then its fills; numbered by groove,
-    then step."""
-    played = score.played()
-    look = replace(_look(score, played, wish), headings={}, brackets={})
-    systems: list[System] = []
-    signs: set[str] = set()
-
-    def add(name: str, says: str, part: Page, seconds: float, bars: int) -> None:
-        signs.update(part.signs)
-        first, *rest = part.systems
-        systems.append(replace(first, heading=Heading(name, seconds, bars, says)))
-        systems.extend(replace(s, heading=None) for s in rest)
-
+    then step. What a person left out has no number, and with a groove go its options."""
+    made: list[Variation] = []
     number = 0
     for g in grooves.grooves(score):
-        if not g.core or (g.relation is not None and g.relation.how == "same"):
-            continue
-        number += 1
-        meter = score.meters[g.first_bar - 1]
         section = score.section_at(g.first_bar)
-        name = section.name if section is not None else "Groove"
-        meters = [meter] * g.length
-        at = played.seconds(g.first_bar)
-        add(f"{number}  {name}", "core", _unnumbered(page_of(_small(g.core, meters, score), look)),
-            at, g.length)  # fmt: skip
-        for step, o in enumerate(sorted(g.options, key=lambda o: -o.share)[:_MOST_OPTIONS], 1):
-            with_it = [*g.core, *_optional(o, g.length, score)]
-            says = f"with {words.option_name(o, meter)}, in {words.option_bars(o)}"
-            page = page_of(_small(with_it, meters, score), look)
-            add(f"{number}.{step}", says, _unnumbered(page), played.seconds(o.bars[0]), g.length)
+        if not g.core or (g.relation is not None and g.relation.how == "same") or section is None:
+            continue
+        own = _of_groove(g, section, score)
+        number += own[0].said.shown
+        step = 0
+        for v in own:
+            step += v.said.shown
+            numbered = f"{number}  {v.name}" if v is own[0] else f"{number}.{step - 1}"
+            made.append(replace(v, name=numbered if v.said.shown else v.name))
+            if not own[0].said.shown:
+                break
+    told = 0
     for n, f in enumerate(fill_facts.told(score), 1):
         if any(how == "same" and k < n - 1 for k, how in f.like):
             continue
-        part = page_of(played, replace(look, bars=(f.span.bar, f.span.last_bar)))
+        at = score.seconds(f.span.bar)
+        item = fill_item(at, score.on_paper)
+        said = score.on_paper.get(item, USUAL)
+        told += said.shown
         says = ", ".join(f.subdivisions) + f"; bar {f.span.bar}, {f.difficulty:.0f} of 10"
-        add(f"Fill {n}", says, part, played.seconds(f.span.bar), f.span.last_bar - f.span.bar + 1)
+        made.append(Variation(item, f"Fill {told}" if said.shown else "Fill", says, said, at,
+                              f.span.bar, f.span.last_bar - f.span.bar + 1))  # fmt: skip
+    return made
+
+
+def _of_groove(g: Groove, section: Section, score: Score) -> list[Variation]:
+    """A groove's core and its most usual options."""
+    meter = score.meters[g.first_bar - 1]
+    said = score.on_paper
+    key = groove_item(section.id)
+    made = [
+        Variation(key, section.name, "core", said.get(key, USUAL), score.seconds(g.first_bar),
+                  g.first_bar, g.length, tuple(g.core))
+    ]  # fmt: skip
+    for o in sorted(g.options, key=lambda o: -o.share)[:_MOST_OPTIONS]:
+        key = option_item(section.id, o.part, o.bar, o.place)
+        says = f"with {words.option_name(o, meter)}, in {words.option_bars(o)}"
+        made.append(
+            Variation(key, "", says, said.get(key, USUAL), score.seconds(o.bars[0]), g.first_bar,
+                      g.length, (*g.core, *_optional(o, g.length, score)))
+        )  # fmt: skip
+    return made
+
+
+def variations(score: Score, wish: Wish, items: Sequence[Variation] | None = None) -> Page:
+    """The sheet of a song's variations: those that are shown, each with its heading."""
+    played = score.played()
+    look = replace(_look(score, played, wish), headings={}, brackets={}, hidden=frozenset())
+    systems: list[System] = []
+    signs: set[str] = set()
+    for v in variation_items(score) if items is None else items:
+        if not v.said.shown:
+            continue
+        if v.strokes:
+            meters = [score.meters[v.first_bar - 1]] * v.bars
+            part = _unnumbered(page_of(_small(v.strokes, meters, score), look))
+        else:
+            part = page_of(played, replace(look, bars=(v.first_bar, v.first_bar + v.bars - 1)))
+        signs.update(part.signs)
+        first, *rest = part.systems
+        lines = (printable(v.said.words),) if v.said.words else ()
+        heading = Heading(v.name, v.seconds, v.bars, v.says, lines)
+        systems.append(replace(first, heading=heading))
+        systems.extend(replace(s, heading=None) for s in rest)
     whole = page_of(played, replace(look, bars=(1, 1)))
     return replace(whole, systems=tuple(systems),
                    signs=tuple(s for s in SIGNS if s in signs))  # fmt: skip
@@ -381,7 +468,7 @@ def stage_sheet(score: Score, parts: Sequence[StagePart], wish: Wish) -> Page:
     """Stages one below the other, each with its limbs, its tempi, and what goes wrong there."""
     played = score.played()
     look = replace(
-        _look(score, played, wish), headings={}, brackets={}, breaks={},
+        _look(score, played, wish), headings={}, brackets={}, breaks={}, hidden=frozenset(),
         counts="all" if wish.counts == "none" else wish.counts,
         sticking="all" if wish.sticking == "none" else wish.sticking,
     )  # fmt: skip
@@ -405,7 +492,7 @@ def stage_sheet(score: Score, parts: Sequence[StagePart], wish: Wish) -> Page:
 def stage_staff(score: Score, stage: Stage, wish: Wish) -> str:
     """One stage as notes, drawn alone: its limbs, its counts."""
     look = replace(_look(score, stage.score, wish), headings={}, brackets={}, breaks={},
-                   counts="all", sticking="all")  # fmt: skip
+                   counts="all", sticking="all", hidden=frozenset())  # fmt: skip
     return engraving.drawn_alone(_unnumbered(page_of(stage.score, look)))
 
 
@@ -416,7 +503,7 @@ def excerpts(score: Score, wish: Wish) -> Page:
     """Passages, numbered, each with its moment, its tempo where it is another, and a word: those
     that were chosen, or the few that tell most of the song and what they cover."""
     written = score.played()
-    look = replace(_look(score, written, wish), headings={}, brackets={})
+    look = replace(_look(score, written, wish), headings={}, brackets={}, hidden=frozenset())
     systems: list[System] = []
     signs: set[str] = set()
     for n, (first_bar, last_bar, name, says) in enumerate(_excerpted(written, wish), 1):

@@ -38,7 +38,7 @@ AnyEdit = Annotated[
     | form_edits.MergeSection | form_edits.LinkSection | form_edits.UnlinkSection
     | form_edits.NoteSection | form_edits.NoteBar | form_edits.NoteSound
     | form_edits.SetNotation | form_edits.SetBreak | form_edits.SetHowTo
-    | form_edits.SetSpoken
+    | form_edits.SetSpoken | form_edits.SetOnPaper
     | form_edits.ConfirmBars | form_edits.Settle
     | pulse_edits.HalveTempo | pulse_edits.DoubleTempo | pulse_edits.Retime
     | pulse_edits.ShiftOne | pulse_edits.ShiftHalf | pulse_edits.SetOne | pulse_edits.SetMeter

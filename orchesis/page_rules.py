@@ -11,7 +11,7 @@ from orchesis.hearing import STEPS
 from orchesis.hearing.sounds import COLUMNS, ROWS
 from orchesis.meaning.review import DOUBTFUL
 from orchesis.score import LAYERS
-from orchesis.score.counting import GRIDS, SCHOOLS, SYLLABLES, words
+from orchesis.score.counting import SCHOOLS, SYLLABLES, rows
 from orchesis.score.kit import PIECE, kit_json
 from orchesis.score.perhaps import SHOWN
 from orchesis.score.pitch import NOTE_NAMES
@@ -39,13 +39,7 @@ def rules() -> dict[str, Any]:
         "perhaps_from": SHOWN,
         "picture": {"rows": ROWS, "columns": COLUMNS},
         "syllables": {name: str(place) for name, place in SYLLABLES.items()},
-        "counting": {
-            school: {
-                kind: {str(grid): words(grid, kind == "compound", school) for grid in GRIDS}
-                for kind in ("simple", "compound")
-            }
-            for school in SCHOOLS
-        },
+        "counting": {school: rows(school) for school in SCHOOLS},
         "note_names": NOTE_NAMES,
         "orders": LABELS,
         "ladder": {"judged": JUDGED, "checks": CHECKS, "forgotten_days": FORGOTTEN},

@@ -22,6 +22,7 @@ from orchesis.score.edit import (
     section_of,
 )
 from orchesis.score.notation import in_notation
+from orchesis.score.on_paper import ITEM, USUAL, OnPaper
 from orchesis.score.rhythm_text import spoken
 from orchesis.score.song import Score, Section
 
@@ -229,7 +230,9 @@ class SetNotation(Edit):
 
     words: ClassVar[str] = "way of writing"
     operation: Literal["set_notation"] = "set_notation"
-    notation: Literal["counted", "short", "long", "triplets", "compound"]
+    notation: Literal[
+        "counted", "short", "long", "triplets", "compound", "swung_triplets", "swung_dotted"
+    ]
 
     def apply(self, score: Score) -> Score:
         try:
@@ -267,6 +270,20 @@ class SetHowTo(Edit):
     def apply(self, score: Score) -> Score:
         said = {**score.how_to, self.sign: self.text}
         return replace(score, how_to={s: text for s, text in said.items() if text})
+
+
+class SetOnPaper(Edit):
+    """Whether an item stands on its sheet, and the words beside it (score/on_paper.py)."""
+
+    words: ClassVar[str] = "what stands on the sheet"
+    operation: Literal["set_on_paper"] = "set_on_paper"
+    item: Annotated[Reason, Field(pattern=f"^{ITEM.pattern}$")]
+    shown: bool
+    text: Reason
+
+    def apply(self, score: Score) -> Score:
+        said = {**score.on_paper, self.item: OnPaper(self.shown, self.text)}
+        return replace(score, on_paper={i: own for i, own in said.items() if own != USUAL})
 
 
 class SetSpoken(Edit):

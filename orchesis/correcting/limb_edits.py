@@ -12,6 +12,7 @@ from orchesis.errors import BadEdit, BadScore
 from orchesis.hands import with_limbs
 from orchesis.hands.alternatives import chosen, stick_as
 from orchesis.hands.rudiments import NAMES
+from orchesis.score import counting
 from orchesis.score.edit import Bar, Edit, Id, Part, must_have_bar, section_of
 from orchesis.score.player import MAY_LACK, Player
 from orchesis.score.song import Score
@@ -32,6 +33,18 @@ def _rudiment(name: str) -> str:
     return name
 
 
+def _counted_in(school: str) -> str:
+    try:
+        counting.said_in(school or counting.SCHOOLS[0])
+    except BadScore as problem:
+        raise ValueError(str(problem)) from None
+    return school
+
+
+#: A school to count in (orchesis/score/counting.py), or none.
+School = Annotated[str, Field(max_length=counting.LONGEST_SCHOOL), AfterValidator(_counted_in)]
+
+
 class SetPlayer(Edit):
     """Who plays the song, and on which kit: all limbs that no person chose are solved anew. What
     is not given stays as it was. plan: the pieces that stand elsewhere than usual, all of them.
@@ -44,7 +57,7 @@ class SetPlayer(Edit):
     pedals: Literal[1, 2] | None = None
     lacks: Annotated[list[Piece], Field(max_length=len(MAY_LACK))] | None = None
     plan: Annotated[list[Spot], Field(max_length=30)] | None = None
-    counting: Literal["", "letters", "ta_te", "ta_ka", "numbers"] | None = None
+    counting: School | None = None
     reads: Literal["", "staff", "limbs", "spine"] | None = None
     note_names: Literal["", "letters", "h", "syllables"] | None = None
 

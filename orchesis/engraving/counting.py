@@ -35,12 +35,15 @@ def _blocks(score: Score, page: Page, school: str, sheet: Paper) -> Iterator[Blo
     width = sheet.width - 2 * sheet.margin
     yield title_block(page, width)
     headings: dict[int, Heading] = {
-        s.bars[0].number: s.heading for s in page.systems if s.heading is not None
+        s.heading.first_bar: s.heading for s in page.systems if s.heading is not None
     }
+    alone = {s.heading.first_bar for s in page.systems if s.heading is not None and not s.bars}
     narrow = width < 1500
     for section in score.sections:
         if section.first_bar in headings:
             yield heading_block(headings[section.first_bar], width)
+        if section.first_bar in alone:
+            continue
         step = 1 if narrow else BARS_A_ROW
         for first in range(section.first_bar, section.last_bar + 1, step):
             bars = range(first, min(first + step, section.last_bar + 1))

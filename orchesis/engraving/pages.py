@@ -89,7 +89,11 @@ def _blocks(page: Page, sheet: Paper, width: float) -> Iterator[Block]:
     yield title_block(page, width)
     for system in page.systems:
         if system.heading is not None:
-            yield replace(heading_block(system.heading, width), begins_page=system.begins_page)
+            heading = heading_block(system.heading, width)
+            yield replace(heading, begins_page=system.begins_page, keeps=bool(system.bars))
+        if not system.bars:
+            yield Block(_SYSTEM_GAP, "")
+            continue
         yield system_block(system, page, sheet.unit, width)
     if page.signs:
         yield legend(tuple((s, said(s, dict(page.how_to))) for s in page.signs), width)

@@ -38,6 +38,7 @@ HOLDS: dict[str, Callable[[Score], bool]] = {
     "pitches of cues": lambda s: any(c.pitches for c in s.cues.values()),
     "rhythm words": lambda s: bool(s.spoken),
     "how signs are played": lambda s: bool(s.how_to),
+    "what stands on the sheets": lambda s: bool(s.on_paper),
     "moments of the strokes": lambda s: any(x.measured for x in s.strokes.values()),
 }
 _COUNT = ("limbs chosen by hand", "ghosts", "accents", "ornaments", "choked strokes",

@@ -48,7 +48,8 @@ class Look:
     in words. brackets, words: by bar, what stands there besides. headings: by first bar, what is
     said of a section. layout: which line is which, of kit.LAYOUTS. ghosts: how they are drawn, of
     GHOSTS. letters: of the right hand and of the left. bars: first and last, None: all. breaks:
-    by bar, of BREAKS (orchesis/score/song.py), by a person's word."""
+    by bar, of BREAKS (orchesis/score/song.py), by a person's word. hidden: bars of sections
+    of which only the heading stands there."""
 
     view: str = "full"
     sticking: str = "none"
@@ -66,6 +67,7 @@ class Look:
     layout: str = "common"
     ghosts: str = "brackets"
     letters: str = "RL"
+    hidden: frozenset[int] = frozenset()
 
 
 PLAIN = Look()
@@ -78,19 +80,20 @@ def page_of(score: Score, look: Look = PLAIN, footnotes: Sequence[str] = ()) -> 
     bars = {b: _bar(score, b, look, first, said) for b in range(first, last + 1)}
     headings = {
         s.first_bar: Heading(printable(s.name), score.seconds(s.first_bar), s.bars,
-                             look.headings.get(s.first_bar, ""))
+                             _said_of(s.first_bar, look), first_bar=s.first_bar)
         for s in score.sections if first <= s.first_bar <= last
     }  # fmt: skip
     systems = [
         System(
-            tuple(bars[b] for b in line),
+            tuple(bars[b] for b in line if b not in look.hidden),
             headings.get(line[0]),
             share_of([bars[b] for b in line], look),
             look.breaks.get(line[0]) == "page",
         )
         for line in lines_of(score, bars, look, first, last)
+        if line[0] not in look.hidden or line[0] in headings
     ]
-    signs = {sign for b in bars.values() for sign in _signs_of(b)}
+    signs = {sign for b in bars.values() if b.number not in look.hidden for sign in _signs_of(b)}
     beat, tempo = _tempo(score, look.feel)
     staves = (("", 5),) if look.view == "full" else tuple((limb, 1) for limb in LIMBS)
     return Page(
@@ -98,6 +101,11 @@ def page_of(score: Score, look: Look = PLAIN, footnotes: Sequence[str] = ()) -> 
         tuple(systems), tuple(s for s in SIGNS if s in signs), tuple(footnotes),
         tuple((s, printable(text)) for s, text in score.how_to.items()),
     )  # fmt: skip
+
+
+def _said_of(first_bar: int, look: Look) -> str:
+    left_out = "not written out" if first_bar in look.hidden else ""
+    return ", ".join(filter(None, [left_out, look.headings.get(first_bar, "")]))
 
 
 def _tempo(score: Score, feel: str = "") -> tuple[str, str]:
@@ -146,10 +154,11 @@ def _bar(score: Score, number: int, look: Look, first: int, spoken: Mapping[int,
         words += _counts(strokes, meter, look)
         words += _sticking(strokes, brackets, look)
         words += _spoken(spoken.get(number, ""), strokes, meter)
+    begins = number == first or number - 1 in look.hidden
     return Bar(
         number, meter, score.seconds(number),
         _staves(strokes, meter, look.view, look.layout, look.ghosts),
-        number == first or meter != score.meters[number - 2], is_repeat, tuple(words), brackets,
+        begins or meter != score.meters[number - 2], is_repeat, tuple(words), brackets,
         "end" if number == score.bar_count else "",
     )  # fmt: skip
 

@@ -124,19 +124,20 @@ class Bar:
 @dataclass(frozen=True, slots=True)
 class Heading:
     """Of a section: its name, its moment (seconds; None: it has none), how many bars, and what is
-    said of it. lines: what is said below, longer."""
+    said of it. lines: what is said below, longer. first_bar: of a section."""
 
     name: str
     seconds: float | None
     bars: int
     note: str = ""
     lines: tuple[str, ...] = ()
+    first_bar: int = 0
 
 
 @dataclass(frozen=True, slots=True)
 class System:
-    """share: of the width that it takes: a line of little music is short. begins_page: by a
-    person's word."""
+    """bars: none, where only the heading stands. share: of the width that it takes: a line of
+    little music is short. begins_page: by a person's word."""
 
     bars: tuple[Bar, ...]
     heading: Heading | None = None

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from fractions import Fraction
 
+from orchesis.errors import BadScore
 from orchesis.score.meter import Meter
+from orchesis.score.untrusted import shown
 
 #: What is said behind the beat's number, and where in the beat it stands.
 SYLLABLES = {
@@ -24,8 +27,39 @@ SAID: dict[str, dict[Fraction, str]] = {
     "ta_ka": dict(zip(SYLLABLES.values(), ("ta", "ka", "di", "mi", "ki", "da"), strict=True)),
     "numbers": dict.fromkeys(SYLLABLES.values(), ""),
 }
+#: Before the words of a school of one's own: what is said at e, &, a, t and l; "-": nothing.
+OWN = "own "
+_OWN_WORD = re.compile(r"-|&|[^\W\d_]{1,8}")
+LONGEST_SCHOOL = len(OWN) + 5 * 9 - 1  # letters
 #: Divisions of a beat that have words of their own.
 GRIDS = (1, 2, 3, 4, 6, 8)
+
+
+def said_in(school: str) -> dict[Fraction, str]:
+    """What is said at each place of a beat in a school of SCHOOLS or in one of a person's own, like
+    "own ta ti ta ka di". Raises BadScore where there is no such school.
+
+    >>> said_in("own ti & ta - -")[Fraction(1, 3)]
+    ''
+    """
+    if school in SAID:
+        return SAID[school]
+    own = school.removeprefix(OWN).split(" ") if school.startswith(OWN) else []
+    if len(own) != len(SYLLABLES) - 1 or not all(_OWN_WORD.fullmatch(w) for w in own):
+        raise BadScore(
+            f"One can't count in “{shown(school.removeprefix(OWN))}”: give five words of letters "
+            "with blanks between, for e, &, a and the two other parts of a triplet; - says nothing."
+        )
+    said = ("", *("" if w == "-" else w for w in own))
+    return dict(zip(SYLLABLES.values(), said, strict=True))
+
+
+def rows(school: str) -> dict[str, dict[str, tuple[str, ...]]]:
+    """All that is said in a school, by the meter's kind and the parts of a beat."""
+    return {
+        kind: {str(grid): words(grid, kind == "compound", school) for grid in GRIDS}
+        for kind in ("simple", "compound")
+    }
 
 
 def words(grid: int, is_compound: bool, school: str = "letters") -> tuple[str, ...]:
@@ -37,7 +71,8 @@ def words(grid: int, is_compound: bool, school: str = "letters") -> tuple[str, .
     """
     places = [Fraction(k, grid) for k in range(grid)]
     if school != "letters":
-        return ("", *(SAID[school].get(p, "") for p in places[1:]))
+        said = said_in(school)
+        return ("", *(said.get(p, "") for p in places[1:]))
     if is_compound:
         own = {Fraction(1, 3): "&", Fraction(2, 3): "a"}
     elif grid % 3 == 0:

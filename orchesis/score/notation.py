@@ -1,8 +1,9 @@
-"""The same strokes written in other values: 8ths as 16ths, 12/8 as 4/4 with triplets.
+"""The same strokes written in other values: 8ths as 16ths, 12/8 with triplets, swing in full.
 
 How fast a song is felt and how it is best read are two questions: a song felt at 140 with a
-backbeat on 3 reads easily in short values, a shuffle in 12/8 or in 4/4 with triplets. These
-are views: exact, reversible, and no stroke is read anew.
+backbeat on 3 reads easily in short values, a shuffle in 12/8 or in 4/4 with triplets; a swing reads
+easily as straight values with a mark, and some readers want to see its triplets. These are views:
+exact, and no stroke is read anew.
 """
 
 from __future__ import annotations
@@ -19,6 +20,16 @@ from orchesis.score.pulse import PulseMap
 from orchesis.score.song import Score
 
 
+def _swing_of(score: Score, known: dict[str, str], values: str) -> tuple[str, float]:
+    """The swing in the other values. known: its level there, of each level that it may have."""
+    level, ratio = score.swing
+    if level == "none":
+        return score.swing
+    if level not in known:
+        raise BadScore(f"{values} can't be marked as swung; write the swing in full instead.")
+    return known[level], ratio
+
+
 def _short(score: Score) -> Score:
     """8ths become 16ths: a bar of 4/4 becomes one of 2/4, and the tempo half."""
     if any(m.beats % 2 or m.is_compound for m in score.meters):
@@ -27,7 +38,8 @@ def _short(score: Score) -> Score:
     strokes = (s.changed(place=s.place / 2) for s in score.strokes.values())
     cues = {b: replace(c, places=tuple(p / 2 for p in c.places)) for b, c in score.cues.items()}
     pulse = PulseMap(score.pulse.times[::2])
-    return replace(score, meters=meters, pulse=pulse, cues=cues).with_strokes(strokes)
+    swing = _swing_of(score, {"eighth": "sixteenth"}, "32nds")
+    return replace(score, meters=meters, pulse=pulse, cues=cues, swing=swing).with_strokes(strokes)
 
 
 def _long(score: Score) -> Score:
@@ -59,6 +71,7 @@ def _long(score: Score) -> Score:
         sections=sections, confirmed=confirmed,
         notes={firsts[b - 1]: n for b, n in score.notes.items()},
         cues=_longer(score, firsts, meters),
+        swing=_swing_of(score, {"sixteenth": "eighth"}, "Quarters"),
     ).with_strokes(made)  # fmt: skip
 
 
@@ -96,9 +109,50 @@ def _compound(score: Score) -> Score:
     )
 
 
+def _in_full(score: Score, long: Fraction, nearest: str) -> Score:
+    """Swung pairs as the values that they sound in. long: share of the first of a pair."""
+    level = score.swing[0]
+    half = Fraction(1, 2)
+    if level == "sixteenth":
+        moved = {half / 2: long / 2, half + half / 2: half + long / 2}
+    else:
+        moved = {half / 2: long / 2, half: long, half + half / 2: (1 + long) / 2}
+
+    def place(bar: int, at: Fraction) -> Fraction:
+        compound = score.meters[bar - 1].is_compound
+        return at if compound else int(at) + moved.get(at % 1, at % 1)
+
+    made = [s.changed(place=place(s.bar, s.place)) for s in score.strokes.values()]
+    if len({(s.bar, s.place, s.part) for s in made}) < len(made):
+        raise BadScore(f"Straight strokes lie where swung ones would be written as {nearest}.")
+    cues = {
+        b: replace(c, places=tuple(place(b, p) for p in c.places)) for b, c in score.cues.items()
+    }
+    return replace(score, swing=("none", 0.5), cues=cues).with_strokes(made)
+
+
+def _swung_triplets(score: Score) -> Score:
+    """Swung pairs as a long and a short part of a triplet."""
+    if score.swing[0] == "none":
+        raise BadScore("Nothing swings here that could be written as triplets.")
+    return _in_full(score, Fraction(2, 3), "triplets")
+
+
+def _swung_dotted(score: Score) -> Score:
+    """Swung pairs as dotted values, where they swing hard: nearer to these than to triplets."""
+    level, ratio = score.swing
+    if level == "none" or ratio < _DOTTED:
+        raise BadScore("Only a hard swing is nearer to dotted values than to triplets.")
+    return _in_full(score, Fraction(3, 4), "dotted values")
+
+
+#: Share of the long part that lies half-way from a triplet's to a dotted value's.
+_DOTTED = (2 / 3 + 3 / 4) / 2
+
 #: Ways of writing beside the counted one, with what each does in a word.
 NOTATIONS: dict[str, Callable[[Score], Score]] = {
     "short": _short, "long": _long, "triplets": _triplets, "compound": _compound,
+    "swung_triplets": _swung_triplets, "swung_dotted": _swung_dotted,
 }  # fmt: skip
 
 

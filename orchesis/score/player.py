@@ -31,8 +31,8 @@ _FARTHEST = 3.0  # reaches from the player at which a piece may stand
 class Player:
     """hand: that leads. school: of SCHOOLS. pedals: of the kick, 1 or 2. lacks: pieces (of
     MAY_LACK) that the kit has not. plan: pieces that stand elsewhere than on the usual plan
-    (orchesis/hands/plan.py): (piece, x, y). counting, reads, note_names: of counting.SCHOOLS,
-    READS, NOTE_NAMES for this song; "": as whoever looks at it likes it."""
+    (orchesis/hands/plan.py): (piece, x, y). counting, reads, note_names: a school of
+    counting, of READS, of NOTE_NAMES for this song; "": as whoever looks at it likes it."""
 
     hand: str = "right"
     school: str = "natural"
@@ -48,7 +48,6 @@ class Player:
             self.hand not in HANDS
             or self.school not in SCHOOLS
             or self.pedals not in (1, 2)
-            or self.counting not in ("", *counts.SCHOOLS)
             or self.reads not in ("", *READS)
             or self.note_names not in ("", *NOTE_NAMES)
             or not set(self.lacks) <= set(MAY_LACK)
@@ -58,6 +57,8 @@ class Player:
             )
         ):
             raise BadScore(f"Nobody plays so: {shown(asdict(self))}.")
+        if self.counting:
+            counts.said_in(self.counting)
 
     @cached_property
     def lacking(self) -> frozenset[str]:

@@ -17,6 +17,7 @@ from orchesis.score.evidence import NO_EVIDENCE, Evidence
 from orchesis.score.kit import KIT
 from orchesis.score.kit_sound import KitSound
 from orchesis.score.meter import Meter
+from orchesis.score.on_paper import OnPaper, read_items
 from orchesis.score.perhaps import Perhaps, numbered
 from orchesis.score.player import RIGHT_HANDED, SCHOOLS, Player
 from orchesis.score.pulse import PulseMap
@@ -150,7 +151,8 @@ class Score:
     fill_verdicts, groove_verdicts: what a person says of findings; swing_is_said: of the swing.
     player: who plays it. breaks: how a bar stands on the page where a person says so, by the moment
     (seconds) at which it begins: of BREAKS. how_to: by sign, how its writer plays it.
-    spoken: by the moment at which a bar begins, text in the rhythm of its figure.
+    spoken: by the moment at which a bar begins, text in the rhythm of its figure. on_paper: by item
+    (orchesis/score/on_paper.py), what a person says of it on the sheets.
     """
 
     meters: tuple[Meter, ...]
@@ -181,6 +183,7 @@ class Score:
     breaks: tuple[tuple[float, str], ...] = ()
     how_to: dict[str, str] = field(default_factory=dict)
     spoken: tuple[tuple[float, str], ...] = ()
+    on_paper: dict[str, OnPaper] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         beats = sum(m.beats for m in self.meters)
@@ -435,6 +438,9 @@ FRAME: dict[str, _Field] = {
     "spoken": _Field(
         lambda own: [[round(t, 4), text] for t, text in own],
         lambda data: tuple(_said_at(t, text) for t, text in data),
+    ),
+    "on_paper": _Field(
+        lambda own: {item: said.to_json() for item, said in own.items()}, read_items
     ),
     "how_to": _Field(dict, lambda data: {s: str(data[s]) for s in SIGNS if s in data}),
 }

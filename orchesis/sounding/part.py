@@ -7,6 +7,7 @@ from collections.abc import Callable, Collection, Iterator
 from dataclasses import replace
 from fractions import Fraction
 from functools import cache
+from io import BytesIO
 from pathlib import Path
 from typing import NamedTuple
 
@@ -19,6 +20,7 @@ from orchesis.score.counting import GRIDS, SCHOOLS, words
 from orchesis.score.stroke import GRACES, LIMBS, NOBODYS
 from orchesis.score.swing import swung
 from orchesis.sounding.render import RATE, render
+from orchesis.sounding.speech import say
 
 FEELS = ("grid", "song", "measured")
 #: Clicks a beat by their name.
@@ -162,9 +164,11 @@ def spoken(score: Score, school: str = SCHOOLS[0]) -> Iterator[tuple[float, str]
 
 @cache
 def voice(word: str) -> np.ndarray:
-    """A word of the count row as sound (demo/voice.py)."""
+    """A word of the count row as sound: of our counting voice (demo/voice.py), or spoken,
+    where it is a person's own. Raises BadScore where nothing can say it."""
     table = json.loads((VOICE / "voice.json").read_text())
-    made, rate = sf.read(VOICE / table[word], dtype="float32")
+    source = VOICE / table[word] if word in table else BytesIO(say(word))
+    made, rate = sf.read(source, dtype="float32")
     at = np.arange(0, len(made) - 1, rate / RATE)
     return np.interp(at, np.arange(len(made)), made).astype(np.float32) * np.float32(0.8)
 

@@ -139,7 +139,7 @@ class PlayAlongRequest(BaseModel):
     stages: bool = False
     order: Order = "computed"
     click: ClickParts = "quarters"
-    counted: Annotated[str, Field(max_length=20)] = ""
+    counted: Annotated[str, Field(max_length=60)] = ""
     form: SoundFormat = "ogg"
     loops: Annotated[int, Field(ge=1, le=32)] = 4
 

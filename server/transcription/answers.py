@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from orchesis.editing import AnyEdit
 from orchesis.meaning.form import SectionFacts
-from orchesis.score import kit_sound, perhaps, player, song, stroke
+from orchesis.score import kit_sound, on_paper, perhaps, player, song, stroke
 from orchesis.score.kit import KIT
 
 Part, Limb, Dynamic = one_of(KIT), one_of(stroke.LIMBS), one_of(stroke.DYNAMICS)
@@ -103,6 +103,9 @@ Player = made_of(
 )  # fmt: skip
 
 
+OnPaper = made_of(on_paper.OnPaper, "OnPaper")
+
+
 class Frame(Answer):
     """Everything of a score but its strokes and its names."""
 
@@ -126,6 +129,7 @@ class Frame(Answer):
     player: Player
     breaks: list[list[float | str]]
     how_to: dict[str, str]
+    on_paper: dict[str, OnPaper]
     spoken: list[list[float | str]]
 
 
@@ -305,15 +309,26 @@ class LegendSign(Answer):
     says: str
 
 
+class SheetItem(Answer):
+    """Something that stands on the pages, or was left out by hand. item: its key. words: the
+    transcriber's, beside it."""
+
+    item: str
+    name: str
+    shown: bool
+    words: str
+
+
 class Chart(Answer):
-    """signs: that occur on the pages. decisions: what was decided of single strokes, in words.
-    bars: seconds of each written bar, and of the end. files: formats that it can be taken as,
-    beside PDF."""
+    """signs: that occur on the pages. items: what may be left out there or said words on.
+    decisions: what was decided of single strokes, in words. bars: seconds of each written bar, and
+    of the end. files: formats that it can be taken as, beside PDF."""
 
     version: int
     decisions: list[str]
     pages: list[str]
     signs: list[LegendSign]
+    items: list[SheetItem]
     bars: list[float]
     notation: str
     notations: list[str]

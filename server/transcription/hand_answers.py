@@ -172,7 +172,8 @@ class ArrangementDifferences(Answer):
     bars: list[BarDifference]
 
 
-Counting = one_of(counting.SCHOOLS)
+#: Of counting.SCHOOLS, or words of one's own.
+Counting = Annotated[str, Field(max_length=counting.LONGEST_SCHOOL)]
 Reads = one_of(READS)
 NoteNames = one_of(tuple(NOTE_NAMES))
 
@@ -187,6 +188,14 @@ class KeysOfMine(Answer):
         dict[Annotated[str, Field(max_length=40)], Annotated[list[_Key], Field(max_length=40)]],
         Field(max_length=300),
     ]
+
+
+class CountingRows(Answer):
+    """What is said in a school, behind the beat's number: by the meter's kind and by the parts of a
+    beat, one word a part."""
+
+    simple: dict[str, list[str]]
+    compound: dict[str, list[str]]
 
 
 class KitOfMine(Answer):

@@ -6,6 +6,7 @@ from typing import Any
 
 from config.answers import answered, read
 from config.errors import Conflict
+from config.open_view import OpenView
 from django.db import IntegrityError, transaction
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -214,11 +215,11 @@ class KitOfMineView(APIView):
         asked = read(hand_answers.KitOfMine, request.data, "kit")
         player = Player.from_json(asked.model_dump()["player"])
         for value, known in (
-            (asked.counting, counting.SCHOOLS), (asked.reads, READS),
-            (asked.note_names, NOTE_NAMES),
+            (asked.reads, READS), (asked.note_names, NOTE_NAMES),
         ):  # fmt: skip
             if value not in known:
                 raise ValidationError(f"There is no “{value}”; there are {', '.join(known)}.")
+        _rows(asked.counting)
         kept, _ = Preferences.objects.update_or_create(
             user_id=int(request.user.pk or 0),
             defaults={
@@ -227,6 +228,21 @@ class KitOfMineView(APIView):
             },
         )  # fmt: skip
         return _kit_of(kept)
+
+
+class CountingView(OpenView):
+    """What is said in a school of counting: for the page, which knows only the usual ones."""
+
+    @extend_schema(responses=hand_answers.CountingRows)
+    def get(self, request: Request, school: str) -> Response:
+        return answered(hand_answers.CountingRows, **_rows(school))
+
+
+def _rows(school: str) -> dict[str, dict[str, tuple[str, ...]]]:
+    try:
+        return counting.rows(school)
+    except BadScore as problem:
+        raise ValidationError(str(problem)) from None
 
 
 def _kit_of(found: Preferences) -> Response:

@@ -257,7 +257,7 @@ class Preferences(models.Model):
 
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     player = models.JSONField(default=dict)
-    counting = models.CharField(max_length=20, default=counting.SCHOOLS[0])
+    counting = models.CharField(max_length=60, default=counting.SCHOOLS[0])
     reads = models.CharField(max_length=20, default=READS[0])
     note_names = models.CharField(max_length=20, default="letters")
     keys = models.JSONField(default=dict)

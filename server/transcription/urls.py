@@ -35,6 +35,7 @@ urlpatterns = [
     path("asked/<str:token>/votes", request_views.VotesView.as_view()),
     path("keys-of-mine", hand_views.KeysOfMineView.as_view()),
     path("kit-of-mine", hand_views.KitOfMineView.as_view()),
+    path("counting/<str:school>", hand_views.CountingView.as_view()),
     path("songs/<int:pk>/fills", finding_views.FillsView.as_view()),
     path("songs/<int:pk>/sounds", finding_views.SoundsView.as_view()),
     path("songs/<int:pk>/feel", finding_views.FeelView.as_view()),

@@ -290,6 +290,10 @@ class ChartView(APIView):
             version=found.version,
             pages=made.svg,
             signs=[{"sign": s, "says": legend.WORDS[s]} for s in made.signs],
+            items=[
+                {"item": i.item, "name": i.name, "shown": i.said.shown, "words": i.said.words}
+                for i in made.items
+            ],
             decisions=[says for _, says in told],
             bars=[written.seconds(b) for b in range(1, written.bar_count + 2)],
             notation=found.score.notation,

@@ -107,6 +107,42 @@ def test_a_proposal_is_accepted_as_an_arrangement(hands: Page):
     expect(page.get_by_role("button", name="My own", exact=True)).to_have_count(0)
 
 
+def test_a_section_is_left_out_of_the_chart_and_words_stand_on_the_variations(song: Song):
+    page = song.page
+    page.goto(f"{song.address}/songs/{song.pk}/chart")
+    page.get_by_role("button", name="Full chart").click()
+    sheet = page.locator(".page svg.sheet").first
+    expect(sheet).to_contain_text("Steady Rock")
+    page.get_by_text("On the sheet").first.click()
+    panel = page.get_by_role("group", name="What stands on the sheet")
+    panel.get_by_role("checkbox").first.uncheck()
+    expect(sheet).to_contain_text("not written out")
+    page.get_by_role("button", name="Variations").click()
+    words = panel.get_by_label(re.compile("^Words on 1")).first
+    words.fill("under the voice")
+    words.press("Tab")
+    expect(sheet).to_contain_text("under the voice")
+    saved(page)
+    assert len(song.score["on_paper"]) == 2
+    for _ in range(2):
+        page.get_by_role("button", name="Undo").click()
+        saved(page)
+    assert song.score["on_paper"] == {}
+
+
+def test_one_counts_in_words_of_ones_own(hands: Page, song: Song):
+    own = hands.get_by_label("My own words to count with")
+    own.fill("ti ta")
+    own.press("Tab")
+    expect(hands.get_by_role("alert")).to_contain_text("five words")
+    own.fill("ti & tum la li")
+    own.press("Tab")
+    expect(hands.get_by_text("tum", exact=True).first).to_be_visible()
+    own.fill("")
+    own.press("Tab")
+    expect(hands.get_by_text("tum", exact=True)).to_have_count(0)
+
+
 def test_the_chart_has_its_views_and_counts(song: Song):
     page = song.page
     page.goto(f"{song.address}/songs/{song.pk}/chart")

@@ -9,7 +9,9 @@ from hypothesis import strategies as st
 from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.score import KIT, LAYERS, Meter, PulseMap, Score, Stroke, part
+from orchesis.score.counting import rows
 from orchesis.score.kit import MIDI_PARTS
+from orchesis.score.player import Player
 from tests.songs import ROCK
 
 
@@ -92,3 +94,16 @@ def test_impossible_strokes_are_refused():
 def test_bars_and_beats_must_agree():
     with pytest.raises(BadScore, match="8 beats"):
         Score(meters=(Meter(),) * 2, pulse=PulseMap.even(100, 7))
+
+
+def test_one_counts_in_words_of_ones_own():
+    assert rows("own ti & ta la li")["simple"]["4"] == ("", "ti", "&", "ta")
+    assert rows("own ti & ta la li")["simple"]["3"] == ("", "la", "li")
+    assert rows("own - & - - -")["simple"]["4"] == ("", "", "&", "")
+    for wrong in ("own ti ta", "own a b c d 5", "fast", "own abcdefghi b c d e"):
+        with pytest.raises(BadScore, match="count in"):
+            rows(wrong)
+    own = Player(counting="own ti & ta la li")
+    assert Player.from_json(own.to_json()) == own
+    with pytest.raises(BadScore):
+        Player(counting="fast")

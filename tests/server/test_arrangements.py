@@ -131,3 +131,8 @@ def test_a_kit_of_ones_own_is_what_new_songs_start_with(client, call, heard, use
     assert {s.limb for s in hats} <= {"LH", "RH"} and hats[0].limb == "LH"
     bad = client.put("/api/kit-of-mine", {"player": PLAYER, "counting": "fast"}, format="json")
     assert bad.status_code == 400
+    own = {"player": PLAYER, "counting": "own ti & ta la li"}
+    assert client.put("/api/kit-of-mine", own, format="json").json()["counting"] == own["counting"]
+    told = client.get("/api/counting/own ti & ta la li").json()
+    assert told["simple"]["4"] == ["", "ti", "&", "ta"]
+    assert client.get("/api/counting/fast").status_code == 400

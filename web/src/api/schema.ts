@@ -177,6 +177,23 @@ export interface paths {
         patch: operations["comments_partial_update"];
         trace?: never;
     };
+    "/api/counting/{school}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is said in a school of counting: for the page, which knows only the usual ones. */
+        get: operations["counting_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forecast": {
         parameters: {
             query?: never;
@@ -2261,9 +2278,9 @@ export interface components {
         };
         /**
          * Chart
-         * @description signs: that occur on the pages. decisions: what was decided of single strokes, in words.
-         *     bars: seconds of each written bar, and of the end. files: formats that it can be taken as,
-         *     beside PDF.
+         * @description signs: that occur on the pages. items: what may be left out there or said words on.
+         *     decisions: what was decided of single strokes, in words. bars: seconds of each written bar, and
+         *     of the end. files: formats that it can be taken as, beside PDF.
          */
         Chart: {
             /** Version */
@@ -2274,6 +2291,8 @@ export interface components {
             pages: string[];
             /** Signs */
             signs: components["schemas"]["LegendSign"][];
+            /** Items */
+            items: components["schemas"]["SheetItem"][];
             /** Bars */
             bars: number[];
             /** Notation */
@@ -2430,8 +2449,21 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** @enum {string} */
-        CountingEnum: "letters" | "ta_te" | "ta_ka" | "numbers";
+        /**
+         * CountingRows
+         * @description What is said in a school, behind the beat's number: by the meter's kind and by the parts of a
+         *     beat, one word a part.
+         */
+        CountingRows: {
+            /** Simple */
+            simple: {
+                [key: string]: string[];
+            };
+            /** Compound */
+            compound: {
+                [key: string]: string[];
+            };
+        };
         /** Credentials */
         Credentials: {
             /** Name */
@@ -2712,7 +2744,7 @@ export interface components {
              */
             over?: boolean;
             /** Edit */
-            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["SetBreak"] | components["schemas"]["SetHowTo"] | components["schemas"]["SetSpoken"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["SetPlayer"] | components["schemas"]["SetSchool"] | components["schemas"]["StickAs"] | components["schemas"]["StickBar"] | components["schemas"]["FreeLimbs"] | components["schemas"]["SetLayer"] | components["schemas"]["Arrange"] | components["schemas"]["Simplify"] | components["schemas"]["TakeBars"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
+            edit: components["schemas"]["AddStroke"] | components["schemas"]["RemoveStroke"] | components["schemas"]["MoveStroke"] | components["schemas"]["SetPart"] | components["schemas"]["SetLimb"] | components["schemas"]["SetDynamic"] | components["schemas"]["SetLoudness"] | components["schemas"]["SetOrnament"] | components["schemas"]["SetChoked"] | components["schemas"]["SetDoubt"] | components["schemas"]["Many"] | components["schemas"]["RenameSection"] | components["schemas"]["MoveBorder"] | components["schemas"]["SplitSection"] | components["schemas"]["MergeSection"] | components["schemas"]["LinkSection"] | components["schemas"]["UnlinkSection"] | components["schemas"]["NoteSection"] | components["schemas"]["NoteBar"] | components["schemas"]["NoteSound"] | components["schemas"]["SetNotation"] | components["schemas"]["SetBreak"] | components["schemas"]["SetHowTo"] | components["schemas"]["SetSpoken"] | components["schemas"]["SetOnPaper"] | components["schemas"]["ConfirmBars"] | components["schemas"]["Settle"] | components["schemas"]["HalveTempo"] | components["schemas"]["DoubleTempo"] | components["schemas"]["Retime"] | components["schemas"]["ShiftOne"] | components["schemas"]["ShiftHalf"] | components["schemas"]["SetOne"] | components["schemas"]["SetMeter"] | components["schemas"]["InsertBeat"] | components["schemas"]["RemoveBeat"] | components["schemas"]["DragBeat"] | components["schemas"]["Tap"] | components["schemas"]["Lock"] | components["schemas"]["Unlock"] | components["schemas"]["PutBack"] | components["schemas"]["DropAside"] | components["schemas"]["PutBackWords"] | components["schemas"]["DropAsideWords"] | components["schemas"]["NameSound"] | components["schemas"]["DismissSound"] | components["schemas"]["SplitSound"] | components["schemas"]["JoinSounds"] | components["schemas"]["WritePerhaps"] | components["schemas"]["DropPerhaps"] | components["schemas"]["MarkFill"] | components["schemas"]["DenyFill"] | components["schemas"]["ForgetFill"] | components["schemas"]["JudgeGroove"] | components["schemas"]["SetCore"] | components["schemas"]["ForgetGroove"] | components["schemas"]["SetSwing"] | components["schemas"]["SetPlayer"] | components["schemas"]["SetSchool"] | components["schemas"]["StickAs"] | components["schemas"]["StickBar"] | components["schemas"]["FreeLimbs"] | components["schemas"]["SetLayer"] | components["schemas"]["Arrange"] | components["schemas"]["Simplify"] | components["schemas"]["TakeBars"] | components["schemas"]["Spread"] | components["schemas"]["WriteBars"] | components["schemas"]["PlayIn"] | components["schemas"]["SetCue"] | components["schemas"]["SetCues"] | components["schemas"]["TapCue"];
         };
         /**
          * EditResult
@@ -3576,7 +3608,7 @@ export interface components {
         KitOfMine: {
             player: components["schemas"]["Player"];
             /** Counting */
-            counting: components["schemas"]["CountingEnum"];
+            counting: string;
             /**
              * Reads
              * @default staff
@@ -4172,7 +4204,7 @@ export interface components {
             bars?: number[];
         };
         /** @enum {string} */
-        NotationEnum: "counted" | "short" | "long" | "triplets" | "compound";
+        NotationEnum: "counted" | "short" | "long" | "triplets" | "compound" | "swung_triplets" | "swung_dotted";
         /**
          * NoteBar
          * @description Words on a bar; empty: none.
@@ -4269,6 +4301,16 @@ export interface components {
             doubt: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
             /** Reason */
             reason: string;
+        };
+        /**
+         * OnPaper
+         * @description shown: it stands on the sheet. words: a line beside it, of the transcriber's.
+         */
+        OnPaper: {
+            /** Shown */
+            shown: boolean;
+            /** Words */
+            words: string;
         };
         /** OpenInvitation */
         OpenInvitation: {
@@ -4474,6 +4516,13 @@ export interface components {
              */
             how_to?: {
                 [key: string]: string;
+            };
+            /**
+             * On Paper
+             * @default null
+             */
+            on_paper?: {
+                [key: string]: components["schemas"]["OnPaper"];
             };
             /**
              * Spoken
@@ -4807,8 +4856,8 @@ export interface components {
          * Player
          * @description hand: that leads. school: of SCHOOLS. pedals: of the kick, 1 or 2. lacks: pieces (of
          *     MAY_LACK) that the kit has not. plan: pieces that stand elsewhere than on the usual plan
-         *     (orchesis/hands/plan.py): (piece, x, y). counting, reads, note_names: of counting.SCHOOLS,
-         *     READS, NOTE_NAMES for this song; "": as whoever looks at it likes it.
+         *     (orchesis/hands/plan.py): (piece, x, y). counting, reads, note_names: a school of
+         *     counting, of READS, of NOTE_NAMES for this song; "": as whoever looks at it likes it.
          */
         Player: {
             /** Hand */
@@ -5222,6 +5271,10 @@ export interface components {
             /** How To */
             how_to: {
                 [key: string]: string;
+            };
+            /** On Paper */
+            on_paper: {
+                [key: string]: components["schemas"]["OnPaper"];
             };
             /** Spoken */
             spoken: (number | string)[][];
@@ -5679,6 +5732,23 @@ export interface components {
             notation: components["schemas"]["NotationEnum"];
         };
         /**
+         * SetOnPaper
+         * @description Whether an item stands on its sheet, and the words beside it (score/on_paper.py).
+         */
+        SetOnPaper: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            operation: "set_on_paper";
+            /** Item */
+            item: string;
+            /** Shown */
+            shown: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * SetOne
          * @description bar, beat: this beat is a 1. All bars of the same meter round it shift with it; a rest
          *     of a bar stays at a change of meter or beside locked bars.
@@ -5765,7 +5835,7 @@ export interface components {
              * Counting
              * @default null
              */
-            counting?: ("" | "letters" | "ta_te" | "ta_ka" | "numbers") | null;
+            counting?: string | null;
             /**
              * Reads
              * @default null
@@ -5838,6 +5908,21 @@ export interface components {
             operation: "settle";
             /** Key */
             key: string;
+        };
+        /**
+         * SheetItem
+         * @description Something that stands on the pages, or was left out by hand. item: its key. words: the
+         *     transcriber's, beside it.
+         */
+        SheetItem: {
+            /** Item */
+            item: string;
+            /** Name */
+            name: string;
+            /** Shown */
+            shown: boolean;
+            /** Words */
+            words: string;
         };
         /**
          * ShiftHalf
@@ -7075,6 +7160,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CommentTold"];
+                };
+            };
+        };
+    };
+    counting_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                school: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountingRows"];
                 };
             };
         };

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Who plays the song, on which kit: the hand that leads, the school, the pedals, what is owned. */
-import { computed } from "vue";
-import { MAY_LACK, part, type CountingSchool } from "@/kit";
+import { computed, ref } from "vue";
+import { MAY_LACK, part } from "@/kit";
 import { useKitOfMine } from "@/stores/kitOfMine";
 import { useSong } from "@/stores/song";
 import type { Edit, Schemas } from "@/api/client";
@@ -17,7 +17,7 @@ const SCHOOLS = [
   ["open", "Open-handed", "the hat by the hand on its side, nothing crosses"],
 ] as const;
 const PEDALS = [[1, "Single pedal"], [2, "Double pedal"]] as const;
-const COUNTS: [CountingSchool, string][] = [["letters", "1 e & a"], ["ta_te", "1 ta te ta"], ["ta_ka", "ta ka di mi"], ["numbers", "1 2 3 4"]];
+const COUNTS: [string, string][] = [["letters", "1 e & a"], ["ta_te", "1 ta te ta"], ["ta_ka", "ta ka di mi"], ["numbers", "1 2 3 4"]];
 type Said = Omit<Extract<Edit, { operation: "set_player" }>, "operation">;
 const player = computed(() => desk.score!.player as Schemas["Player"]);
 const say = (said: Said) => desk.edit({ operation: "set_player", ...said });
@@ -41,8 +41,15 @@ const usual = () => {
   const mine = own.mine!.player;
   say({ hand: mine.hand as "right", school: mine.school as "natural", pedals: mine.pedals as 1, lacks: mine.lacks, plan: mine.plan as [string, number, number][] });
 };
+/** Words of one's own to count with; in the school they stand behind this. */
+const OWN = "own ";
+const ownWords = (school: string | undefined) => (school?.startsWith(OWN) ? school.slice(OWN.length) : "");
+const waysOf = (key: string, said: (string | undefined)[], ways: readonly (readonly [string, string])[]) =>
+  key === "counting" ? [...ways, ...[...new Set(said.map(ownWords))].filter(Boolean).map((words) => [OWN + words, words] as const)] : ways;
+const setOwnWords = (typed: string) => change({ counting: typed.trim() ? OWN + typed.trim().replace(/\s+/g, " ") : "letters" });
 type Mine = Schemas["KitOfMine"];
-const change = (said: Partial<Mine>) => own.mine && void own.keep({ ...own.mine, ...said }).catch(() => {});
+const refused = ref("");
+const change = (said: Partial<Mine>) => own.mine && void own.keep({ ...own.mine, ...said }).then(() => (refused.value = ""), (problem: Error) => (refused.value = problem.message));
 const keep = () => change({ player: player.value });
 </script>
 
@@ -73,10 +80,15 @@ const keep = () => change({ player: player.value });
       <span /><span class="soft">I, always</span><span class="soft">in this song</span>
       <template v-for="w in WORDS" :key="w.key">
         <span>{{ w.title }}</span>
-        <select class="plain" :aria-label="w.label" :value="own.mine?.[w.key]" @change="change({ [w.key]: ($event.target as HTMLSelectElement).value } as Partial<Mine>)"><option v-for="[key, label] in w.ways" :key="key" :value="key">{{ label }}</option></select>
-        <select class="plain" :aria-label="`${w.label} in this song`" :value="player[w.key] ?? ''" @change="say({ [w.key]: ($event.target as HTMLSelectElement).value } as Said)"><option value="">the same</option><option v-for="[key, label] in w.ways" :key="key" :value="key">{{ label }}</option></select>
+        <select class="plain" :aria-label="w.label" :value="own.mine?.[w.key]" @change="change({ [w.key]: ($event.target as HTMLSelectElement).value } as Partial<Mine>)"><option v-for="[key, label] in waysOf(w.key, [own.mine?.counting, player.counting ?? undefined], w.ways)" :key="key" :value="key">{{ label }}</option></select>
+        <select class="plain" :aria-label="`${w.label} in this song`" :value="player[w.key] ?? ''" @change="say({ [w.key]: ($event.target as HTMLSelectElement).value } as Said)"><option value="">the same</option><option v-for="[key, label] in waysOf(w.key, [own.mine?.counting, player.counting ?? undefined], w.ways)" :key="key" :value="key">{{ label }}</option></select>
+        <template v-if="w.key === 'counting'">
+          <span />
+          <input class="plain own" maxlength="45" :value="ownWords(own.mine?.counting)" placeholder="my own: e & a, 2nd 3rd of three" title="Five words with blanks between, for e, &, a, and the second and third of a triplet; - says nothing" aria-label="My own words to count with" @change="setOwnWords(($event.target as HTMLInputElement).value)">
+        </template>
       </template>
     </div>
+    <p v-if="refused" class="wrong" role="alert">{{ refused }}</p>
   </section>
 </template>
 
@@ -94,6 +106,8 @@ const keep = () => change({ player: player.value });
 .piece:not(.on) { text-decoration: line-through; color: var(--ink-faint); }
 .piece.played { border-color: var(--ink-soft); }
 .words { display: grid; grid-template-columns: 4rem minmax(0, 1fr) minmax(0, 1fr); gap: 0.25rem 0.35rem; align-items: center; font-size: 0.9rem; }
+.words .own { grid-column: span 2; min-width: 0; }
+.wrong { margin: 0; color: var(--warn); }
 .words select { min-width: 0; width: 100%; padding: 0.2rem 0.3rem; }
 .line { display: flex; flex-wrap: wrap; gap: 0.4rem; }
 </style>

@@ -36,11 +36,11 @@ export const SHAPES = rules.shapes as Record<string, { path: string; is_hollow: 
 /** Pieces that a kit may lack. */
 export const MAY_LACK = rules.may_lack as string[];
 /** Counting schools: what is said at each part of a beat, by the meter's kind and the parts of the beat. */
-export const COUNTING = rules.counting as unknown as Record<CountingSchool, Record<"simple" | "compound", Record<string, string[]>>>;
+export const COUNTING = rules.counting as unknown as Record<string, CountingRows>;
 /** What the twelve notes are called, by where their reader learned it. */
 export const NOTE_NAMES = rules.note_names as Record<NoteNames, string[]>;
 export type NoteNames = keyof typeof rules.note_names;
-export type CountingSchool = keyof typeof rules.counting;
+export type CountingRows = Record<"simple" | "compound", Record<string, string[]>>;
 /** What is done beside a learned stage to see whether it runs by itself. */
 export const CHECKS = rules.ladder.checks as Record<string, string>;
 /** Orders in which a part is learned, and what they are called. */

@@ -4,8 +4,8 @@ import { computed, onMounted, ref, shallowRef, watch } from "vue";
 import type { Stroke } from "@/api/client";
 import { RATE } from "@/audio/pieces";
 import { Transport } from "@/audio/transport";
-import { LIMBS, type CountingSchool } from "@/kit";
-import { countedAloud, counting } from "@/score/count";
+import { LIMBS } from "@/kit";
+import { countedAloud, countIn } from "@/score/count";
 import { eventsOf } from "@/score/sounding";
 import ClipShow from "@/practice/ClipShow.vue";
 import SpineBar from "@/spine/SpineBar.vue";
@@ -124,7 +124,7 @@ onMounted(async () => {
   measure();
   document.documentElement.classList.toggle("dark", matchMedia("(prefers-color-scheme: dark)").matches);
   await own.open();
-  if (lesson.value) counting.value = lesson.value.counting as CountingSchool;
+  if (lesson.value) await countIn(lesson.value.counting);
   void navigator.serviceWorker?.register("/player-worker.js", { scope: "/p/" }).catch(() => {});
 });
 </script>

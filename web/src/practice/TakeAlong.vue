@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Files to play along with where there is no page: chosen tempi and mixes in one zip, made by a worker. */
+import { counting } from "@/score/count";
 import { onMounted, onUnmounted, ref, shallowRef } from "vue";
 import { brought, of, server, type Schemas } from "@/api/client";
 import { LIMBS } from "@/kit";
@@ -35,7 +36,7 @@ async function find(): Promise<void> {
 async function ask(): Promise<void> {
   const body = {
     first: isWhole.value ? 0 : props.first, last: isWhole.value ? 0 : props.last, shares: [...shares.value].sort(), mixes: mixes.value as never[], mute: mine.value,
-    stages: stages.value && !isWhole.value, order: props.order, click: "quarters" as const, counted: counts.value ? "letters" : "", form: form.value, loops: 4,
+    stages: stages.value && !isWhole.value, order: props.order, click: "quarters" as const, counted: counts.value ? counting.value : "", form: form.value, loops: 4,
   };
   try {
     await brought(server.POST("/api/songs/{id}/play-alongs", { params: of(desk.id), body }));

@@ -1,11 +1,26 @@
 /** The count row: what is spoken at the places of a beat. */
 import { shallowRef } from "vue";
-import type { Stroke } from "@/api/client";
+import { brought, server, type Stroke } from "@/api/client";
 import { placeValue, type Clock } from "@/score/time";
-import { COUNTING, type CountingSchool } from "@/kit";
+import { COUNTING, VOICE, type CountingRows } from "@/kit";
+import { SAID } from "@/audio/kit";
 
-/** The school that the count rows of this page are spoken in. */
-export const counting = shallowRef<CountingSchool>("letters");
+/** The school that the count rows of this page are spoken in; changed by `countIn`. */
+export const counting = shallowRef("letters");
+/** What is said in schools of somebody's own, as the server told. */
+const told = new Map<string, CountingRows>();
+
+/** From now on the count rows are spoken in a school. */
+export async function countIn(school: string): Promise<void> {
+  if (!(school in COUNTING) && !told.has(school)) {
+    try {
+      told.set(school, await brought(server.GET("/api/counting/{school}", { params: { path: { school } } })));
+    } catch {
+      return; // as it was: nobody can be asked
+    }
+  }
+  counting.value = school;
+}
 
 export interface Syllable {
   at: number;
@@ -16,7 +31,7 @@ export interface Syllable {
 /** Syllables of a bar. `grids`: parts a beat is divided into (2, 4, 3 or 6), one a beat. */
 export function syllables(beats: number, grids: number[], isCompound = false): Syllable[] {
   const row: Syllable[] = [];
-  const words = COUNTING[counting.value][isCompound ? "compound" : "simple"];
+  const words = (COUNTING[counting.value] ?? told.get(counting.value) ?? COUNTING.letters!)[isCompound ? "compound" : "simple"];
   for (let beat = 0; beat < beats; beat++) {
     row.push({ at: beat, text: `${beat + 1}`, isBeat: true });
     const grid = grids[beat] ?? 4;
@@ -34,7 +49,7 @@ export function countedAloud(clock: Clock, strokesOf: (bar: number) => readonly 
     const grids = Array.from({ length: meter.beats }, (_, beat) => gridOf(places.filter((p) => Math.floor(placeValue(p)) === beat).map(inBeat), 1));
     return syllables(meter.beats, grids, meter.isCompound)
       .filter((s) => s.text)
-      .map((s) => ({ time: clock.played({ bar: n + 1, place: String(s.at) }), isStrong: s.isBeat, word: s.text }));
+      .map((s) => ({ time: clock.played({ bar: n + 1, place: String(s.at) }), isStrong: s.isBeat, word: s.text in VOICE ? s.text : `${SAID}${s.text}` }));
   });
 }
 /** A place inside its beat: "7/4" -> "3/4". */

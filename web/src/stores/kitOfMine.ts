@@ -2,8 +2,8 @@
 import { defineStore } from "pinia";
 import { computed, ref, watch } from "vue";
 import { brought, server, type Schemas } from "@/api/client";
-import type { CountingSchool, NoteNames } from "@/kit";
-import { counting } from "@/score/count";
+import type { NoteNames } from "@/kit";
+import { countIn } from "@/score/count";
 import { useSong } from "./song";
 
 export type KitOfMine = Schemas["KitOfMine"];
@@ -20,10 +20,10 @@ export const useKitOfMine = defineStore("kitOfMine", () => {
   const song = useSong();
   /** What is read of the song at hand: its own word, else the person's. */
   const read = computed(() => ({
-    counting: (song.score?.player.counting || mine.value?.counting || "letters") as CountingSchool,
+    counting: song.score?.player.counting || mine.value?.counting || "letters",
     reads: song.score?.player.reads || mine.value?.reads || "staff",
     names: (song.score?.player.note_names || mine.value?.note_names || "letters") as NoteNames,
   }));
-  watch(() => read.value.counting, (school) => (counting.value = school), { immediate: true });
+  watch(() => read.value.counting, (school) => void countIn(school), { immediate: true });
   return { mine, read, find, keep };
 });

@@ -25,6 +25,9 @@ const ownLetters = computed({
   get: () => (LETTERS.some(([key]) => key === look.value.letters) ? "" : look.value.letters),
   set: (typed: string) => (look.value = { ...look.value, letters: typed.trim() || "RL" }),
 });
+/** What a person leaves out of a sheet, and the words on what stands there. */
+const setOnPaper = (i: Schemas["SheetItem"], shown: boolean, text: string) => desk.edit({ operation: "set_on_paper", item: i.item, shown, text });
+const leftOut = computed(() => chart.value?.items.filter((i) => !i.shown).length ?? 0);
 /** How a sign is played, in the writer's own words. */
 const setHowTo = (sign: string, text: string) => desk.edit({ operation: "set_how_to", sign: sign as "accent", text });
 const PAPERS = [["A4", "A4"], ["letter", "Letter"], ["tablet", "Tablet"], ["A4 large", "A4, large print"], ["letter large", "Letter, large print"]] as const;
@@ -79,7 +82,7 @@ const bar = computed(() => {
   while (b < starts.length - 1 && starts[b]! <= playback.now + 1e-6) b++;
   return b;
 });
-const BREAKS = [["found", "as found"], ["line", "a new line"], ["page", "a new page"], ["joined", "the line before"]] as const;
+const BREAKS = [["found", "stands as the rules have it"], ["line", "begins a line"], ["page", "begins a page"], ["joined", "joins the line before"]] as const;
 /** How the bar that sounds stands on the page; counted bars only. */
 const counted = computed(() => Math.min(Math.max(1, desk.clock!.barAt(playback.now)), desk.clock!.bars));
 const breaks = computed(() => chart.value?.breaks[String(counted.value)] ?? "found");
@@ -90,6 +93,8 @@ const WRITINGS: Record<string, string> = {
   long: "16ths as 8ths",
   triplets: "with triplets",
   compound: "in 12/8",
+  swung_triplets: "swing as triplets",
+  swung_dotted: "swing as dotted values",
 };
 const box = ref<{ left: string; top: string; width: string; height: string } | null>(null);
 const within = ref(0);
@@ -164,9 +169,19 @@ function jump(event: MouseEvent): void {
           </fieldset>
         </div>
       </details>
-      <label v-if="view === 'full'" class="soft" title="Where the bar at the cursor stands on the page">bar {{ counted }} on
-        <select class="plain" aria-label="Where the bar stands" :value="breaks" @change="setBreak(($event.target as HTMLSelectElement).value)"><option v-for="[key, label] in BREAKS" :key="key" :value="key">{{ label }}</option></select>
-      </label>
+      <details v-if="chart?.items.length" class="files look">
+        <summary class="plain"><i class="pi pi-list-check" aria-hidden="true" /> On the sheet<span v-if="leftOut" class="soft">, without {{ leftOut }}</span></summary>
+        <div class="card" role="group" aria-label="What stands on the sheet">
+          <p class="soft">{{ view === "variations" ? "What is left out here has no number; words stand below the heading." : "Of a section that is left out only its name, bars and words stand there." }}</p>
+          <label v-if="view === 'full'" title="Where the bar at the cursor stands on the page">Bar {{ counted }}
+            <select class="plain" aria-label="Where the bar stands" :value="breaks" @change="setBreak(($event.target as HTMLSelectElement).value)"><option v-for="[key, label] in BREAKS" :key="key" :value="key">{{ label }}</option></select>
+          </label>
+          <div v-for="i in chart.items" :key="i.item" :class="['item', { part: i.item.startsWith('option') }]">
+            <label><input type="checkbox" :checked="i.shown" :aria-label="`${i.name} on the sheet`" @change="setOnPaper(i, !i.shown, i.words)"> {{ i.name }}</label>
+            <input class="plain" maxlength="120" :value="i.words" placeholder="words beside it" :aria-label="`Words on ${i.name}`" @change="setOnPaper(i, i.shown, ($event.target as HTMLInputElement).value.trim())">
+          </div>
+        </div>
+      </details>
       <span class="grow" />
       <a class="plain" :href="href('pdf')" :download="true"><i class="pi pi-download" aria-hidden="true" /> PDF</a>
       <button class="plain" title="The pages alone, on the whole screen; Esc comes back" @click="stand"><i class="pi pi-window-maximize" aria-hidden="true" /> Stand</button>
@@ -214,6 +229,10 @@ header .plain { text-decoration: none; }
 .look label { display: grid; grid-template-columns: 5.5rem 1fr auto; gap: 0.5rem; align-items: center; }
 .look .how { border: 0; border-top: 1px solid var(--line); margin: 0.2rem 0 0; padding: 0.5rem 0 0; display: grid; gap: 0.3rem; }
 .look .how label { grid-template-columns: 9rem 1fr; }
+.look .item { display: grid; grid-template-columns: 1fr 11rem; gap: 0.5rem; align-items: center; }
+.look .item label { display: flex; gap: 0.4rem; align-items: baseline; }
+.look .item.part { padding-left: 1.2rem; }
+.look p { margin: 0; }
 .two-letters { width: 3.4rem; }
 .files a { font-weight: 700; color: var(--ink); }
 .notice { margin: 0 1rem; background: var(--warn-well); color: var(--warn); padding: 0.6rem 1rem; border-radius: 8px; }
