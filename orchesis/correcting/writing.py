@@ -11,12 +11,12 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from orchesis.errors import BadEdit, BadScore
-from orchesis.formats import count
+from orchesis.formats import count_lanes
 from orchesis.placing import quantise
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.counting import place_text
 from orchesis.score.edit import Bar, Edit, Id, Part, Seconds, Share, Text, must_have_bar
-from orchesis.score.stroke import class_of
+from orchesis.score.stroke import CLASS_LOUDNESS, class_of
 
 _MOST_MOMENTS = 5000  # taps or strokes of one edit: four a second for twenty minutes
 _ROUND = 0.5  # seconds round a bar in which a moment may still be written on it
@@ -44,7 +44,7 @@ class WriteBars(Edit):
             raise BadEdit(f"The bars {first} to {last} are not all in the song.")
         try:
             meters = score.meters[first - 1 : last]
-            read, cues = count.read_bars(text, meters), count.read_cues(text, meters)
+            read, cues = count_lanes.read_bars(text, meters), count_lanes.read_cues(text, meters)
         except BadScore as problem:
             raise BadEdit(str(problem)) from None
         old = {
@@ -93,7 +93,7 @@ class SetCue(Edit):
         bar, text = self.bar, self.text
         must_have_bar(score, bar)
         try:
-            found = count.read_cues(f"cue: {text}", score.meters[bar - 1 : bar])
+            found = count_lanes.read_cues(f"cue: {text}", score.meters[bar - 1 : bar])
         except BadScore as problem:
             raise BadEdit(str(problem)) from None
         cues = {b: c for b, c in score.cues.items() if b != bar}
@@ -137,7 +137,7 @@ class TapCue(Edit):
         for bar in range(1, score.bar_count + 1):
             text = cue_text(score, bar, moments)
             if text:
-                found = count.read_cues(f"cue: {text}", score.meters[bar - 1 : bar])
+                found = count_lanes.read_cues(f"cue: {text}", score.meters[bar - 1 : bar])
                 words = score.cues[bar].words if bar in score.cues else ""
                 cues[bar] = replace(found[1], words=words)
         if cues == score.cues:
@@ -154,7 +154,7 @@ def _kept(own: Stroke, said: Stroke) -> Stroke:
     }
     if said.limb != own.limb:
         fields |= {"limb": said.limb, "limb_by": "person"}
-    is_set = said.loudness != count.CLASS_LOUDNESS[said.dynamic]
+    is_set = said.loudness != CLASS_LOUDNESS[said.dynamic]
     if "dynamic" in fields or (is_set and abs(said.loudness - own.loudness) > 0.005):
         fields["loudness"] = said.loudness
     if own.doubt == "assumed" and said.doubt == "":

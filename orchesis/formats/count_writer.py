@@ -6,13 +6,8 @@ from collections.abc import Sequence
 from fractions import Fraction
 from itertools import groupby
 
-from orchesis.formats.count import (
-    FELT_WORDS,
-    GROUPS,
-    OPEN_MARKS,
-    ORNAMENT_MARKS,
-    group_places,
-)
+from orchesis.formats.count import FELT_WORDS
+from orchesis.formats.count_lanes import GROUPS, OPEN_MARKS, ORNAMENT_MARKS, group_places
 from orchesis.score import KIT, Cue, Meter, Score, Stroke
 from orchesis.score.counting import place_text
 from orchesis.score.stroke import CLASS_LOUDNESS

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from orchesis.errors import BadEdit, BadScore
-from orchesis.formats import count, count_writer
+from orchesis.formats import count, count_lanes, count_writer
 from orchesis.meaning import alike, review, words
 from orchesis.meaning.compare import compare
 from orchesis.score import KIT, Measured, Meter, Stroke
@@ -58,36 +58,36 @@ class TestCountText:
     @settings(max_examples=200)
     def test_a_bar_comes_back_from_its_own_text(self, bar):
         text = count_writer.lanes(bar, [FOUR])
-        assert what(count.read_bars(text, [FOUR])[0]) == what(bar)
+        assert what(count_lanes.read_bars(text, [FOUR])[0]) == what(bar)
 
     @given(bars_of_strokes)
     @settings(max_examples=50)
     def test_text_written_back_stays_the_same(self, bar):
         text = count_writer.lanes(bar, [FOUR])
-        again = [s for b in count.read_bars(text, [FOUR]) for s in b]
+        again = [s for b in count_lanes.read_bars(text, [FOUR]) for s in b]
         assert count_writer.lanes(again, [FOUR]) == text
 
     @given(st.text(alphabet='12345 e&atl.>()o:/|=-hxfsnare\n"#', max_size=60))
     @settings(max_examples=300)
     def test_any_text_is_read_or_refused_with_its_place(self, text):
         try:
-            count.read_bars(text, [FOUR])
+            count_lanes.read_bars(text, [FOUR])
         except BadScore as problem:
             assert str(problem).startswith("Line ")
 
     def test_the_shortest_words_are_used(self):
-        bar = count.read_bars("hat: 8ths -1 4&.o\nsnare: 2.> (2a) 4:5/6", [FOUR])[0]
+        bar = count_lanes.read_bars("hat: 8ths -1 4&.o\nsnare: 2.> (2a) 4:5/6", [FOUR])[0]
         text = count_writer.lanes(bar, [FOUR])
         assert text == "hat:   8ths -1 4&.o\nsnare: 2.> (2a) 4:5/6"
 
     def test_four_sixteenths_and_then_a_sextuplet(self):
         text = "snare: 3 3e 3& 3a 4 4:1/6 4t 4& 4l 4:5/6"
-        [bar] = count.read_bars(text, [FOUR])
+        [bar] = count_lanes.read_bars(text, [FOUR])
         assert count_writer.lanes(bar, [FOUR]) == text
 
     def test_compound_beats_have_no_and(self):
         meter = Meter(12, 8)
-        [bar] = count.read_bars("hat: 8ths\nkick: 1 2l 4t", [meter])
+        [bar] = count_lanes.read_bars("hat: 8ths\nkick: 1 2l 4t", [meter])
         assert count_writer.lanes(bar, [meter]) == "hat:  8ths\nkick: 1 2l 4t"
 
     @pytest.mark.parametrize(
@@ -217,7 +217,7 @@ class TestAlike:
 
 class TestCompare:
     def told(self, a, b):
-        left, right = (count.read_bars(x, [FOUR])[0] for x in (a, b))
+        left, right = (count_lanes.read_bars(x, [FOUR])[0] for x in (a, b))
         return [
             (d.kind, words.difference(d, FOUR)) for d in compare(left, right) if d.kind != "same"
         ]
@@ -243,7 +243,8 @@ class TestCompare:
 
     def test_what_happens_at_several_places_is_said_once(self):
         a, b = (
-            count.read_bars(x, [FOUR])[0] for x in ("hat: 8ths\nsnare: 2", "ride: 8ths\nkick: 1 3")
+            count_lanes.read_bars(x, [FOUR])[0]
+            for x in ("hat: 8ths\nsnare: 2", "ride: 8ths\nkick: 1 3")
         )
         assert sorted(words.differences(compare(a, b), FOUR)) == [
             "kick on 1, 3 are new",
