@@ -27,7 +27,19 @@ import librosa
 import numpy as np
 import soundfile as sf
 
-from bench import corrections, desk, load, meaning, measures, pages, planning, practice, summary
+from bench import (
+    corrections,
+    desk,
+    load,
+    meaning,
+    measures,
+    on_kits,
+    pages,
+    planning,
+    practice,
+    songs,
+    summary,
+)
 from orchesis.hearing import Hearing, listen_to, take_in
 from orchesis.score import Score
 from orchesis.transcribing import transcribe
@@ -69,8 +81,9 @@ def row(cells: list[object]) -> str:
 def table(title: str, names: list[str], figures: Figures, keys: tuple[str, ...]) -> list[str]:
     lines = [f"## {title}\n", row(["song", *keys]), "|" + "---|" * (len(keys) + 1)]
     lines += [row([name, *(figures[name][k] for k in keys)]) for name in names]
-    for label, kept in (("mean", names), ("mean, our kit", [n for n in names if "forzee" not in n]),
-                        ("mean, ForzeeStereo", [n for n in names if "forzee" in n])):  # fmt: skip
+    other = {s.name for s in songs.SONGS if s.kit}
+    for label, kept in (("mean", names), ("mean, our kit", [n for n in names if n not in other]),
+                        ("mean, ForzeeStereo", [n for n in names if n in other])):  # fmt: skip
         if label == "mean" or (kept and len(kept) < len(names)):
             means = [measures.mean([figures[n][k] for n in kept]) for k in keys]
             lines.append(row([f"**{label}**", *means]))
@@ -233,8 +246,6 @@ def main() -> None:
     paths = sorted(DEMO.glob("*.ogg"))
     demo = [p.stem for p in paths]
     if "--demo" not in sys.argv:
-        from bench import songs
-
         paths += songs.made()
     only = [a for a in sys.argv[1:] if not a.startswith("-")]
     paths = [p for p in paths if not only or p.stem in only]
@@ -267,7 +278,8 @@ def main() -> None:
     lines = [HEAD]
     if bench:
         cost = alone_on_the_machine([p for p in paths if p.stem in bench][:8])
-        lines += summary.table({n: figures[n] for n in bench}, cost)
+        kits = {s.name: s.kit or "our own kit" for s in songs.SONGS}
+        lines += summary.table({n: figures[n] for n in bench}, kits, cost)
     for title, names in (("Demo songs", [n for n in figures if n in demo]), ("Bench songs", bench)):
         if names:
             lines += table(f"{title}: strokes", names, figures, STROKES)
@@ -284,6 +296,7 @@ def main() -> None:
     lines += table("What it cost", bench or list(figures), figures, COST)
     lines += reliability(sure) + ornaments(graced) + second_pass(bench, figures, alone)
     if not only and bench:
+        lines += on_kits.table(row)
         steady = (
             "rock-ghosts",
             "broken-funk",

@@ -4,10 +4,10 @@
 
 In the first stage the network learns what drums are; in the others it goes on, more gently, with
 other songs and then with all of them. --stage: only this one; after the first, from
-training/ears-next.onnx, which the stages before the last write.
+training/ears-next.onnx, which every stage writes (half precision).
 
-Needs training/requirements.txt and the Debian packages named in training/kits.py. Writes
-orchesis/hearing/ears.onnx; its card is training/CARD.md.
+Needs training/requirements.txt and the Debian packages named in training/kits.py. training/ensemble.py
+makes of it what is shipped; the card of that is training/CARD.md.
 """
 
 from __future__ import annotations
@@ -23,13 +23,12 @@ import torch
 
 from orchesis.hearing.spectrum import BANDS
 from training import kits, mix
-from training.model import Ears, halved, loss, pace, packed, restored
+from training.ensemble import NEXT, halved
+from training.model import Ears, loss, pace, restored
 
 ROOT = Path(__file__).resolve().parent.parent
 DATA = ROOT / "var" / "training"
-OUT = ROOT / "orchesis" / "hearing" / "ears.onnx"
-#: What the stages before the last end with, in half precision: kept while the next ears are made.
-NEXT = ROOT / "training" / "ears-next.onnx"
+PART = NEXT.with_suffix(".part.onnx")
 CROP, BATCH, MASKED = 400, 16, 4
 _APART = 8_000_000  # seeds from the first song of a set to that of the next
 
@@ -106,7 +105,7 @@ def train(arrays: list[np.ndarray], steps: int, seed: int, net: Ears | None = No
             took = (time.monotonic() - start) / 60
             print(f"step {step + 1} of {steps}, {took:.1f} min, loss {shown:.4f}", flush=True)
         if (step + 1) % 1000 == 0:
-            export(net, OUT.with_suffix(".part.onnx"))
+            export(net, PART)
     return net
 
 
@@ -148,11 +147,9 @@ def main() -> None:
         if number > 1:
             net = restored(Ears(), NEXT, torch.from_numpy(arrays[0][:8].astype(np.float32)))
         made = train(arrays, args.steps or stage.steps, args.seed + number - 1, net)
-        part = OUT.with_suffix(".part.onnx")
-        export(made, part)
-        wrote = NEXT if number < len(STAGES) else OUT
-        (halved if wrote == NEXT else packed)(part, wrote)
-        print("wrote", wrote, wrote.stat().st_size, "bytes")
+        export(made, PART)
+        halved(PART, NEXT)
+        print("wrote", NEXT, NEXT.stat().st_size, "bytes")
 
 
 if __name__ == "__main__":

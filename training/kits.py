@@ -1,7 +1,7 @@
 """One-shots for training: drum kits by part, and notes for a band, from the listed sources.
 
 Split by kit: TRAIN kits only train, TUNE kits only choose thresholds, TEST kits do neither
-(the demo's kit, fluid-soundfont-gm, is a test kit too and is not read here at all).
+(the demo's kit and all other drum sets of fluid-soundfont-gm are test kits too).
 
 Lineages were compared before the split (largest correlation of the same part's sounds): the drums of
 ``csound-soundfont`` are those of ``timgm6mb-soundfont`` but for three pieces, and only these are
@@ -31,6 +31,7 @@ KITS = Path("/usr/share/hydrogen/data/drumkits")
 MADE_KITS = Path(__file__).resolve().parent.parent / "var" / "training" / "kits"
 BANK = "/usr/share/sounds/sf2/TimGM6mb.sf2"
 BANK_2 = "/usr/share/sounds/sf2/sf_GMbank.sf2"
+FLUID = "/usr/share/sounds/sf2/FluidR3_GM.sf2"
 CHIP = "/usr/share/sounds/sf2/OPL-3_FM_128M.sf2"
 #: "made-N" are kits of training/synth.py, "gm-N" drum sets of the sound bank.
 MADE = tuple(f"made-{n}" for n in range(120))
@@ -43,7 +44,7 @@ TRAIN = (
 TUNE_MADE = tuple(f"made-{n}" for n in range(200, 216))
 TUNE_SAMPLED = ("Millo_MultiLayered3", "Millo-Drums_v.1", "gm-rare", "colombo-bell")
 TUNE = (*TUNE_SAMPLED, *TUNE_MADE)
-TEST = ("ForzeeStereo",)
+TEST = ("ForzeeStereo", "fluid-power", "fluid-jazz", "fluid-brush")
 #: kit -> part -> file patterns; toms carry a number (1 the lowest) so that a song has several.
 FILES: dict[str, dict[str, str]] = {
     "BJA_Pacific": {"kick": "BD_*", "snare": "SN_*", "cross_stick": "SN3_*", "hat_closed": "HH_*",
@@ -116,6 +117,9 @@ BANKS = {
     "gm-rare": (BANK, 0, _GM_RARE),
     "csound": (BANK_2, 0, {"hat_open": 46, "ride_bell": 53, "splash": 55}),
     "chip": (CHIP, 0, _GM),
+    "fluid-power": (FLUID, 16, _GM),
+    "fluid-jazz": (FLUID, 32, _GM),
+    "fluid-brush": (FLUID, 40, _GM),
 }
 _LONGEST = 3.0
 

@@ -7,7 +7,6 @@ from itertools import pairwise
 from pathlib import Path
 from typing import TypeVar
 
-import numpy as np
 import torch
 from torch import nn
 from torch.nn import functional
@@ -191,73 +190,3 @@ def loss(
         + 0.06 * ornaments
         + 0.5 * separation
     )
-
-
-def halved(path: Path, out: Path) -> None:
-    """Writes an exported network's weights in half precision: to be kept and restored from, not run."""
-    import onnx
-    from onnx import numpy_helper
-
-    model = onnx.load(str(path))
-    for value in model.graph.initializer:
-        array = numpy_helper.to_array(value)
-        if array.dtype.kind == "f":
-            value.CopyFrom(numpy_helper.from_array(array.astype("float16"), value.name))
-    onnx.save(model, str(out))
-
-
-def packed(path: Path, out: Path) -> None:
-    """Writes an exported network with its weights in half precision, to be run: each is cast back
-    when the network is loaded."""
-    import onnx
-    from onnx import helper, numpy_helper
-
-    model = onnx.load(str(path))
-    casts = []
-    for value in model.graph.initializer:
-        array = numpy_helper.to_array(value)
-        if array.dtype.kind != "f":
-            continue
-        name = value.name
-        value.CopyFrom(numpy_helper.from_array(array.astype("float16"), f"{name}.half"))
-        casts.append(helper.make_node("Cast", [f"{name}.half"], [name], to=onnx.TensorProto.FLOAT))
-    nodes = list(model.graph.node)
-    del model.graph.node[:]
-    model.graph.node.extend([*casts, *nodes])
-    onnx.checker.check_model(model)
-    onnx.save(model, str(out))
-
-
-def joined(first: Path, second: Path, share: float, out: Path) -> None:
-    """Writes two exported networks as one that hears with both: the weighted mean of what they give
-    (before the logistic function). share: of the second.
-
-    Networks that learned from other material err elsewhere (Hansen and Salamon, "Neural network
-    ensembles", 1990).
-    """
-    import onnx
-    from onnx import compose, helper, numpy_helper
-
-    models = [
-        compose.add_prefix(onnx.load(str(p)), f"{name}_", rename_inputs=False)
-        for name, p in (("a", first), ("b", second))
-    ]
-    graphs = [m.graph for m in models]
-    nodes = [n for g in graphs for n in g.node]
-    weights = [w for g in graphs for w in g.initializer]
-    for name, value in (("a_share", 1 - share), ("b_share", share)):
-        weights.append(numpy_helper.from_array(np.array(value, np.float32), name))
-    for output in ("heard", "mask"):
-        for name in ("a", "b"):
-            nodes.append(
-                helper.make_node(
-                    "Mul", [f"{name}_{output}", f"{name}_share"], [f"{name}_{output}_x"]
-                )
-            )
-        nodes.append(helper.make_node("Add", [f"a_{output}_x", f"b_{output}_x"], [output]))
-    source = onnx.load(str(second)).graph
-    graph = helper.make_graph(nodes, "ears", list(source.input), list(source.output), weights)
-    made = helper.make_model(graph, opset_imports=models[0].opset_import)
-    made.ir_version = models[0].ir_version
-    onnx.checker.check_model(made)
-    onnx.save(made, str(out))
