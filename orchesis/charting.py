@@ -44,10 +44,11 @@ COUNTS = ("none", "hard", "all")
 @dataclass(frozen=True)
 class Wish:
     """What pages are wanted. brackets: fills under brackets, with their figures. repeats: bars that
-    are the one before as a sign. counting: a school. bars: first and last, of a limb chart. chosen:
-    passages of the excerpt sheet, (first bar, last bar, a line of advice); none: those that tell
-    most of the song. layout: which line is which, of kit.LAYOUTS. ghosts: of GHOSTS. letters: of
-    the right hand and of the left. bars_a_line: at the most; 0: as the paper has room."""
+    are the one before as a sign. counting: a school. bars: first and last, of a limb chart;
+    count_row: there, between hands and feet. chosen: passages of the excerpt sheet, (first bar,
+    last bar, a line of advice); none: those that tell most of the song. layout: which line is
+    which, of kit.LAYOUTS. ghosts: of GHOSTS. letters: of the right hand and of the left.
+    bars_a_line: at the most; 0: as the paper has room."""
 
     view: str = "full"
     paper: str = "A4"
@@ -62,6 +63,7 @@ class Wish:
     ghosts: str = "brackets"
     letters: str = "RL"
     bars_a_line: int = 0
+    count_row: bool = True
 
     def __post_init__(self) -> None:
         for what, value, known in (
@@ -115,9 +117,9 @@ def sheets(
         made = counting_pages(as_written(score), page, wish.counting, wish.paper)
         return Sheets(made, page.signs, _section_items(score))
     if wish.view == "variations":
-        items = variation_items(score)
-        page = variations(score, wish, items)
-        told = tuple(Item(v.item, f"{v.name}, {v.says}", v.said) for v in items)
+        varied = variation_items(score)
+        page = variations(score, wish, varied)
+        told = tuple(Item(v.item, f"{v.name}, {v.says}", v.said) for v in varied)
         return Sheets(engraving.svg_pages(page, wish.paper), page.signs, told)
     known: dict[str, Callable[[], Page]] = {
         "full": lambda: full(score, wish, decisions),
@@ -260,12 +262,26 @@ _HALF_TIME_BEATS, _HALF_TIME = 4, Fraction(2)
 def limbs(score: Score, wish: Wish) -> Page:
     """Four lines, a limb each, with the rules between them as captions."""
     written = as_written(score)
+    if wish.bars and written.bar_count != score.bar_count:
+        wish = replace(wish, bars=None)  # other bars are written than are counted
     look = replace(
         _look(score, written, wish), view="limbs", brackets={},
-        counts="all" if wish.counts == "none" else wish.counts, bars=wish.bars,
-        headings=_captions(written),
+        counts="all" if wish.count_row else "none", bars=wish.bars, headings=_captions(written),
     )  # fmt: skip
     return page_of(written, replace(look, hidden=frozenset()) if wish.bars else look)
+
+
+def stretches(score: Score) -> list[tuple[str, int, int]]:
+    """What a limb chart may hold instead of the whole song: name, first and last bar of each
+    section and of each groove that is no other one, where it is most like itself."""
+    made = [(s.name, s.first_bar, s.last_bar) for s in score.sections]
+    for g in grooves.grooves(score):
+        section = score.section_at(g.first_bar)
+        if g.core and section is not None and (g.relation is None or g.relation.how != "same"):
+            first = g.typical or g.first_bar
+            name = g.name or f"groove of {section.name}"
+            made.append((name, first, min(first + g.length - 1, score.bar_count)))
+    return made
 
 
 def _captions(score: Score) -> dict[int, str]:

@@ -28,7 +28,10 @@ def mei(system: System, staves: tuple[tuple[str, int], ...]) -> str:
     """A system as an MEI document. staves: (label, lines) of each."""
     first = system.bars[0]
     shown = "" if first.shows_meter else ' meter.visible="false"'
-    defs = "".join(_staff_def(n, lines) for n, (_, lines) in enumerate(staves, 1))
+    wider = len(staves) if counts_inside(system, len(staves)) else 0
+    defs = "".join(
+        _staff_def(n, lines, 2 * n == wider + 2) for n, (_, lines) in enumerate(staves, 1)
+    )
     group = f'<staffGrp bar.thru="true">{defs}</staffGrp>' if len(staves) > 1 else (
         f"<staffGrp>{defs}</staffGrp>"
     )  # fmt: skip
@@ -93,9 +96,20 @@ def _said(bar: Bar, heading: Heading | None, tempo: str) -> str:
     return "".join(made)
 
 
-def _staff_def(number: int, lines: int) -> str:
+def counts_inside(system: System, staves: int) -> bool:
+    """Whether the count row stands between hands and feet: on a limb chart, where it is wished."""
+    kinds = {w.kind for b in system.bars for w in b.words}
+    return staves == _LIMBS and bool(kinds & {"count", "uncounted"})
+
+
+#: Lines of a limb chart; half spaces from the second to the third where counts stand between them.
+_LIMBS, _APART = 4, 14
+
+
+def _staff_def(number: int, lines: int, is_apart: bool = False) -> str:
     clef = ' clef.shape="perc"' if lines > 1 else ""
-    return f'<staffDef n="{number}" lines="{lines}"{clef}/>'
+    apart = f' spacing="{_APART}"' if is_apart else ""
+    return f'<staffDef n="{number}" lines="{lines}"{clef}{apart}/>'
 
 
 def _measure(bar: Bar, inside: bool, rest: int) -> str:

@@ -9,12 +9,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from xml.sax.saxutils import escape
 
+from orchesis.engraving.mei import counts_inside
 from orchesis.engraving.systems import Engraved
 from orchesis.page.model import System, Word
 
 TEXT_FONT = "Atkinson Hyperlegible"
 _WIDTH = 0.52  # of a letter, of its height
 _GAP = 8.0
+_UNDER_HANDS = 46.0  # from the left hand's line to the counts between hands and feet
 _SIZES = {
     "count": 25.0, "uncounted": 25.0, "stick": 25.0, "spoken": 24.0, "cue": 25.0, "note": 25.0,
     "footnote": 22.0, "surface": 25.0, "bracket": 23.0, "number": 20.0,
@@ -57,7 +59,8 @@ def set_text(
 
 def around(system: System, drawn: Engraved) -> tuple[list[Box], list[Box], float, float]:
     """(what stands above, what stands below, room above, room below the drawing). What stands
-    above has y below 0; what stands below begins under the drawing's height."""
+    above has y below 0; what stands below begins under the drawing's height, but for the counts of
+    a limb chart, which stand between hands and feet."""
     above: list[Box] = [_number(system, drawn)] if system.bars[0].number else []
     room_above = _SIZES["number"] * _ROW * bool(above)
     rows = _brackets(system, drawn)
@@ -71,6 +74,9 @@ def around(system: System, drawn: Engraved) -> tuple[list[Box], list[Box], float
     for kinds in _BELOW:
         for row in _rows(system, drawn, kinds):
             size = max(b.height for b in row)
+            if kinds[0] == "count" and counts_inside(system, len(drawn.lines)):
+                below += [_moved(b, drawn.lines[1] + _UNDER_HANDS) for b in row]
+                continue
             below += [_moved(b, drawn.height + room_below + 0.85 * size) for b in row]
             room_below += size * _ROW
     return above, below, room_above, room_below

@@ -72,6 +72,15 @@ class Engraved:
     edges: dict[int, tuple[float, float]]
     lines: tuple[float, ...]
 
+    def smaller(self, by: float) -> Engraved:
+        """The same at a share of its size: the drawing itself fills whatever frame it has."""
+        return Engraved(
+            self.drawing, by * self.width, by * self.height,
+            {b: {p: by * x for p, x in xs.items()} for b, xs in self.x_of.items()},
+            {b: (by * left, by * right) for b, (left, right) in self.edges.items()},
+            tuple(by * y for y in self.lines),
+        )  # fmt: skip
+
     def x(self, bar: int, place: Fraction, beats: int) -> float:
         """Where a place of a bar lies, also one on which nothing sounds."""
         known = self.x_of[bar]
@@ -90,10 +99,15 @@ class Engraved:
 def engraved(system: System, page: Page, width: float, unit: float) -> Engraved:
     """width: of the system; unit: half the distance of two staff lines (both in tenths of a
     millimetre)."""
-    svg = _engrave(mei(system, page.staves), round(width), unit)
+    document = mei(system, page.staves)
+    svg, smaller = _engrave(document, round(width), unit), 1.0
+    if svg.count('class="system"') > 1:  # the engraver breaks a line that is too full for it
+        svg = _engrave(document, round(width), unit, "none")
+        smaller = min(1.0, width / _size(svg)[0])
     if all(lines == 1 for _, lines in page.staves):
         svg = _LEDGERS.sub("", svg)  # a head above a single line hangs on nothing
-    return _read(svg, system)
+    drawn = _read(svg, system)
+    return drawn if smaller == 1.0 else drawn.smaller(smaller)
 
 
 def _toolkit() -> verovio.toolkit:
@@ -107,17 +121,23 @@ def _toolkit() -> verovio.toolkit:
 
 
 @lru_cache(maxsize=400)
-def _engrave(document: str, width: int, unit: float) -> str:
+def _engrave(document: str, width: int, unit: float, breaks: str = "encoded") -> str:
     with _engraver:
         toolkit = _toolkit()
-        toolkit.setOptions({**_OPTIONS, "pageWidth": width, "unit": unit})
+        toolkit.setOptions({**_OPTIONS, "pageWidth": width, "unit": unit, "breaks": breaks})
         if not toolkit.loadData(document):
             raise OrchesisError("The engraver refused this chart; undo the last change.")
         return str(toolkit.renderToSVG(1))
 
 
+def _size(svg: str) -> tuple[float, float]:
+    """Width and height of what was engraved."""
+    width, height = re.findall(r'viewBox="0 0 ([\d.]+) ([\d.]+)"', svg)[0]
+    return float(width), float(height)
+
+
 def _read(svg: str, system: System) -> Engraved:
-    width, height = map(float, re.findall(r'viewBox="0 0 ([\d.]+) ([\d.]+)"', svg)[0])
+    width, height = _size(svg)
     svg = _UNSEEN.sub("", svg)
     inner = svg[svg.index("<defs>") : svg.rindex("</svg>")] if "<defs>" in svg else (
         svg[svg.index(">") + 1 : svg.rindex("</svg>")]

@@ -58,12 +58,12 @@ _RIVALS = (
 _LAGS = (-8, -4, -2, -1, 1, 2, 4, 8)  # bars
 _SAME = 0.04  # seconds within which a sound stands at the same place
 _CLEAR, _SURE, _NEAR = 0.3, 0.75, 6.0
-#: Weight of the song's judgement against what is heard of the stroke by itself, in log odds. The looks were
-#: learned from candidates of the first of the two ears that hear together now; learned anew from both they
-#: are worse on songs that they have not met (training/CARD.md).
+#: Weight of the song's judgement against what is heard of the stroke by itself, in log odds. The
+#: looks were learned from what the first of the two networks hears; learned anew from both they are
+#: worse on songs that they have not met (training/CARD.md).
 _TRUST = 0.5
-#: Log odds by which these are rather written: so their F is best on the songs by which that weight was chosen
-#: (toms, crashes); a lost ghost costs more than one too many (snare).
+#: Log odds by which these are rather written: so their F is best on the songs by which that weight
+#: was chosen (toms, crashes); a lost ghost costs more than one too many (snare).
 _RATHER = {"snare": 0.15, "crash": 0.3, "tom": 0.5}
 
 

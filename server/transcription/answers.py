@@ -319,16 +319,26 @@ class SheetItem(Answer):
     words: str
 
 
+class Stretch(Answer):
+    """A section, or a groove where it is most like itself. first, last: its bars."""
+
+    name: str
+    first: int
+    last: int
+
+
 class Chart(Answer):
     """signs: that occur on the pages. items: what may be left out there or said words on.
-    decisions: what was decided of single strokes, in words. bars: seconds of each written bar, and
-    of the end. files: formats that it can be taken as, beside PDF."""
+    stretches: what a limb chart may hold instead of the whole song. decisions: what was decided of
+    single strokes, in words. bars: seconds of each written bar, and of the end. files: formats that
+    it can be taken as, beside PDF."""
 
     version: int
     decisions: list[str]
     pages: list[str]
     signs: list[LegendSign]
     items: list[SheetItem]
+    stretches: list[Stretch]
     bars: list[float]
     notation: str
     notations: list[str]

@@ -249,6 +249,8 @@ _WISHED = [
     OpenApiParameter("letters", str, description="of the right hand and of the left, like RL"),
     OpenApiParameter("bars_a_line", int, description="at the most; 0: as there is room"),
     OpenApiParameter("brackets", bool, description="fills under brackets, with their figures"),
+    OpenApiParameter("bars", str, description="of a limb chart, first and last, like 5-12"),
+    OpenApiParameter("count_row", bool, description="of a limb chart, between hands and feet"),
     OpenApiParameter("repeats", bool, description="bars that are the one before as a sign"),
     OpenApiParameter("footnotes", bool, description="print what was decided"),
 ]
@@ -262,7 +264,8 @@ def _wish(request: Request, score: Score) -> charting.Wish:
     try:
         return charting.Wish(
             **asked, repeats=_is_on(request, "repeats"),
-            brackets=_is_on(request, "brackets", usual=True),
+            brackets=_is_on(request, "brackets", usual=True), bars=_bars(request, score),
+            count_row=_is_on(request, "count_row", usual=True),
             bars_a_line=read_whole(
                 request.query_params.get("bars_a_line", "0"), 0, 99, "A number of bars"
             ),
@@ -270,6 +273,14 @@ def _wish(request: Request, score: Score) -> charting.Wish:
         )  # fmt: skip
     except BadScore as problem:
         raise ValidationError(str(problem)) from None
+
+
+def _bars(request: Request, score: Score) -> tuple[int, int] | None:
+    """Bars that are asked for as “5-12”; none where the song has no such bars (any more)."""
+    first, _, last = request.query_params.get("bars", "").partition("-")
+    if not (first.isdecimal() and last.isdecimal() and len(first + last) < 10):
+        return None
+    return (int(first), int(last)) if 1 <= int(first) <= int(last) <= score.bar_count else None
 
 
 def _is_on(request: Request, name: str, *, usual: bool = False) -> bool:
@@ -294,6 +305,10 @@ class ChartView(APIView):
                 {"item": i.item, "name": i.name, "shown": i.said.shown, "words": i.said.words}
                 for i in made.items
             ],
+            stretches=[
+                {"name": name, "first": first, "last": last}
+                for name, first, last in charting.stretches(found.score)
+            ] if request.query_params.get("view") == "limbs" else [],
             decisions=[says for _, says in told],
             bars=[written.seconds(b) for b in range(1, written.bar_count + 2)],
             notation=found.score.notation,

@@ -20,6 +20,7 @@ from orchesis.editing import apply
 from orchesis.engraving import systems
 from orchesis.engraving.legend import WORDS
 from orchesis.engraving.mei import mei
+from orchesis.engraving.rows import around
 from orchesis.errors import BadScore
 from orchesis.formats import count, count_writer, midi, musicxml
 from orchesis.hands import with_limbs
@@ -394,6 +395,37 @@ def test_variations_are_left_out_and_told_by_hand_and_the_rest_is_counted_on():
     song, *_ = apply(song, SetOnPaper(item=items[0].item, shown=False, text=""))
     names = [s.heading.name for s in charting.variations(song, charting.PLAIN).systems if s.heading]
     assert not [n for n in names if n.startswith("1.")] or names[0].startswith("1  ")
+
+
+def test_a_limb_chart_holds_a_section_or_a_groove_with_or_without_counts():
+    stretches = charting.stretches(VARIED)
+    assert [name for name, *_ in stretches] == ["Song", "groove of Song"]
+    _, first, last = stretches[1]
+    assert 1 <= first <= last <= 8
+    page = charting.limbs(VARIED, charting.Wish("limbs", bars=(first, last)))
+    assert [b.number for b in bars(page)] == list(range(first, last + 1))
+    assert any(words(page, "count"))
+    bare = charting.limbs(VARIED, charting.Wish("limbs", count_row=False))
+    assert not any(words(bare, "count")) and len(bars(bare)) == 8
+
+
+def test_a_line_that_is_too_full_is_set_smaller_and_never_broken():
+    five = read("hat: " + " | ".join(["8ths"] * 5) + "\nsnare: " + " | ".join(["2 4"] * 5))
+    page = charting.limbs(five, charting.Wish("limbs", count_row=False, bars_a_line=8))
+    [line] = page.systems
+    drawn = systems.engraved(line, page, 1500.0, 8.0)
+    assert len(line.bars) == len(drawn.edges) == 5
+    starts = [drawn.edges[b][0] for b in range(1, 6)]
+    assert starts == sorted(starts), "all bars stand on one line"
+
+
+def test_counts_of_a_limb_chart_stand_between_hands_and_feet():
+    page = charting.limbs(VARIED, charting.PLAIN)
+    line = page.systems[0]
+    drawn = systems.engraved(line, page, 1800.0, 8.0)
+    _, below, *_ = around(line, drawn)
+    counts = [b for b in below if b.kind == "count"]
+    assert counts and all(drawn.lines[1] < b.y and b.y + b.height < drawn.lines[2] for b in counts)
 
 
 def test_a_fill_is_known_by_its_moment():

@@ -2279,8 +2279,9 @@ export interface components {
         /**
          * Chart
          * @description signs: that occur on the pages. items: what may be left out there or said words on.
-         *     decisions: what was decided of single strokes, in words. bars: seconds of each written bar, and
-         *     of the end. files: formats that it can be taken as, beside PDF.
+         *     stretches: what a limb chart may hold instead of the whole song. decisions: what was decided of
+         *     single strokes, in words. bars: seconds of each written bar, and of the end. files: formats that
+         *     it can be taken as, beside PDF.
          */
         Chart: {
             /** Version */
@@ -2293,6 +2294,8 @@ export interface components {
             signs: components["schemas"]["LegendSign"][];
             /** Items */
             items: components["schemas"]["SheetItem"][];
+            /** Stretches */
+            stretches: components["schemas"]["Stretch"][];
             /** Bars */
             bars: number[];
             /** Notation */
@@ -6386,6 +6389,18 @@ export interface components {
             hard: components["schemas"]["Hard"];
         };
         /**
+         * Stretch
+         * @description A section, or a groove where it is most like itself. first, last: its bars.
+         */
+        Stretch: {
+            /** Name */
+            name: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+        };
+        /**
          * Stroke
          * @description A stroke stands at ``place`` felt beats (exact) from the start of bar ``bar`` (from 1).
          *
@@ -8681,10 +8696,14 @@ export interface operations {
     songs_chart_retrieve: {
         parameters: {
             query?: {
+                /** @description of a limb chart, first and last, like 5-12 */
+                bars?: string;
                 /** @description at the most; 0: as there is room */
                 bars_a_line?: number;
                 /** @description fills under brackets, with their figures */
                 brackets?: boolean;
+                /** @description of a limb chart, between hands and feet */
+                count_row?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description print what was decided */
                 footnotes?: boolean;
@@ -8719,10 +8738,14 @@ export interface operations {
     "songs_chart.beats.tsv_retrieve": {
         parameters: {
             query?: {
+                /** @description of a limb chart, first and last, like 5-12 */
+                bars?: string;
                 /** @description at the most; 0: as there is room */
                 bars_a_line?: number;
                 /** @description fills under brackets, with their figures */
                 brackets?: boolean;
+                /** @description of a limb chart, between hands and feet */
+                count_row?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8761,10 +8784,14 @@ export interface operations {
     "songs_chart.count_retrieve": {
         parameters: {
             query?: {
+                /** @description of a limb chart, first and last, like 5-12 */
+                bars?: string;
                 /** @description at the most; 0: as there is room */
                 bars_a_line?: number;
                 /** @description fills under brackets, with their figures */
                 brackets?: boolean;
+                /** @description of a limb chart, between hands and feet */
+                count_row?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8803,10 +8830,14 @@ export interface operations {
     "songs_chart.csv_retrieve": {
         parameters: {
             query?: {
+                /** @description of a limb chart, first and last, like 5-12 */
+                bars?: string;
                 /** @description at the most; 0: as there is room */
                 bars_a_line?: number;
                 /** @description fills under brackets, with their figures */
                 brackets?: boolean;
+                /** @description of a limb chart, between hands and feet */
+                count_row?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8845,10 +8876,14 @@ export interface operations {
     "songs_chart.mei_retrieve": {
         parameters: {
             query?: {
+                /** @description of a limb chart, first and last, like 5-12 */
+                bars?: string;
                 /** @description at the most; 0: as there is room */
                 bars_a_line?: number;
                 /** @description fills under brackets, with their figures */
                 brackets?: boolean;
+                /** @description of a limb chart, between hands and feet */
+                count_row?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8887,10 +8922,14 @@ export interface operations {
     "songs_chart.mid_retrieve": {
         parameters: {
             query?: {
+                /** @description of a limb chart, first and last, like 5-12 */
+                bars?: string;
                 /** @description at the most; 0: as there is room */
                 bars_a_line?: number;
                 /** @description fills under brackets, with their figures */
                 brackets?: boolean;
+                /** @description of a limb chart, between hands and feet */
+                count_row?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8929,10 +8968,14 @@ export interface operations {
     "songs_chart.musicxml_retrieve": {
         parameters: {
             query?: {
+                /** @description of a limb chart, first and last, like 5-12 */
+                bars?: string;
                 /** @description at the most; 0: as there is room */
                 bars_a_line?: number;
                 /** @description fills under brackets, with their figures */
                 brackets?: boolean;
+                /** @description of a limb chart, between hands and feet */
+                count_row?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -8971,10 +9014,14 @@ export interface operations {
     "songs_chart.orchesis_retrieve": {
         parameters: {
             query?: {
+                /** @description of a limb chart, first and last, like 5-12 */
+                bars?: string;
                 /** @description at the most; 0: as there is room */
                 bars_a_line?: number;
                 /** @description fills under brackets, with their figures */
                 brackets?: boolean;
+                /** @description of a limb chart, between hands and feet */
+                count_row?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -9013,10 +9060,14 @@ export interface operations {
     "songs_chart.pdf_retrieve": {
         parameters: {
             query?: {
+                /** @description of a limb chart, first and last, like 5-12 */
+                bars?: string;
                 /** @description at the most; 0: as there is room */
                 bars_a_line?: number;
                 /** @description fills under brackets, with their figures */
                 brackets?: boolean;
+                /** @description of a limb chart, between hands and feet */
+                count_row?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -9055,10 +9106,14 @@ export interface operations {
     "songs_chart.sections.tsv_retrieve": {
         parameters: {
             query?: {
+                /** @description of a limb chart, first and last, like 5-12 */
+                bars?: string;
                 /** @description at the most; 0: as there is room */
                 bars_a_line?: number;
                 /** @description fills under brackets, with their figures */
                 brackets?: boolean;
+                /** @description of a limb chart, between hands and feet */
+                count_row?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -9097,10 +9152,14 @@ export interface operations {
     "songs_chart.strokes.tsv_retrieve": {
         parameters: {
             query?: {
+                /** @description of a limb chart, first and last, like 5-12 */
+                bars?: string;
                 /** @description at the most; 0: as there is room */
                 bars_a_line?: number;
                 /** @description fills under brackets, with their figures */
                 brackets?: boolean;
+                /** @description of a limb chart, between hands and feet */
+                count_row?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";
@@ -9139,10 +9198,14 @@ export interface operations {
     "songs_chart.tab_retrieve": {
         parameters: {
             query?: {
+                /** @description of a limb chart, first and last, like 5-12 */
+                bars?: string;
                 /** @description at the most; 0: as there is room */
                 bars_a_line?: number;
                 /** @description fills under brackets, with their figures */
                 brackets?: boolean;
+                /** @description of a limb chart, between hands and feet */
+                count_row?: boolean;
                 counts?: "all" | "hard" | "none";
                 /** @description when the strokes of MIDI sound */
                 feel?: "grid" | "measured" | "song";

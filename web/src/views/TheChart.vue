@@ -32,7 +32,7 @@ const leftOut = computed(() => chart.value?.items.filter((i) => !i.shown).length
 const setHowTo = (sign: string, text: string) => desk.edit({ operation: "set_how_to", sign: sign as "accent", text });
 const PAPERS = [["A4", "A4"], ["letter", "Letter"], ["tablet", "Tablet"], ["A4 large", "A4, large print"], ["letter large", "Letter, large print"]] as const;
 /** How this browser likes its pages. */
-const look = useLocalStorage("orchesis.chart", { view: "", paper: "A4", sticking: "none", counts: "none", repeats: false, layout: "common", ghosts: "brackets", letters: "RL", bars_a_line: 0, brackets: true }, { mergeDefaults: true });
+const look = useLocalStorage("orchesis.chart", { view: "", paper: "A4", sticking: "none", counts: "none", repeats: false, layout: "common", ghosts: "brackets", letters: "RL", bars_a_line: 0, brackets: true, count_row: true }, { mergeDefaults: true });
 type Wished = NonNullable<paths["/api/songs/{id}/chart"]["get"]["parameters"]["query"]>;
 const own = useKitOfMine();
 /** The view chosen on this device, else the one that its reader reads. */
@@ -40,7 +40,9 @@ const view = computed({
   get: () => look.value.view || ({ staff: "full", limbs: "limbs", spine: "counting" }[own.read.reads] ?? "full"),
   set: (chosen: string) => (look.value = { ...look.value, view: chosen }),
 });
-const wished = computed(() => ({ ...look.value, view: view.value, footnotes: footnotes.value }) as Wished);
+/** Bars of the limb chart, "" for the whole song: of this song alone. */
+const stretch = ref("");
+const wished = computed(() => ({ ...look.value, view: view.value, footnotes: footnotes.value, ...(view.value === "limbs" && stretch.value ? { bars: stretch.value } : {}) }) as Wished);
 const hasCounts = computed(() => !["road-map", "counting"].includes(view.value));
 const pages = ref<HTMLElement | null>(null);
 /** Which pages were asked for last: slower ones of another view come too late. */
@@ -152,7 +154,8 @@ function jump(event: MouseEvent): void {
               <select v-model="look.letters" class="plain" aria-label="Letters of the hands"><option v-for="[key, label] in LETTERS" :key="key" :value="key">{{ label }}</option><option v-if="ownLetters" :value="ownLetters">{{ ownLetters }}</option></select>
               <input v-model.lazy="ownLetters" class="plain two-letters" maxlength="2" placeholder="own" aria-label="My own two letters, right and left">
             </label>
-            <label>Counts <select v-model="look.counts" class="plain" aria-label="Counts"><option v-for="[key, label] in COUNTS" :key="key" :value="key">{{ label }}</option></select></label>
+            <label v-if="view === 'limbs'"><span /><span><input v-model="look.count_row" type="checkbox"> counts between hands and feet</span></label>
+            <label v-else>Counts <select v-model="look.counts" class="plain" aria-label="Counts"><option v-for="[key, label] in COUNTS" :key="key" :value="key">{{ label }}</option></select></label>
             <label>Ghosts <select v-model="look.ghosts" class="plain" aria-label="Look of ghosts"><option v-for="[key, label] in GHOSTS" :key="key" :value="key">{{ label }}</option></select></label>
             <label>Lines <select v-model="look.layout" class="plain" aria-label="Which line is which"><option v-for="[key, label] in LAYOUTS" :key="key" :value="key">{{ label }}</option></select></label>
             <label>Bars a line <select v-model.number="look.bars_a_line" class="plain" aria-label="Bars a line"><option :value="0">as there is room</option><option v-for="n in [1, 2, 3, 4, 5, 6, 8]" :key="n" :value="n">at most {{ n }}</option></select></label>
@@ -169,7 +172,8 @@ function jump(event: MouseEvent): void {
           </fieldset>
         </div>
       </details>
-      <details v-if="chart?.items.length" class="files look">
+      <select v-if="view === 'limbs' && chart" v-model="stretch" class="plain" aria-label="Which bars the limb chart holds"><option value="">the whole song</option><option v-for="s in chart.stretches" :key="`${s.name} ${s.first}`" :value="`${s.first}-${s.last}`">{{ s.name }}, {{ s.first === s.last ? `bar ${s.first}` : `bars ${s.first} to ${s.last}` }}</option></select>
+      <details v-if="chart?.items.length && !(view === 'limbs' && stretch)" class="files look">
         <summary class="plain"><i class="pi pi-list-check" aria-hidden="true" /> On the sheet<span v-if="leftOut" class="soft">, without {{ leftOut }}</span></summary>
         <div class="card" role="group" aria-label="What stands on the sheet">
           <p class="soft">{{ view === "variations" ? "What is left out here has no number; words stand below the heading." : "Of a section that is left out only its name, bars and words stand there." }}</p>
