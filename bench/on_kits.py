@@ -12,6 +12,7 @@ import tempfile
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import replace
+from multiprocessing import get_context
 from pathlib import Path
 
 from bench import measures, songs
@@ -40,7 +41,8 @@ def table(row: Callable[[list[object]], str]) -> list[str]:
         row(["kit", *_KEYS]),
         "|" + "---|" * (len(_KEYS) + 1),
     ]
-    with ProcessPoolExecutor(2) as pool:
+    # Begun anew: a process that is forked after its parent has heard something waits for ever.
+    with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
         for kit in (*TESTED, *TUNED):
             wanted = [
                 (replace(chosen[n], name=f"{n}-on-{kit or 'our-own'}", kit=kit), _SEED + i)

@@ -1,20 +1,22 @@
 """What the strokes mean, used on a demo song: core, options, search, fills, feel, doubt."""
 
 import re
+import time
 
 import pytest
 from playwright.sync_api import Page, expect
-from screenshots import wait_until_heard
 
 from tests.browser.acts import no_faults, saved
 
 
-@pytest.fixture
-def demo(desk: Page, house):
-    """Opens a view of the second demo song."""
-    wait_until_heard(desk, 2)
+def song_of(desk: Page, house, title: str):
+    """Opens a view of a demo song, once it is heard."""
     songs = desk.request.get(f"{house.address}/api/songs").json()["results"]
-    pk = next(s["id"] for s in songs if s["title"].startswith("Late Tram"))
+    pk = next(s["id"] for s in songs if s["title"].startswith(title))
+    until = time.monotonic() + 150
+    while not desk.request.get(f"{house.address}/api/songs/{pk}/grooves").ok:
+        assert time.monotonic() < until, f"{title} was not heard in time."
+        time.sleep(0.5)
 
     def show(view: str) -> Page:
         desk.goto(f"{house.address}/songs/{pk}/{view}")
@@ -22,6 +24,11 @@ def demo(desk: Page, house):
 
     show.pk = pk
     return show
+
+
+@pytest.fixture
+def demo(desk: Page, house):
+    return song_of(desk, house, "Late Tram")
 
 
 def strokes_of(page: Page, part: str) -> int:
@@ -49,8 +56,8 @@ def test_the_core_is_found_its_layers_and_an_option_are_heard(demo):
     page.keyboard.press("Space")
 
 
-def test_options_are_shown_on_the_core_and_their_bars_are_heard(demo):
-    page = demo("grooves")
+def test_options_are_shown_on_the_core_and_their_bars_are_heard(desk: Page, house):
+    page = song_of(desk, house, "Northline")("grooves")
     expect(page.locator(".list .entry").first).to_be_visible()
     for n in range(page.locator(".list .entry").count()):
         page.locator(".list .entry").nth(n).click()
