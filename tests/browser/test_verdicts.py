@@ -86,7 +86,7 @@ def test_a_groove_is_named_its_unit_and_core_are_set_by_hand(demo):
     kicks = page.locator(".spines [aria-label^='Kick']")
     count = kicks.count()
     kicks.first.dispatch_event("pointerdown")
-    page.get_by_role("button", name="is an option").click()
+    page.get_by_role("button", name="is an option", exact=True).click()
     expect(kicks).to_have_count(count - 1)
     page.get_by_role("group", name="What you say of it").get_by_role(
         "button", name="As found"
