@@ -144,7 +144,7 @@ def test_a_killed_worker_leaves_a_job_that_ends_once(desk: Page, rock, house, tm
     page.goto(house.address)  # the page may be left meanwhile
     house.start_worker()
     row = page.get_by_role("row", name=re.compile("Long Rock"))
-    expect(row).to_contain_text("Heard, to be corrected", timeout=90000)
+    expect(row).to_contain_text("Heard, to be corrected", timeout=240000)
     songs = page.evaluate("fetch('/api/songs').then(r => r.json())")["results"]
     song = next(s for s in songs if s["title"] == "Long Rock")
     assert [t["job"]["state"] for t in song["takes"]] == ["done"]
