@@ -33,8 +33,10 @@ def _all(_name: str) -> bool:
     return True
 
 
-#: Strokes, each kit for itself: (what, its key, the songs, asked for, whether less is better).
-_STROKES: tuple[tuple[str, str, Callable[[str], bool], float, bool], ...] = (
+#: (what, its key, the songs, asked for, whether less is better).
+_Asked = tuple[str, str, Callable[[str], bool], float, bool]
+#: Of strokes, each kit for itself.
+_STROKES: tuple[_Asked, ...] = (
     ("kick, mixes", "kick", _is_mix, 0.98, False),
     ("snare and cross-stick, mixes", "snare", _is_mix, 0.95, False),
     ("hats and cymbals, mixes", "cymbals", _is_mix, 0.95, False),
@@ -50,7 +52,7 @@ _STROKES: tuple[tuple[str, str, Callable[[str], bool], float, bool], ...] = (
     ("loudness order, kick", "rho kick", _all, 0.6, False),
     ("drums forward above plain, dB", "above plain", _all, 5.0, False),
 )
-_TIME: tuple[tuple[str, str, Callable[[str], bool], float, bool], ...] = (
+_TIME: tuple[_Asked, ...] = (
     ("beats, all songs", "beats", _all, 0.97, False),
     ("downbeats, all songs", "downbeats", _all, 0.90, False),
     ("beats, steady songs", "beats", lambda n: not _wanders(n), 0.97, False),
@@ -82,21 +84,28 @@ def table(figures: Figures, kits: Mapping[str, str], cost: dict[str, float]) -> 
             mean([figures[n][key] for n in figures if chosen(n) and kits[n] == k]) for k in names
         ]
         met = all(_meets(x, asked, is_less) for x in own)
-        cells = " | ".join(f"{x:.2f}" for x in own)
+        cells = " | ".join(map(_shown, own))
         lines.append(f"| {what} | {asked:g} | {cells} | {'' if met else 'short'} |")
     lines += ["", "## Time and cost, asked for and reached\n",
               "| | asked for | reached | |", "|---|---|---|---|"]  # fmt: skip
     for what, key, chosen, asked, is_less in _TIME:
         found = mean([figures[n][key] for n in figures if chosen(n)])
         met = _meets(found, asked, is_less)
-        lines.append(f"| {what} | {asked:g} | {found:.2f} | {'' if met else 'short'} |")
+        lines.append(f"| {what} | {asked:g} | {_shown(found)} | {'' if met else 'short'} |")
     for what, asked in (("hearing", 6.0), ("hearing with drums", 8.0)):
         short = "" if cost[what] <= asked else "short"
         lines.append(f"| {what}, % of the length | {asked:g} | {cost[what]:.1f} | {short} |")
     return [*lines, ""]
 
 
+def _shown(figure: float) -> str:
+    return "–" if np.isnan(figure) else f"{figure:.2f}"
+
+
 def _meets(found: float, asked: float, is_less: bool) -> bool:
+    """Also where there is no song to measure it on."""
+    if np.isnan(found):
+        return True
     return found <= asked if is_less else round(found, 2) >= asked
 
 

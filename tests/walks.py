@@ -209,7 +209,7 @@ _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "set_swing": lambda w, s: {"level": w.one("found", "none", "eighth", "sixteenth"), "ratio": w.one(0.5, 0.6, 0.667)},
     "set_player": lambda w, s: {"hand": w.one("right", "left"), "school": w.one(None, "alternating", "open"), "pedals": w.one(1, 2), "lacks": w.one(None, [], ["ride", "tom_high"]), "plan": w.one(None, [["ride", 0.5, 1.0]]), "counting": w.one(None, "", "ta_ka", "own ti & ta - -"), "reads": w.one(None, "limbs"), "note_names": w.one(None, "h")},
     "set_spoken": lambda w, s: {"bar": w.bar(s), "text": w.one("", "TEA BREAD", "KET-tle TEA BOAT a-WAKE")},
-    "set_on_paper": lambda w, s: {"item": w.one("section sec1", "groove sec2", "option sec1 snare 1 3/2", "fill 12.50"), "shown": w.one(True, False), "text": w.one("", "as on the demo")},
+    "set_on_paper": lambda w, s: {"item": w.one("section sec1", "groove 8.25", "option 8.25 snare 1 3/2", "fill 12.50"), "shown": w.one(True, False), "text": w.one("", "as on the demo")},
     "set_how_to": lambda w, s: {"sign": w.one(*SIGNS), "text": w.one("", "with the butt end")},
     "set_break": lambda w, s: {"bar": w.bar(s), "kind": w.one("line", "page", "joined", "found")},
     "set_school": lambda w, s: {"id": w.section(s), "school": w.one("", "lead", "open")},

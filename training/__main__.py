@@ -3,8 +3,9 @@
     python -m training [--stage N] [--steps N] [--workers N] [--threads N]
 
 In the first stage the network learns what drums are; in the others it goes on, more gently, with
-other songs and then with all of them. --stage: only this one; after the first, from
-training/ears-next.onnx, which every stage writes (half precision).
+other songs, then with all of them, and at last with real records that teach themselves too
+(training/folding.py). --stage: only this one; after the first, from training/ears-next.onnx, which
+every stage writes (half precision).
 
 Needs training/requirements.txt and the Debian packages named in training/kits.py. training/ensemble.py
 makes of it what is shipped; the card of that is training/CARD.md.
@@ -22,8 +23,8 @@ import numpy as np
 import torch
 
 from orchesis.hearing.spectrum import BANDS
-from training import kits, mix
-from training.ensemble import NEXT, halved
+from training import folding, kits, mix
+from training.ensemble import NEXT, averaged, halved
 from training.model import Ears, loss, pace, restored
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -31,21 +32,23 @@ DATA = ROOT / "var" / "training"
 PART = NEXT.with_suffix(".part.onnx")
 CROP, BATCH, MASKED = 400, 16, 4
 _APART = 8_000_000  # seeds from the first song of a set to that of the next
+_FOLDED = 2 * _APART  # from this seed on excerpts are of real records
 
 
 @dataclass(frozen=True)
 class Stage:
     """sets: of songs, each by the seed of its first song and how many hours of it. steps: of
-    sixteen crops of 400 frames each."""
+    sixteen crops of 400 frames each. is_averaged: with the weights that it began from."""
 
     sets: tuple[tuple[int, float], ...]
     steps: int
+    is_averaged: bool = False
 
 
-_FIRST, _SECOND = (0, 12.0), (_APART, 6.0)
+_FIRST, _SECOND, _RECORDS = (0, 12.0), (_APART, 6.0), (_FOLDED, 5.0)
 STAGES = (
     Stage((_FIRST,), 1700), Stage((_SECOND,), 1300), Stage((_FIRST, _SECOND), 3000),
-    Stage((_FIRST, _SECOND), 4200),
+    Stage((_FIRST, _SECOND), 4200), Stage((_FIRST, _SECOND, _RECORDS), 1500, is_averaged=True),
 )  # fmt: skip
 
 
@@ -54,7 +57,10 @@ def _make(args: tuple[int, int]) -> str:
     first, count = args
     path = DATA / f"shard-{first}.npz"
     if not path.exists():
-        parts = [mix.excerpt(seed, kits.TRAIN) for seed in range(first, first + count)]
+        parts = [
+            folding.excerpt(seed) if seed >= _FOLDED else mix.excerpt(seed, kits.TRAIN)
+            for seed in range(first, first + count)
+        ]
         arrays = [np.stack([p[i] for p in parts]) for i in range(len(parts[0]))]
         np.savez(path, *arrays)
     return str(path)
@@ -148,6 +154,8 @@ def main() -> None:
             net = restored(Ears(), NEXT, torch.from_numpy(arrays[0][:8].astype(np.float32)))
         made = train(arrays, args.steps or stage.steps, args.seed + number - 1, net)
         export(made, PART)
+        if stage.is_averaged:
+            averaged(PART, NEXT, PART)
         halved(PART, NEXT)
         print("wrote", NEXT, NEXT.stat().st_size, "bytes")
 

@@ -58,13 +58,13 @@ def beds() -> list[Path]:
     if not done.exists():
         KEPT.mkdir(parents=True, exist_ok=True)
         for package, place in PACKAGES.items():
-            for n, file in enumerate(_files(package, place)):
+            for n, file in enumerate(files(package, place)):
                 _keep(file, f"{package.split('-')[0]}-{n:02d}")
         done.touch()
     return sorted(KEPT.glob("*.flac"))
 
 
-def _files(package: str, place: Path) -> list[Path]:
+def files(package: str, place: Path) -> list[Path]:
     if place.is_dir():
         return sorted(place.glob("*.ogg"))
     folder = KEPT / "archives" / package

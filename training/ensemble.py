@@ -57,6 +57,21 @@ def packed(path: Path, out: Path) -> None:
     onnx.save(model, str(out))
 
 
+def averaged(first: Path, second: Path, out: Path) -> None:
+    """Writes the mean of the weights of two exported networks, one of which went on from the other
+    (Izmailov et al., "Averaging weights leads to wider optima", 2018)."""
+    import onnx
+    from onnx import numpy_helper
+
+    model, other = onnx.load(str(first)), onnx.load(str(second))
+    for value, beside in zip(model.graph.initializer, other.graph.initializer, strict=True):
+        a, b = numpy_helper.to_array(value), numpy_helper.to_array(beside)
+        if a.dtype.kind == "f":
+            mean = (a.astype(np.float32) + b.astype(np.float32)) / 2
+            value.CopyFrom(numpy_helper.from_array(mean.astype(a.dtype), value.name))
+    onnx.save(model, str(out))
+
+
 def joined(first: Path, second: Path, share: float, out: Path) -> None:
     """Writes two exported networks as one that hears with both: the weighted mean of what they give
     (before the logistic function). share: of the second.

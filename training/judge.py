@@ -1,6 +1,7 @@
 """Learns how sure a stroke is by its whole song (orchesis/hearing/judging.py).
 
-    python -m training.judge        writes orchesis/hearing/judge.json
+    python -m training.judge           writes orchesis/hearing/judge.json
+    python -m training.judge --weigh   on other songs: how much the song's judgement should weigh
 
 From the TUNE side of bench/beds.py (real beds, sampled TUNE kits and made kits at three levels), from
 drumless stretches of the TUNE records, and from made-up songs on the TUNE kits: nothing of it trained a
@@ -227,7 +228,50 @@ def report(songs: list[Song], sure: list[np.ndarray]) -> str:
     return f"right {right[keep].mean():.3f} found {right[keep].sum() / right.sum():.3f} of candidates; {rel}"
 
 
+#: Songs that no look was learned from, by which the weight of the judgement is chosen.
+_OTHERS = (
+    *((2_000_500 + n, kits.TUNE_SAMPLED, (0.4, 0.1, 0.7)[n % 3]) for n in range(72)),
+    *((2_000_600 + n, kits.TUNE, 0.6) for n in range(24)),
+)
+
+
+def weigh() -> None:
+    """For each weight of the song's judgement: F and log loss over all candidates, F by family."""
+    with mp.Pool(2) as pool:
+        songs = [s for s in pool.map(_of_made, _OTHERS) if s is not None]
+    report_weights(songs)
+
+
+def report_weights(songs: list[Song]) -> None:
+    kinds = [judging.kinds_of(s.candidates) for s in songs]
+    known = judging.weights()
+    said = []
+    for s, k in zip(songs, kinds, strict=True):
+        first = judging.told(known["first"], k, s.rows)
+        again = judging.second_look(s.candidates, first, s.beats)
+        said.append(judging.told(known["second"], k, again))
+    itself = [np.array([h.confidence for h in s.candidates]) for s in songs]
+    counts = np.concatenate([s.counts for s in songs])
+    right = np.concatenate([s.right for s in songs])[counts]
+    families = np.array([judging.family_of(x) for k in kinds for x in k])[counts]
+    for trust in (0.0, 0.25, 0.5, 0.75, 1.0):
+        sure = np.concatenate([
+            judging.weighed(a, b, k, trust) for a, b, k in zip(said, itself, kinds, strict=True)
+        ])[counts]  # fmt: skip
+        loss = -np.log(np.where(right, sure, 1 - sure)).mean()
+        own = [(f, families == f) for f in sorted(set(families))]
+        by_family = " ".join(f"{f} {_f(sure[at], right[at]):.3f}" for f, at in own)
+        print(f"weight {trust}: F {_f(sure, right):.3f}, loss {loss:.3f}; {by_family}", flush=True)
+
+
+def _f(sure: np.ndarray, right: np.ndarray) -> float:
+    """F of the candidates that are written; strokes without a candidate are not asked for."""
+    keep = sure >= judging.WRITTEN
+    return float(2 * right[keep].sum() / max(1, keep.sum() + right.sum()))
+
+
 if __name__ == "__main__":
-    found = learn(material())
-    OUT.write_text(json.dumps(found) + "\n")
-    sys.exit(0)
+    if sys.argv[-1] == "--weigh":
+        weigh()
+    else:
+        OUT.write_text(json.dumps(learn(material())) + "\n")

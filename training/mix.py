@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -27,7 +28,7 @@ _SPREAD = {"kick": 0.1, "snare": 0.11, "tom": 0.15, "hat": 0.13, "ride": 0.14, "
 _BLENDED = 0.4
 #: Share of the excerpts with a band that lie on real music, have a driven guitar, are mastered: more
 #: beds and guitars than these and no more mastering helped (HEARING.md, second study).
-_BEDS, _GUITARS, _MASTERED = 0.45, 0.35, 0.22
+_BEDS, _GUITARS, MASTERED = 0.45, 0.35, 0.22
 
 
 @dataclass
@@ -208,11 +209,11 @@ def _layers(rng, names, main, part, rough) -> list[np.ndarray]:
     picked = own if len(own) <= 4 else [own[i] for i in np.linspace(0, len(own) - 1, 4).astype(int)]
     made = []
     for k, sound in enumerate(picked):
-        sound = _respeed(sound, speed)
+        sound = respeed(sound, speed)
         beside = None
         if second:
             rank = round(k / max(1, len(picked) - 1) * (len(second) - 1))
-            beside = _respeed(second[rank], second_speed)
+            beside = respeed(second[rank], second_speed)
         sound = curve.applied(sound, beside)
         if dying:
             sound = sound * np.exp(-np.arange(len(sound)) / (dying * RATE)).astype(np.float32)
@@ -339,7 +340,7 @@ def _drums(rng, events, names, n, rough):
     return out[:n], sounded, graces
 
 
-def _respeed(sound: np.ndarray, speed: float) -> np.ndarray:
+def respeed(sound: np.ndarray, speed: float) -> np.ndarray:
     at = np.arange(0, len(sound) - 1, speed)
     return np.interp(at, np.arange(len(sound)), sound).astype(np.float32)
 
@@ -360,7 +361,7 @@ def _band(rng, song: Song, n: int) -> np.ndarray:
             return
         if (id(bank), key) not in _PITCHED:
             near = min(bank, key=lambda k: abs(k - key))
-            _PITCHED[id(bank), key] = _respeed(bank[near], 2 ** ((key - near) / 12))
+            _PITCHED[id(bank), key] = respeed(bank[near], 2 ** ((key - near) / 12))
         sound = _PITCHED[id(bank), key]
         size = min(int(length * RATE), len(sound))
         own = sound[:size].copy()
@@ -411,7 +412,7 @@ def _band(rng, song: Song, n: int) -> np.ndarray:
             play(bass, 33 + (root + offset) % 12, time, period * rng.uniform(0.4, 1), bass_gain)
     if rng.random() < 0.3:
         voice = kits.voices()[int(rng.integers(30))]
-        voice = _respeed(voice, rng.uniform(0.7, 1.4))
+        voice = respeed(voice, rng.uniform(0.7, 1.4))
         gain = np.float32(rng.uniform(0.1, 0.8) * (out.std() + 0.02) * 4)
         at = int(rng.uniform(0, max(1, n - len(voice))))
         out[at : at + len(voice)] += gain * voice[: len(out) - at]
@@ -422,6 +423,22 @@ def _tail(rng) -> np.ndarray:
     length = int(rng.uniform(0.15, 1.2) * RATE)
     tail = rng.normal(0, 1, length) * np.exp(-np.arange(length) / (length / 5))
     return (tail / np.sqrt((tail**2).sum())).astype(np.float32)
+
+
+def equaliser(rng: np.random.Generator, rough: float) -> Callable[[np.ndarray], np.ndarray]:
+    """A tilt, three bells and now and then an end of the highs: from frequencies (Hz) to dB."""
+    warp = [rng.normal(0, 3 * rough) for _ in range(3)], [rng.uniform(-4, 4) for _ in range(3)]
+    tilt = rng.normal(0, 1.2 * rough)
+    low_pass = rng.uniform(6, 16) if rng.random() < 0.2 * rough else None
+
+    def curve(freqs: np.ndarray) -> np.ndarray:
+        octaves = np.log2(freqs / 1000)
+        db = tilt * octaves + sum(
+            g * np.exp(-((octaves - c) ** 2)) for g, c in zip(*warp, strict=True)
+        )
+        return db - 40 * np.clip(octaves - np.log2(low_pass), 0, 1) if low_pass else db
+
+    return curve
 
 
 def _rough(rng, drums, rest, strokes, graces, song, rough) -> Excerpt:
@@ -435,17 +452,7 @@ def _rough(rng, drums, rest, strokes, graces, song, rough) -> Excerpt:
         rest = rest + np.float32(rng.uniform(0.03, 0.4)) * fftconvolve(rest, _tail(rng))[:n].astype(
             np.float32
         )
-    warp = [rng.normal(0, 3 * rough) for _ in range(3)], [rng.uniform(-4, 4) for _ in range(3)]
-    tilt = rng.normal(0, 1.2 * rough)
-    low_pass = rng.uniform(6, 16) if rng.random() < 0.2 * rough else None
-
-    def curve(freqs: np.ndarray) -> np.ndarray:
-        octaves = np.log2(freqs / 1000)
-        db = tilt * octaves + sum(
-            g * np.exp(-((octaves - c) ** 2)) for g, c in zip(*warp, strict=True)
-        )
-        return db - 40 * np.clip(octaves - np.log2(low_pass), 0, 1) if low_pass else db
-
+    curve = equaliser(rng, rough)
     shape = 10 ** (curve(np.fft.rfftfreq(n, 1 / RATE) + 1) / 20)
     drums, rest = (
         np.fft.irfft(np.fft.rfft(x) * shape, n).astype(np.float32) for x in (drums, rest)
@@ -454,10 +461,10 @@ def _rough(rng, drums, rest, strokes, graces, song, rough) -> Excerpt:
     top = np.float32(np.abs(mix).max() + 1e-6)
     drums, rest, mix = drums / top, rest / top, mix / top
     _weigh(strokes, drums, rest, top, 10 ** (curve(_CENTRES) / 10))
-    if rough > 0 and rng.random() < _MASTERED:
-        drums, rest, mix = _mastered(rng, drums, rest)
+    if rough > 0 and rng.random() < MASTERED:
+        drums, rest, mix = mastered(rng, drums, rest)
     elif rng.random() < 0.3:
-        gain = _compressor(rng, mix)
+        gain = compressor(rng, mix)
         drums, rest, mix = drums * gain, rest * gain, mix * gain
     if rng.random() < 0.35:
         drive = rng.uniform(1, 5)
@@ -466,7 +473,7 @@ def _rough(rng, drums, rest, strokes, graces, song, rough) -> Excerpt:
     return Excerpt(drums, rest, mix.astype(np.float32), strokes, graces, song)
 
 
-def _mastered(rng, drums, rest) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def mastered(rng, drums, rest) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Three bands compressed each for itself, clipped a little, limited: as loud records are made."""
     low, high = rng.uniform(120, 250), rng.uniform(2000, 5000)
     splits = [butter(2, low, fs=RATE, output="sos"), butter(2, (low, high), "band", fs=RATE, output="sos"),
@@ -474,7 +481,7 @@ def _mastered(rng, drums, rest) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     out_drums, out_rest = np.zeros_like(drums), np.zeros_like(rest)
     for split in splits:
         a, b = (sosfilt(split, x).astype(np.float32) for x in (drums, rest))
-        gain = _compressor(rng, a + b) * np.float32(10 ** (rng.normal(0, 2) / 20))
+        gain = compressor(rng, a + b) * np.float32(10 ** (rng.normal(0, 2) / 20))
         out_drums, out_rest = out_drums + a * gain, out_rest + b * gain
     mix = out_drums + out_rest
     drive = np.float32(rng.uniform(0.8, 2.2) / (4 * mix.std() + 1e-6))
@@ -504,7 +511,7 @@ def _weigh(strokes: list[Sounded], drums, rest, top: float, shape: np.ndarray) -
         stroke.share = float(np.sort(weighed)[-6:].mean())
 
 
-def _compressor(rng, mix: np.ndarray) -> np.ndarray:
+def compressor(rng, mix: np.ndarray) -> np.ndarray:
     block = 220
     level = np.sqrt(np.add.reduceat(mix**2, np.arange(0, len(mix), block)) / block) + 1e-5
     release = np.exp(-1 / rng.uniform(8, 60))

@@ -28,7 +28,7 @@ from training.pulsedata import FRAMES, made, made_heard
 
 OUT = Path(__file__).resolve().parent.parent / "orchesis" / "hearing" / "pulse.onnx"
 CROP, BATCH = 2000, 6
-SECOND, HEARD = 2_000_000, 6_000_000  # seeds of the first songs of the last stage
+SECOND, HEARD = 1_000_000, 5_000_000  # seeds of the first songs of the second stage
 WIDTH = 64
 DILATIONS = (1, 2, 4, 8, 16, 32, 64, 128, 256, 512)
 

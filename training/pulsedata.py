@@ -9,16 +9,15 @@ from orchesis.hearing.tempo_bins import bin_of
 from training.grooves import Song, compose
 from training.mix import class_of
 
-SECONDS, CUT = 60.0, 6.0
-#: Of a song as the network sees it, and before anything is cut out of it.
-FRAMES, LONG = int(SECONDS / STEP), int((SECONDS + CUT) / STEP)
+SECONDS = 60.0
+FRAMES = int(SECONDS / STEP)
 _MISTAKEN = {"hat_closed": ("ride", "hat_open", "hat_foot"), "ride": ("hat_closed", "crash"), "hat_open": ("hat_closed", "crash"),
              "hat_foot": ("hat_closed",), "cross_stick": ("snare",), "snare": ("tom", "clap"), "tom": ("snare", "kick"),
              "crash": ("hat_open", "ride"), "clap": ("snare",), "ride_bell": ("ride",)}  # fmt: skip
 
 
 def heard(rng: np.random.Generator, song: Song) -> np.ndarray:
-    """(ROWS, LONG): the song as imperfect ears put it on the grid."""
+    """(ROWS, FRAMES): the song as imperfect ears put it on the grid."""
     miss, sure = rng.uniform(0, 0.08), rng.uniform(0.75, 1)
     deaf = {
         p for p in ("kick", "hat_closed", "ride", "hat_foot", "cross_stick") if rng.random() < 0.03
@@ -35,18 +34,18 @@ def heard(rng: np.random.Generator, song: Song) -> np.ndarray:
         loud = float(np.clip(e.loudness + rng.normal(0, 0.1), 0.05, 1))
         confidence = float(np.clip(rng.normal(sure, 0.12), 0.3, 1))
         strokes.append((e.time + rng.normal(0, 0.004), name, loud, confidence))
-    for _ in range(rng.poisson(rng.uniform(0, 0.4) * (SECONDS + CUT))):
+    for _ in range(rng.poisson(rng.uniform(0, 0.4) * SECONDS)):
         name = str(rng.choice(["kick", "snare", "hat_closed", "hat_open", "ride", "tom", "crash"]))
         strokes.append(
-            (rng.uniform(0, SECONDS + CUT), name, rng.uniform(0.1, 0.8), rng.uniform(0.3, 0.7))
+            (rng.uniform(0, SECONDS), name, rng.uniform(0.1, 0.8), rng.uniform(0.3, 0.7))
         )
-    grid = stroke_rows(strokes, LONG)
+    grid = stroke_rows(strokes, FRAMES)
     grid[BAND : CHORD + 1] = _band(rng, song, grid)
     return grid
 
 
 def _band(rng: np.random.Generator, song: Song, grid: np.ndarray) -> np.ndarray:
-    out = np.abs(rng.normal(0, 0.06, (3, LONG))).astype(np.float32)
+    out = np.abs(rng.normal(0, 0.06, (3, FRAMES))).astype(np.float32)
     if rng.random() < 0.25 or len(song.beats) < 8:
         return out * (rng.random() < 0.3)  # drums alone: as a rule nothing is left of a band
     strum = str(rng.choice(["bar", "half", "quarters", "eighths", "offs", "random"]))
@@ -74,57 +73,36 @@ def _band(rng: np.random.Generator, song: Song, grid: np.ndarray) -> np.ndarray:
 
 def _put(row: np.ndarray, time: float, value: float) -> None:
     k = int(time / STEP)
-    if 1 <= k < LONG - 1:
+    if 1 <= k < FRAMES - 1:
         row[k] = max(row[k], value)
         row[k - 1], row[k + 1] = max(row[k - 1], 0.5 * value), max(row[k + 1], 0.5 * value)
 
 
 def _bump(time: float, value: float) -> np.ndarray:
-    return value * np.exp(-0.5 * ((np.arange(LONG) * STEP - time) / 0.08) ** 2)
+    return value * np.exp(-0.5 * ((np.arange(FRAMES) * STEP - time) / 0.08) ** 2)
 
 
 def truth(song: Song) -> np.ndarray:
-    """(4, LONG): beat, one, ternary, bin of the local tempo."""
-    out = np.zeros((4, LONG), np.float32)
+    """(4, FRAMES): beat, one, ternary, bin of the local tempo."""
+    out = np.zeros((4, FRAMES), np.float32)
     for t, n in zip(song.beats, song.numbers, strict=True):
         k = round(t / STEP)
         for j, w in ((-1, 0.4), (1, 0.4), (0, 1.0)):
-            if 0 <= k + j < LONG:
+            if 0 <= k + j < FRAMES:
                 out[0, k + j] = max(out[0, k + j], w)
                 if n == 0:
                     out[1, k + j] = max(out[1, k + j], w)
     out[2] = song.ternary
     middle = (song.beats[1:] + song.beats[:-1]) / 2
-    bpm = np.interp(np.arange(LONG) * STEP, middle, 60 / np.diff(song.beats))
+    bpm = np.interp(np.arange(FRAMES) * STEP, middle, 60 / np.diff(song.beats))
     out[3] = bin_of(bpm)
     return out
 
 
-def roughed(
-    rng: np.random.Generator, grid: np.ndarray, want: np.ndarray
-) -> tuple[np.ndarray, np.ndarray]:
-    """Grid and truth of FRAMES from longer ones. In some songs the drums pause while the pulse goes
-    on; in some the tape was cut, and the grid after the cut lies anywhere against the one before
-    it, as it does between takes, at the end of a ragged loop and after a general pause."""
-    if rng.random() < 0.2:
-        a = int(rng.integers(0, FRAMES - 400))
-        b = a + int(rng.integers(60, 400))
-        drums = [k for k in range(len(grid)) if not BAND <= k <= CHORD]
-        grid[drums, a:b] *= rng.choice([0, 0, 0.1])
-    for _ in range(rng.choice([0, 1, 2], p=[0.8, 0.13, 0.07])):
-        room = grid.shape[1] - FRAMES
-        if room < 5:
-            break
-        gone, a = int(rng.integers(4, min(room, 150) + 1)), int(rng.integers(200, FRAMES - 200))
-        grid, want = (np.delete(x, slice(a, a + gone), axis=1) for x in (grid, want))
-    return grid[:, :FRAMES].astype(np.float16), want[:, :FRAMES].astype(np.float16)
-
-
 def made(seed: int) -> tuple[np.ndarray, np.ndarray]:
-    """(ROWS, FRAMES) and (4, FRAMES): a song without any sound and its truth."""
     rng = np.random.default_rng([seed, 9])
-    song = compose(rng, SECONDS + CUT, plain=0.0)
-    return roughed(rng, heard(rng, song), truth(song))
+    song = compose(rng, SECONDS, plain=0.0)
+    return heard(rng, song).astype(np.float16), truth(song).astype(np.float16)
 
 
 def made_heard(seed: int) -> tuple[np.ndarray, np.ndarray]:
@@ -135,8 +113,8 @@ def made_heard(seed: int) -> tuple[np.ndarray, np.ndarray]:
     from training.tune import heard as through_ears
 
     kind = "mix" if seed % 4 else "drums"
-    song, seen, activity = through_ears(seed, SECONDS + CUT, kits.TRAIN, kind)
+    song, seen, activity = through_ears(seed, SECONDS, kits.TRAIN, kind)
     strokes = hits.Listener(seen, activity).hits()
     grid = grid_of(seen, activity, strokes)
-    grid = np.pad(grid, ((0, 0), (0, max(0, LONG - grid.shape[1]))))[:, :LONG]
-    return roughed(np.random.default_rng([seed, 10]), grid, truth(song.song))
+    grid = np.pad(grid, ((0, 0), (0, max(0, FRAMES - grid.shape[1]))))[:, :FRAMES]
+    return grid.astype(np.float16), truth(song.song).astype(np.float16)

@@ -43,10 +43,22 @@ def _signature(text: str) -> str:
 Signature = Annotated[str, Field(max_length=12), AfterValidator(_signature)]
 
 
-def _must_have_beat(score: Score, bar: int, beat: int) -> None:
-    must_have_bar(score, bar)
-    if beat > score.meters[bar - 1].beats:
-        raise BadEdit(f"Bar {bar} has beats 1 to {score.meters[bar - 1].beats}, no beat {beat}.")
+class _OfBeat(Edit):
+    """An edit at one beat of a bar."""
+
+    bar: Bar
+    beat: Beat
+
+    def _grid(self, score: Score) -> tuple[Grid, int]:
+        """The grid, and where in it the beat stands. Raises BadEdit where there is no such beat, or
+        its bar is locked."""
+        must_have_bar(score, self.bar)
+        beats = score.meters[self.bar - 1].beats
+        if self.beat > beats:
+            raise BadEdit(f"Bar {self.bar} has beats 1 to {beats}, no beat {self.beat}.")
+        grid = Grid.of(score)
+        grid.refuse_locked(self.bar)
+        return grid, grid.starts()[self.bar - 1] + self.beat - 1
 
 
 def _nothing_locked(score: Score, what: str) -> None:
@@ -164,22 +176,18 @@ class ShiftHalf(Edit):
         return laid(score, grid)
 
 
-class SetOne(Edit):
+class SetOne(_OfBeat):
     """bar, beat: this beat is a 1. All bars of the same meter round it shift with it; a rest
     of a bar stays at a change of meter or beside locked bars."""
 
     words: ClassVar[str] = "1 set"
     operation: Literal["set_one"] = "set_one"
-    bar: Bar
-    beat: Beat
 
     def apply(self, score: Score) -> Score:
         bar, beat = self.bar, self.beat
-        _must_have_beat(score, bar, beat)
+        grid, _ = self._grid(score)
         if beat == 1:
             raise BadEdit(f"Beat 1 of bar {bar} is the 1 already.")
-        grid = Grid.of(score)
-        grid.refuse_locked(bar)
         first, last = grid.run(bar)
         meter = grid.meters[bar - 1]
         phase = beat - 1
@@ -229,63 +237,47 @@ class SetMeter(Edit):
         return laid(score, grid)
 
 
-class InsertBeat(Edit):
+class InsertBeat(_OfBeat):
     """bar, beat: a beat is added half-way behind this one; the 1s behind it shift by it."""
 
     words: ClassVar[str] = "beat inserted"
     operation: Literal["insert_beat"] = "insert_beat"
-    bar: Bar
-    beat: Beat
 
     def apply(self, score: Score) -> Score:
         bar, beat = self.bar, self.beat
-        _must_have_beat(score, bar, beat)
-        grid = Grid.of(score)
-        grid.refuse_locked(bar)
-        at = grid.starts()[bar - 1] + beat - 1
+        grid, at = self._grid(score)
         if grid.times[at + 1] - grid.times[at] < 2 * _SHORTEST:
             raise BadEdit(f"Beat {beat} of bar {bar} is too short to hold another beat.")
         grid.times.insert(at + 1, (grid.times[at] + grid.times[at + 1]) / 2)
         return laid(score, _rest_to_lock(grid, score, bar, +1))
 
 
-class RemoveBeat(Edit):
+class RemoveBeat(_OfBeat):
     """bar, beat: this beat goes; the 1s behind it shift by one."""
 
     words: ClassVar[str] = "beat removed"
     operation: Literal["remove_beat"] = "remove_beat"
-    bar: Bar
-    beat: Beat
 
     def apply(self, score: Score) -> Score:
         bar, beat = self.bar, self.beat
-        _must_have_beat(score, bar, beat)
-        grid = Grid.of(score)
-        grid.refuse_locked(bar)
+        grid, at = self._grid(score)
         if len(grid.times) <= 3:
             raise BadEdit("The last beats of a song can't be taken away.")
-        at = grid.starts()[bar - 1] + beat - 1
         if _time_locked(grid, grid.times[at]):
             raise BadEdit(f"Beat {beat} of bar {bar} closes locked bars; unlock them first.")
         del grid.times[at]
         return laid(score, _rest_to_lock(grid, score, bar, -1))
 
 
-class DragBeat(Edit):
+class DragBeat(_OfBeat):
     """bar, beat, seconds: this beat falls there; its neighbours follow, the far ones don't."""
 
     words: ClassVar[str] = "beat dragged"
     operation: Literal["drag_beat"] = "drag_beat"
-    bar: Bar
-    beat: Beat
     seconds: Seconds
 
     def apply(self, score: Score) -> Score:
-        bar, beat = self.bar, self.beat
-        _must_have_beat(score, bar, beat)
-        grid = Grid.of(score)
-        grid.refuse_locked(bar)
-        at = grid.starts()[bar - 1] + beat - 1
+        grid, at = self._grid(score)
         by = self.seconds - grid.times[at]
         if abs(by) > _FURTHEST:
             raise BadEdit(f"A beat can be drawn by {_FURTHEST:.0f} seconds at the most.")

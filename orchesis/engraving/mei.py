@@ -28,10 +28,8 @@ def mei(system: System, staves: tuple[tuple[str, int], ...]) -> str:
     """A system as an MEI document. staves: (label, lines) of each."""
     first = system.bars[0]
     shown = "" if first.shows_meter else ' meter.visible="false"'
-    wider = len(staves) if counts_inside(system, len(staves)) else 0
-    defs = "".join(
-        _staff_def(n, lines, 2 * n == wider + 2) for n, (_, lines) in enumerate(staves, 1)
-    )
+    apart = _FEET if counts_inside(system, len(staves)) else 0
+    defs = "".join(_staff_def(n, lines, n == apart) for n, (_, lines) in enumerate(staves, 1))
     group = f'<staffGrp bar.thru="true">{defs}</staffGrp>' if len(staves) > 1 else (
         f"<staffGrp>{defs}</staffGrp>"
     )  # fmt: skip
@@ -102,8 +100,9 @@ def counts_inside(system: System, staves: int) -> bool:
     return staves == _LIMBS and bool(kinds & {"count", "uncounted"})
 
 
-#: Lines of a limb chart; half spaces from the second to the third where counts stand between them.
-_LIMBS, _APART = 4, 14
+#: Lines of a limb chart, which of them is the first of the feet, and how many half spaces that one
+#: stands lower where counts stand above it.
+_LIMBS, _FEET, _APART = 4, 3, 14
 
 
 def _staff_def(number: int, lines: int, is_apart: bool = False) -> str:

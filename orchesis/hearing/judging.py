@@ -64,6 +64,7 @@ _CLEAR, _SURE, _NEAR = 0.3, 0.75, 6.0
 _TRUST = 0.5
 #: Log odds by which these are rather written: so their F is best on the songs by which that weight
 #: was chosen (toms, crashes); a lost ghost costs more than one too many (snare).
+#: Half of the snare's is in the weights of the second look already (training/judge.py).
 _RATHER = {"snare": 0.15, "crash": 0.3, "tom": 0.5}
 
 
@@ -90,13 +91,21 @@ def judged(
         first_look(candidates, np.array(first), spectrum, activity, beats),
     )
     sure = told(weights()["second"], kinds, second_look(candidates, sure, beats))
-    itself = np.array([h.confidence for h in candidates])
-    odds = _TRUST * logit(sure) + (1 - _TRUST) * logit(itself)
-    odds += [_RATHER.get(family_of(k), 0.0) for k in kinds]
-    sure = 1 / (1 + np.exp(-odds))
+    sure = weighed(sure, np.array([h.confidence for h in candidates]), kinds)
     return [
         replace(h, confidence=round(float(p), 3)) for h, p in zip(candidates, sure, strict=True)
     ]
+
+
+def weighed(
+    judged_so: np.ndarray, heard_so: np.ndarray, kinds: np.ndarray, trust: float = _TRUST
+) -> np.ndarray:
+    """(n,) how sure each candidate is in the end: between what its song says of it and what is
+    heard of it by itself, in log odds. trust: the weight of the song's word (training/judge.py
+    tries others)."""
+    odds = trust * logit(judged_so) + (1 - trust) * logit(heard_so)
+    odds += [_RATHER.get(family_of(k), 0.0) for k in kinds]
+    return 1 / (1 + np.exp(-odds))
 
 
 def kinds_of(candidates: list[Hit]) -> np.ndarray:

@@ -80,16 +80,11 @@ def evidence(candidates: list[Hit], beats: tuple[Beat, ...], strength: np.ndarra
     out = np.full((len(candidates), 6), np.nan)
     if not candidates or sum(b.beat == 1 for b in beats) < 4:
         return out
-    bars = Bars(beats)
     times = np.array([h.time for h in candidates])
-    bar, beat, part = bars.places(times)
     sure = np.array([h.confidence for h in candidates])
     kinds = np.array([CLASSES.index(heard_class(h.part)) for h in candidates])
-    like = _likeness(bar, (beat + part) / bars.size[bar], sure, kinds, bars.size)
-    others = np.argsort(-like, axis=1, kind="stable")[:, :_MOST][bar]  # (n, asked)
-    weight = np.take_along_axis(like[bar], others, axis=1)
-    moments = bars.moments(others, beat[:, None], part[:, None])
-    there, own = np.zeros(others.shape), np.zeros(len(times))
+    moments, weight = elsewhere(times, sure, kinds, beats)
+    there, own = np.zeros(moments.shape), np.zeros(len(times))
     for c in np.unique(kinds):
         curve = logit(maximum_filter1d(strength[:, c], 2 * _NEAR + 1))
         is_own = kinds == c
@@ -105,6 +100,19 @@ def evidence(candidates: list[Hit], beats: tuple[Beat, ...], strength: np.ndarra
     low = _lower_quarter(np.where(weight > 0, there, np.inf), asked)
     out[told] = np.stack([ones, logit(sure[told]), own[told], mean, low, mean * asked / _MOST], 1)
     return out
+
+
+def elsewhere(
+    times: np.ndarray, sure: np.ndarray, kinds: np.ndarray, beats: tuple[Beat, ...]
+) -> tuple[np.ndarray, np.ndarray]:
+    """(n, asked) seconds of each candidate's place in the bars most like its own, and how like they
+    are (0: not asked). sure: confidences; kinds: indices of CLASSES."""
+    bars = Bars(beats)
+    bar, beat, part = bars.places(times)
+    like = _likeness(bar, (beat + part) / bars.size[bar], sure, kinds, bars.size)
+    others = np.argsort(-like, axis=1, kind="stable")[:, :_MOST][bar]
+    weight = np.take_along_axis(like[bar], others, axis=1)
+    return bars.moments(others, beat[:, None], part[:, None]), weight
 
 
 def _lower_quarter(values: np.ndarray, count: np.ndarray) -> np.ndarray:

@@ -1,8 +1,8 @@
 """What a person says of a thing that stands on a sheet: that it is left out, or some words on it.
 
-Things are known by their item: ``section <id>`` on the full chart; on the sheet of variations
-``groove <id of its first section>``, ``option <that id> <part> <bar of the unit> <place>`` and
-``fill <moment>``, for a fill stays where it is in the recording when bars are counted anew.
+Things are known by their item: ``section <id>`` on the chart; on the sheet of variations
+``groove <moment>``, ``option <moment of its groove> <part> <bar of the unit> <place>`` and
+``fill <moment>``, for they stay where they are in the recording when bars are counted anew.
 """
 
 from __future__ import annotations
@@ -10,14 +10,13 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
-from fractions import Fraction
 from typing import Any
 
 from orchesis.errors import BadScore
 from orchesis.score.untrusted import shown
 
 ITEM = re.compile(r"(section|groove|option|fill) [^\x00-\x1f]{1,100}")
-_SAME = 0.5  # seconds between which a fill is the same one
+_SAME = 0.5  # seconds between which a thing is the same one
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,27 +44,29 @@ def read_items(data: dict[str, Any]) -> dict[str, OnPaper]:
     return made
 
 
+def by_moments(items: Mapping[str, OnPaper], begins: Mapping[str, float]) -> dict[str, OnPaper]:
+    """The same where grooves and options, as before 2026-11-27, are known by the section in which
+    they begin. begins: section id -> seconds."""
+    made = {}
+    for item, said in items.items():
+        kind, own, *rest = item.split(" ", 2)
+        is_old = kind in ("groove", "option") and own in begins
+        made[" ".join([kind, f"{begins[own]:.2f}", *rest]) if is_old else item] = said
+    return made
+
+
 def section_item(section: str) -> str:
     return f"section {section}"
 
 
-def groove_item(section: str) -> str:
-    return f"groove {section}"
+def item_at(kind: str, moment: float, known: Mapping[str, OnPaper], rest: str = "") -> str:
+    """The item of a thing at a moment (seconds): one that is known where it lies there. rest: what
+    tells things of one moment apart."""
+    for item in known:
+        at = _AT.fullmatch(item)
+        if at and (at[1], at[3] or "") == (kind, rest) and abs(float(at[2]) - moment) < _SAME:
+            return item
+    return f"{kind} {moment:.2f}" + (f" {rest}" if rest else "")
 
 
-def option_item(section: str, part: str, bar: int, place: Fraction) -> str:
-    return f"option {section} {part} {bar} {place}"
-
-
-def fill_item(moment: float, known: Mapping[str, OnPaper]) -> str:
-    """The item of a fill at a moment (seconds): one that is known where it lies there."""
-    fills = (item for item in known if item.startswith("fill "))
-    near = (item for item in fills if abs(_moment(item) - moment) < _SAME)
-    return min(near, key=lambda i: abs(_moment(i) - moment), default=f"fill {moment:.2f}")
-
-
-def _moment(item: str) -> float:
-    try:
-        return float(item.removeprefix("fill "))
-    except ValueError:
-        return float("inf")
+_AT = re.compile(r"([a-z]+) (-?[0-9]+\.[0-9]+)(?: (.*))?")

@@ -17,7 +17,7 @@ from orchesis.score.evidence import NO_EVIDENCE, Evidence
 from orchesis.score.kit import KIT
 from orchesis.score.kit_sound import KitSound
 from orchesis.score.meter import Meter
-from orchesis.score.on_paper import OnPaper, read_items
+from orchesis.score.on_paper import OnPaper, by_moments, read_items
 from orchesis.score.perhaps import Perhaps, numbered
 from orchesis.score.player import RIGHT_HANDED, SCHOOLS, Player
 from orchesis.score.pulse import PulseMap
@@ -343,7 +343,7 @@ class Score:
     def from_json(cls, data: dict[str, Any]) -> Score:
         """The score that JSON describes; BadScore where it describes none."""
         try:
-            return cls(
+            made = cls(
                 strokes={s["id"]: Stroke.from_json(s) for s in data["strokes"]},
                 title=data.get("title", ""),
                 artist=data.get("artist", ""),
@@ -357,6 +357,10 @@ class Score:
                     if name in data or field.is_needed
                 },
             )
+            if not made.on_paper:
+                return made
+            begins = {s.id: made.seconds(s.first_bar) for s in made.sections}
+            return replace(made, on_paper=by_moments(made.on_paper, begins))
         except _ODD as problem:
             raise BadScore(f"This is not a score of ours: {problem!r} is missing or odd.") from None
 

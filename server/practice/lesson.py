@@ -10,7 +10,7 @@ from transcription.models import Arrangement, Preferences
 
 from orchesis import charting
 from orchesis.errors import BadScore
-from orchesis.score import Score
+from orchesis.score import Score, counting
 from orchesis.teaching import stages
 from orchesis.teaching.ladder import Rung
 from orchesis.teaching.stages import Stage
@@ -43,6 +43,19 @@ def given(link: PlayerLink) -> dict[str, Any]:
         "pages": len(pages(link)), "duration": found.take.duration or 0.0,
         "sound": link.sounds,
     }  # fmt: skip
+
+
+def words(link: PlayerLink) -> set[str]:
+    """What is said where the lesson is counted aloud."""
+    found = link.arrangement
+    school = Preferences.counting_of(found.song.owner_id, found.score.player)
+    return {
+        word
+        for grids in counting.rows(school).values()
+        for row in grids.values()
+        for word in row
+        if word
+    }
 
 
 def _whole(score: Score) -> list[dict[str, Any]]:

@@ -30,6 +30,7 @@ from transcription.views import asked_arrangement, read_arrangement
 from orchesis.score.edit import printable_text
 from practice import clips, lesson, link_answers
 from practice.models import PlayerLink, PlayerProgress
+from practice.rhythm_views import said_aloud
 
 _MOST_LINKS, _MOST_PLAYERS = 60, 200
 
@@ -177,6 +178,16 @@ class GivenClipView(OpenView):
     def get(self, request: Request, token: str, number: int) -> FileResponse:
         link = _opened(token)
         return clips.given(link.arrangement, link.passages, number)
+
+
+class GivenWordView(OpenView):
+    """A word of the lesson's own counting, said aloud."""
+
+    @extend_schema(responses={(200, "audio/wav"): OpenApiTypes.BINARY})
+    def get(self, request: Request, token: str, word: str) -> HttpResponse:
+        if word not in lesson.words(_opened(token)):
+            raise Http404("Nobody says that in this lesson.")
+        return said_aloud(word)
 
 
 class GivenProgressView(OpenView):

@@ -113,15 +113,18 @@ class MyWordsView(APIView):
         return answered(MyWords, words=words)
 
 
+def said_aloud(word: str) -> HttpResponse:
+    try:
+        sound = say(word)
+    except BadScore as problem:
+        raise NotFound(str(problem)) from None
+    kept = {"Cache-Control": "private, max-age=86400"}
+    return HttpResponse(sound, content_type="audio/wav", headers=kept)
+
+
 class SpokenWordView(APIView):
     """A word, said aloud."""
 
     @extend_schema(responses={(200, "audio/wav"): OpenApiTypes.BINARY})
     def get(self, request: Request, word: str) -> HttpResponse:
-        try:
-            sound = say(word)
-        except BadScore as problem:
-            raise NotFound(str(problem)) from None
-        return HttpResponse(
-            sound, content_type="audio/wav", headers={"Cache-Control": "private, max-age=86400"}
-        )
+        return said_aloud(word)

@@ -12,6 +12,7 @@ urlpatterns = [
     path("songs/<int:pk>/clips", clips.ClipsView.as_view()),
     path("clips/<int:pk>", clips.ClipView.as_view()),
     path("player/<str:token>/clips/<int:number>", link_views.GivenClipView.as_view()),
+    path("player/<str:token>/words/<str:word>", link_views.GivenWordView.as_view()),
     path("songs/<int:pk>/judge", views.JudgeView.as_view()),
     path("songs/<int:pk>/loops", views.LoopsView.as_view()),
     path("songs/<int:pk>/simulate", views.SimulateView.as_view()),

@@ -132,19 +132,24 @@ def test_a_killed_worker_leaves_a_job_that_ends_once(desk: Page, rock, house, tm
         page.get_by_text(re.compile("Finding the strokes|Listening to the whole")).last
     ).to_be_visible(timeout=30000)
     expect(page.get_by_role("progressbar")).to_be_visible()
+
+    def job() -> dict:
+        shelf = page.request.get(f"{house.address}/api/songs").json()["results"]
+        return next(s for s in shelf if s["title"] == "Long Rock")["takes"][0]["job"]
+
     # Killed in the middle of its work, not while it waits behind other songs.
-    page.wait_for_function(
-        "() => fetch('/api/songs').then(r => r.json()).then(shelf => shelf.results.some(s =>"
-        " s.title === 'Long Rock' && s.takes[0].job.state === 'running' && s.takes[0].job.share > 0.1))",
-        polling=200,
-    )
+    until = time.monotonic() + 240
+    while (now := job())["state"] == "queued" or now["share"] < 0.1:
+        assert time.monotonic() < until
+        page.wait_for_timeout(200)
+    assert now["state"] == "running"
     os.killpg(house.worker.pid, signal.SIGKILL)
     house.worker.wait()
     house.children.remove(house.worker)
     page.goto(house.address)  # the page may be left meanwhile
     house.start_worker()
     row = page.get_by_role("row", name=re.compile("Long Rock"))
-    expect(row).to_contain_text("Heard, to be corrected", timeout=240000)
+    expect(row).to_contain_text("Heard, to be corrected", timeout=120000)
     songs = page.evaluate("fetch('/api/songs').then(r => r.json())")["results"]
     song = next(s for s in songs if s["title"] == "Long Rock")
     assert [t["job"]["state"] for t in song["takes"]] == ["done"]

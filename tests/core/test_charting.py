@@ -9,18 +9,16 @@ from io import BytesIO
 
 import mido
 import pytest
-from pydantic import ValidationError
 
 from bench import page_bars, road_maps
 from bench import pages as page_speed
 from orchesis import charting, engraving
 from orchesis.cli import main
-from orchesis.correcting.form_edits import SetBreak, SetHowTo, SetOnPaper
+from orchesis.correcting.form_edits import SetBreak, SetHowTo
 from orchesis.editing import apply
 from orchesis.engraving import systems
 from orchesis.engraving.legend import WORDS
 from orchesis.engraving.mei import mei
-from orchesis.engraving.rows import around
 from orchesis.errors import BadScore
 from orchesis.formats import count, count_writer, midi, musicxml
 from orchesis.hands import with_limbs
@@ -28,8 +26,7 @@ from orchesis.meaning.road_map import road_map
 from orchesis.page import Look, page_of
 from orchesis.page.build import rhythm_page
 from orchesis.page.rhythm import spell
-from orchesis.score import Meter, Score, Section
-from orchesis.score.on_paper import OnPaper, fill_item
+from orchesis.score import Meter, Score
 from orchesis.score.signs import SIGNS
 from orchesis.sounding.part import spoken
 from tests.songs import ROCK
@@ -325,112 +322,6 @@ def test_a_writers_own_words_stand_in_the_legend():
     assert Score.from_json(told.to_json()).how_to == {"ghost": "an inch above the head"}
     back, *_ = apply(told, SetHowTo(sign="ghost", text=""))
     assert "ghost: very soft" in charting.pages(back)[0]
-
-
-FORM = read("hat: 8ths | = | = | =\nsnare: 2 4 | 2 4 4& | 2 4 | 2 4\nkick: 1 3 | = | = | 1 2&\n")
-
-
-def paper_of_form(**said):
-    """FORM in two sections; said: item with _ for its space -> (shown, words)."""
-    sections = (Section("a", "Verse", "A", 1, 2), Section("b", "Chorus", "B", 3, 2))
-    score = replace(FORM, sections=sections)
-    for item, (is_shown, text) in said.items():
-        edit = SetOnPaper(item=item.replace("_", " "), shown=is_shown, text=text)
-        score, *_ = apply(score, edit)
-    return score
-
-
-@pytest.mark.parametrize("view", ["full", "limbs", "counting"])
-def test_a_section_that_is_left_out_is_told_and_the_rest_stays(view):
-    score = paper_of_form(section_a=(False, "play what you like"))
-    made = charting.sheets(score, charting.Wish(view=view))
-    text = "".join(made.svg)
-    assert "not written out" in text and "Chorus" in text
-    assert [(i.name, i.said.shown) for i in made.items] == [("Verse", False), ("Chorus", True)]
-    if view != "counting":
-        assert 'id="bar-1"' not in text and 'id="bar-3"' in text
-    assert "play what you like" in text or view == "limbs"
-
-
-def test_the_first_bar_behind_what_is_left_out_bears_the_meter():
-    page = charting.full(paper_of_form(section_a=(False, "")))
-    assert [(s.heading.name, len(s.bars)) for s in page.systems] == [("Verse", 0), ("Chorus", 2)]
-    assert page.systems[1].bars[0].shows_meter
-    assert b"Verse" in charting.mei(paper_of_form(section_a=(False, ""))), "other programs get all"
-
-
-def test_nothing_said_of_the_sheets_is_lost_or_made_up():
-    said = paper_of_form(section_a=(False, ""), option_a_snare_1_3=(True, "rarely"))
-    assert Score.from_json(said.to_json()).on_paper == said.on_paper
-    assert paper_of_form(section_a=(True, "")).on_paper == {}
-    with pytest.raises(BadScore, match="nothing that stands"):
-        Score.from_json({**said.to_json(), "on_paper": {"what": {"shown": True, "words": ""}}})
-    with pytest.raises(ValidationError):
-        SetOnPaper(item="page 3", shown=False, text="")
-
-
-VARIED = read(
-    "hat: 8ths | = | 8ths 4&.o | = | = | = | 8ths 4&.o | 1 1& 2 2&\n"
-    "snare: 2 4 | = | = | = | = | = | = | 2 3 3e 3& 3a 4 4e 4& 4a\n"
-    "kick: 1 3 | 1 2& 3 | 1 3 | 1 2& 3 | 1 3 | 1 2& 3 | 1 3 | 1\n"
-)
-
-
-def test_variations_are_left_out_and_told_by_hand_and_the_rest_is_counted_on():
-    song = VARIED
-    items = charting.variation_items(song)
-    options = [v for v in items if v.item.startswith("option")]
-    fills = [v for v in items if v.item.startswith("fill")]
-    assert [o.name for o in options[:2]] == ["1.1", "1.2"] and fills[0].name == "Fill 1"
-    edits = [SetOnPaper(item=options[0].item, shown=False, text=""),
-             SetOnPaper(item=options[1].item, shown=True, text="only under the voice")]  # fmt: skip
-    for edit in edits:
-        song, *_ = apply(song, edit)
-    made = charting.sheets(song, charting.Wish(view="variations"))
-    assert "only under the voice" in "".join(made.svg)
-    named = {i.item: i.name.split(",")[0] for i in made.items}
-    assert named[options[1].item] == "1.1"
-    page = charting.variations(song, charting.PLAIN)
-    assert len([s for s in page.systems if s.heading]) == len(items) - 1
-    song, *_ = apply(song, SetOnPaper(item=items[0].item, shown=False, text=""))
-    names = [s.heading.name for s in charting.variations(song, charting.PLAIN).systems if s.heading]
-    assert not [n for n in names if n.startswith("1.")] or names[0].startswith("1  ")
-
-
-def test_a_limb_chart_holds_a_section_or_a_groove_with_or_without_counts():
-    stretches = charting.stretches(VARIED)
-    assert [name for name, *_ in stretches] == ["Song", "groove of Song"]
-    _, first, last = stretches[1]
-    assert 1 <= first <= last <= 8
-    page = charting.limbs(VARIED, charting.Wish("limbs", bars=(first, last)))
-    assert [b.number for b in bars(page)] == list(range(first, last + 1))
-    assert any(words(page, "count"))
-    bare = charting.limbs(VARIED, charting.Wish("limbs", count_row=False))
-    assert not any(words(bare, "count")) and len(bars(bare)) == 8
-
-
-def test_a_line_that_is_too_full_is_set_smaller_and_never_broken():
-    five = read("hat: " + " | ".join(["8ths"] * 5) + "\nsnare: " + " | ".join(["2 4"] * 5))
-    page = charting.limbs(five, charting.Wish("limbs", count_row=False, bars_a_line=8))
-    [line] = page.systems
-    drawn = systems.engraved(line, page, 1500.0, 8.0)
-    assert len(line.bars) == len(drawn.edges) == 5
-    starts = [drawn.edges[b][0] for b in range(1, 6)]
-    assert starts == sorted(starts), "all bars stand on one line"
-
-
-def test_counts_of_a_limb_chart_stand_between_hands_and_feet():
-    page = charting.limbs(VARIED, charting.PLAIN)
-    line = page.systems[0]
-    drawn = systems.engraved(line, page, 1800.0, 8.0)
-    _, below, *_ = around(line, drawn)
-    counts = [b for b in below if b.kind == "count"]
-    assert counts and all(drawn.lines[1] < b.y and b.y + b.height < drawn.lines[2] for b in counts)
-
-
-def test_a_fill_is_known_by_its_moment():
-    known = {"fill 12.30": OnPaper(False, ""), "section a": OnPaper()}
-    assert fill_item(12.45, known) == "fill 12.30" and fill_item(14.0, known) == "fill 14.00"
 
 
 def test_a_road_map_draws_stops_and_kicks_of_the_band():

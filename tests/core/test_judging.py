@@ -85,3 +85,24 @@ def test_every_family_has_weights_for_every_column():
         assert set(known) == {*judging.FAMILIES.values(), judging.OTHER}
         assert {len(w) for w in known.values()} == {rows.shape[1]}
         assert np.isfinite(rows).all()
+
+
+KINDS = judging.kinds_of([hit(1, "kick"), hit(1, "tom_high"), hit(1, "crash")])
+
+
+def test_the_songs_word_is_drawn_half_way_to_what_is_heard():
+    kick, *_ = judging.weighed(np.array([0.9] * 3), np.array([0.1] * 3), KINDS)
+    assert kick == pytest.approx(0.5)
+    sure, *_ = judging.weighed(np.array([0.9] * 3), np.array([0.7] * 3), KINDS)
+    assert 0.7 < sure < 0.9
+
+
+@pytest.mark.parametrize(("trust", "expected"), [(0.0, 0.2), (1.0, 0.8)])
+def test_other_weights_can_be_tried(trust, expected):
+    kick, *_ = judging.weighed(np.array([0.8] * 3), np.array([0.2] * 3), KINDS, trust)
+    assert kick == pytest.approx(expected)
+
+
+def test_toms_and_crashes_are_rather_written():
+    kick, tom, crash = judging.weighed(np.array([0.35] * 3), np.array([0.35] * 3), KINDS)
+    assert kick < judging.WRITTEN < crash < tom

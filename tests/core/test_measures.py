@@ -5,13 +5,14 @@ from dataclasses import replace
 
 import pytest
 
-from bench import measures
+from bench import measures, on_kits, summary
 from demo.make import truth
 from orchesis.formats import count
 from orchesis.hearing import Beat, HeardMeter, HeardSection, Hearing, Hit, Tempo
 from orchesis.score import Measured
 from orchesis.transcribing import transcribe
 from tests.songs import ROCK
+from training import kits
 
 
 @pytest.fixture(scope="module")
@@ -74,3 +75,28 @@ def test_the_bench_songs_are_written_as_music():
     for song in SONGS:
         score = count.read(text_of(song))
         assert 45 < score.pulse.times[-1] < 130, song.name
+
+
+def figures(cymbals):
+    known = {key: 1.0 for _, key, *_ in (*summary._STROKES, *summary._TIME)}
+    return {**known, "cymbals": cymbals, "swing error": 0.0, "snare ms": 1.0, "above plain": 6.0}
+
+
+def test_the_worst_kit_decides_whether_a_figure_is_reached():
+    kits = {"a": "first", "b": "second"}
+    cost = {"hearing": 4.0, "hearing with drums": 9.0}
+    lines = summary.table({"a": figures(0.97), "b": figures(0.9)}, kits, cost)
+    [cymbals] = [x for x in lines if x.startswith("| hats and cymbals")]
+    assert cymbals == "| hats and cymbals, mixes | 0.95 | 0.97 | 0.90 | short |"
+    assert [x for x in lines if x.startswith("| kick, mixes")] == [
+        "| kick, mixes | 0.98 | 1.00 | 1.00 |  |"
+    ]
+    assert "| ghosts, drums alone | 0.95 | – | – |  |" in lines, "no song here has them"
+    short = [x.split(" | ")[0] for x in lines if x.endswith("| short |")]
+    assert short == ["| hats and cymbals, mixes", "| hearing with drums, % of the length"]
+
+
+@pytest.mark.parametrize("name", [*on_kits.TESTED, *on_kits.TUNED])
+def test_every_kit_that_is_compared_is_one_that_never_trained(name):
+    assert not name or name in (*kits.TEST, *kits.TUNE)
+    assert name not in kits.TRAIN

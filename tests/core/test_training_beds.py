@@ -30,7 +30,7 @@ def test_mastering_keeps_its_stems_in_step_and_its_peaks_below_one():
     rng = np.random.default_rng(3)
     drums = render([(k / 4, "kick" if k % 2 else "snare", 0.8) for k in range(8)], 2.5)
     rest = (0.1 * rng.normal(size=len(drums))).astype(np.float32)
-    own, band, whole = mix._mastered(rng, drums, rest)
+    own, band, whole = mix.mastered(rng, drums, rest)
     assert own.shape == band.shape == whole.shape == drums.shape
     assert np.abs(whole).max() <= 1.0 and np.isfinite(whole).all()
     before, after = (np.abs(x).reshape(-1, 450).mean(axis=1) for x in (drums, own))

@@ -263,10 +263,13 @@ def test_the_shelf_counts_the_doubts_that_the_review_asks(client, heard, get, ed
 
     first = get("transcription/review")["doubts"]
     assert told() == len(first) > 0
-    unsure = next(d for d in first if d["kind"] == "unsure")
-    for key in unsure["strokes"]:
-        edit("set_doubt", id=key, doubt="assumed")
-    assert told() == len(get("transcription/review")["doubts"]) == len(first) - 1
+    stroke = get("transcription")["score"]["strokes"][0]["id"]
+    edit("set_doubt", id=stroke, doubt="doubtful")
+    marked = get("transcription/review")["doubts"]
+    assert told() == len(marked) == len(first) + 1
+    assert [d["strokes"] for d in marked if d["kind"] == "marked"] == [[stroke]]
+    edit("set_doubt", id=stroke, doubt="assumed")
+    assert told() == len(get("transcription/review")["doubts"]) == len(first)
 
 
 @pytest.mark.parametrize(

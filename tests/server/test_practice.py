@@ -226,6 +226,23 @@ def test_rhythm_words_are_proposed_said_and_collected(call, client, heard, edit)
     assert 'class="spoken"' in call("get", "chart?view=full")["pages"][0]
 
 
+def test_a_player_hears_the_words_of_the_teachers_own_counting_and_no_others(call, client):
+    own = {"player": {}, "counting": "own ti & ta la li", "reads": "staff", "note_names": "letters"}
+    assert client.put("/api/kit-of-mine", own, format="json").status_code == 200
+    where = [{"first": 2, "last": 3, "order": "computed"}]
+    lesson = {"title": "L", "passages": where, "with_recording": False}
+    link = call("post", "player-links", lesson)
+    player = f"/api/player/{link['address'].rsplit('/', 1)[-1]}"
+    nobody = APIClient()
+    assert nobody.get(player).json()["counting"] == own["counting"]
+    said = nobody.get(f"{player}/words/ti")
+    assert said["Content-Type"] == "audio/wav" and said.content[:4] == b"RIFF"
+    assert nobody.get(f"{player}/words/anything").status_code == 404
+    assert nobody.get("/api/spoken-words/ti").status_code in (401, 403)
+    assert client.delete(f"/api/player-links/{link['id']}").status_code == 204
+    assert nobody.get(f"{player}/words/ti").status_code == 404
+
+
 def _clip(name="how.webm", content=b"\x1a\x45\xdf\xa3 webm V_VP8 and more"):
     return SimpleUploadedFile(name, content)
 

@@ -1,5 +1,6 @@
 """Edits through the API: saved at once, undone without limit, told to every page."""
 
+import re
 from fractions import Fraction
 
 import pytest
@@ -145,6 +146,45 @@ def test_another_way_of_writing_changes_the_chart_and_not_the_strokes(edit, clie
     assert short["bars"] == pytest.approx(plain["bars"])
     assert document()["strokes"] == before
     assert edit("set_notation", notation="compound").status_code == 422
+
+
+def test_what_is_left_out_of_the_chart_is_told_and_comes_back(edit, step, client, heard):
+    def chart(query=""):
+        return client.get(f"/api/songs/{heard['id']}/chart{query}").json()
+
+    plain = chart()
+    first, *rest = plain["items"]
+    assert first["shown"] and first["words"] == "" and plain["stretches"] == []
+    said = {"item": first["item"], "shown": False, "text": "as you like"}
+    assert edit("set_on_paper", **said).status_code == 200
+    told = chart()
+    assert told["items"] == [{**first, "shown": False, "words": "as you like"}, *rest]
+    assert "not written out" in told["pages"][0] and "as you like" in told["pages"][0]
+    assert client.get(f"/api/songs/{heard['id']}/chart.mei").content.count(b"<measure") == (
+        len(told["bars"]) - 1
+    )
+    assert edit("set_on_paper", **{**said, "item": "page 1"}).status_code == 400
+    step("undo")
+    assert chart()["pages"] == plain["pages"]
+
+
+def test_a_limb_chart_is_given_of_the_bars_that_are_asked_for(client, heard):
+    def bars(query):
+        address = f"/api/songs/{heard['id']}/chart?view=limbs{query}"
+        found = client.get(address).json()
+        return found, {
+            int(n) for page in found["pages"] for n in re.findall(r'id="bar-(\d+)"', page)
+        }
+
+    whole, every = bars("")
+    assert whole["stretches"][0]["first"] == 1 and len(every) == len(whole["bars"]) - 1
+    stretch = whole["stretches"][-1]
+    _, some = bars(f"&bars={stretch['first']}-{stretch['last']}")
+    assert some == set(range(stretch["first"], stretch["last"] + 1))
+    for odd in ("5", "0-2", "7-3", "1-9999", "a-b", "1-"):
+        assert bars(f"&bars={odd}")[1] == every, f"{odd} is no stretch of the song"
+    assert 'class="count"' in whole["pages"][0]
+    assert 'class="count"' not in bars("&count_row=0")[0]["pages"][0]
 
 
 def test_strokes_without_a_place_are_listed_and_come_back(edit):

@@ -106,7 +106,7 @@ def address(path, query, ids, tokens, numbers, more):
         if part == "{id}":
             parts[k] = ids[before]
         elif part == "{word}":
-            parts[k] = "kettle"
+            parts[k] = "trip" if before == "words" else "kettle"  # a lesson counts in letters
         elif part == "{token}":
             parts[k] = tokens[before]
         elif part == "{number}":

@@ -36,7 +36,7 @@ _may(
 )
 _may("anybody", "get /api/player/{token}", "get /api/player/{token}/pages/{number}",
      "delete /api/player/{token}/progress?device=abcdefgh", "get /api/player/{token}/sound/{number}",
-     "get /api/player/{token}/clips/{number}")  # fmt: skip
+     "get /api/player/{token}/clips/{number}", "get /api/player/{token}/words/{word}")  # fmt: skip
 _may("anybody", "post /api/player/{token}/progress",
      body={"device": "abcdefgh", "name": "Maarten", "minutes": 1, "stages": []})  # fmt: skip
 _may("anybody", "post /api/asked/{token}", body={"title": "X", "name": "Y", "device": "abcdefgh"})

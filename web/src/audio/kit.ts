@@ -24,7 +24,8 @@ export class Kit {
   private ringing: { gain: GainNode; source: AudioBufferSourceNode; when: number }[] = [];
   private readonly sources = new Set<AudioBufferSourceNode>();
 
-  constructor(private readonly context: BaseAudioContext) {
+  /** words: the address under which words are said aloud. */
+  constructor(private readonly context: BaseAudioContext, private readonly words = "/api/spoken-words") {
     this.output = new GainNode(context);
     this.click = new GainNode(context, { gain: CLICK.gain });
   }
@@ -39,7 +40,7 @@ export class Kit {
   /** Fetches the words that are counted with. */
   async loadWords(words: Iterable<string>): Promise<void> {
     await Promise.all([...new Set(words)].map((w) => {
-      if (w.startsWith(SAID)) return this.shot(w, "", `/api/spoken-words/${encodeURIComponent(w.slice(SAID.length))}`).catch(() => {}); // what nobody says here is left out
+      if (w.startsWith(SAID)) return this.shot(w, "", `${this.words}/${encodeURIComponent(w.slice(SAID.length))}`).catch(() => {}); // what nobody says here is left out
       return VOICE[w] && this.shot(VOICE[w], "voice");
     }));
   }

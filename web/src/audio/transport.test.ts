@@ -92,6 +92,19 @@ describe("the transport", () => {
     expect((first!.when * 44100) % 1).toBeCloseTo(0, 3);
   });
 
+  it("fetches words that are said aloud where it was told to, each once", async () => {
+    const asked: string[] = [];
+    vi.stubGlobal("fetch", (url: string) => {
+      asked.push(url);
+      return Promise.resolve({ ok: true, arrayBuffer: () => Promise.resolve({ name: url }) });
+    });
+    const ticks = [1, 2, 3].map((time) => ({ time, isStrong: false, word: time === 2 ? "say ta la" : "say ti" }));
+    new Transport(context as unknown as AudioContext, "takes/7/sound", 25, "/api/player/k/words").setTicks(ticks);
+    transport.setTicks(ticks);
+    await settle();
+    expect(asked).toEqual(["/api/player/k/words/ti", "/api/player/k/words/ta%20la", "/api/spoken-words/ti", "/api/spoken-words/ta%20la"]);
+  });
+
   it("tells where it is, and keeps its place when it pauses", async () => {
     await transport.play(3);
     await settle();

@@ -63,9 +63,10 @@ export class Transport {
     private readonly context: AudioContext,
     source: string,
     private readonly duration: number,
+    words?: string,
   ) {
     this.recording = new Recording(context, new Pieces(context, source));
-    this.kit = new Kit(context);
+    this.kit = new Kit(context, words);
     this.recording.output.connect(context.destination);
     this.kit.output.connect(context.destination);
     this.kit.click.connect(context.destination);

@@ -4,6 +4,7 @@ import type { Stroke, StrokeEdit } from "@/api/client";
 import { layerOf, PARTS } from "@/kit";
 import { row, SCOPE_NAMES, shown, type Scope } from "@/keys/table";
 import type { doable } from "@/keys/useKeys";
+import { many } from "@/desk/words";
 
 export interface CommandAnswer {
   says: string;
@@ -26,7 +27,6 @@ export interface World {
 }
 const MOST_STROKES = 2000;
 const plain = (text: string) => text.toLowerCase().replace(/[^\p{L}\p{N}%&]+/gu, " ").trim();
-const many = (n: number, one: string) => `${n} ${one}${n === 1 ? "" : "s"}`;
 
 export function answersTo(said: string, world: World): CommandAnswer[] {
   const words = plain(said);

@@ -40,7 +40,7 @@ function ready(): Transport | null {
   if (!transport.value) {
     const context = new AudioContext({ sampleRate: RATE, latencyHint: "interactive" });
     const source = lesson.value.sound ? `player/${props.token}/sound` : "";
-    const made = new Transport(context, source, lesson.value.duration || clock.value!.end + 2);
+    const made = new Transport(context, source, lesson.value.duration || clock.value!.end + 2, `${own.address}/words`);
     made.onstate = (s) => {
       isPlaying.value = s.playing;
       if (s.playing) follow();

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** Files to play along with where there is no page: chosen tempi and mixes in one zip, made by a worker. */
-import { counting } from "@/score/count";
 import { onMounted, onUnmounted, ref, shallowRef } from "vue";
 import { brought, of, server, type Schemas } from "@/api/client";
 import { LIMBS } from "@/kit";
+import { counting } from "@/score/count";
 import { useSong } from "@/stores/song";
 
 const props = defineProps<{ first: number; last: number; order: Schemas["Stages"]["order"] }>();

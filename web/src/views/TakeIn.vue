@@ -9,6 +9,7 @@ import DropZone from "@/desk/DropZone.vue";
 import SoundList from "@/desk/SoundList.vue";
 import WaveForm from "@/desk/WaveForm.vue";
 import { kindOf } from "@/desk/takes";
+import { many } from "@/desk/words";
 import { clockText } from "@/score/time";
 import { useShelf } from "@/stores/shelf";
 import { usePlayback } from "@/stores/playback";
@@ -133,9 +134,10 @@ async function act(what: "cancel" | "retry"): Promise<void> {
       <template v-else-if="job?.state === 'done'">
         <p v-for="note in (job.notes as string[])" :key="note" class="notice">{{ note }}</p>
         <p v-if="desk.shown">
-          {{ desk.shown.score.meters.length }} bars of {{ desk.shown.score.meters[0] }},
+          {{ many(desk.shown.score.meters.length, "bar") }} of {{ desk.shown.score.meters[0] }},
           {{ desk.shown.tempo.steady ? "" : "about " }}{{ Math.round(desk.shown.tempo.bpm) }} bpm,
-          {{ desk.shown.score.strokes.length }} strokes in {{ desk.shown.score.sections.length }} sections.
+          {{ many(desk.shown.score.strokes.length, "stroke") }} in
+          {{ many(desk.shown.score.sections.length, "section") }}.
         </p>
         <WaveForm v-if="desk.shown" class="card" :from="0" :to="desk.shown.duration" :now="playback.now" :height="110" numbers @seek="playback.play" />
         <SoundList v-if="desk.score" @open="(bar) => router.push({ name: 'bench', query: { bar } })" />
