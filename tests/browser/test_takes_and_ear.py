@@ -35,7 +35,6 @@ def test_a_live_video_is_laid_over_the_song_and_put_in_its_place_by_one_key(benc
     picture = page.locator("video")
     expect(picture).to_be_visible()
     page.wait_for_function("() => document.querySelector('video').readyState >= 1")
-    page.wait_for_timeout(600)
     bar = bench.score["pulse"][16]  # bar 5 begins
     page.wait_for_function(
         "([song]) => Math.abs(document.querySelector('video').currentTime - (1.2 + (song - 0.5) / 1.1)) < 0.12",

@@ -167,8 +167,7 @@ def test_a_database_that_restarts_in_the_middle_loses_nothing(desk: Page, rock, 
     add_song(page, "Other Rock", long)
     page.get_by_role("progressbar").wait_for()
     house.end(house.database)
-    page.wait_for_timeout(2500)
-    expect(page.get_by_role("alert").first).to_contain_text("nothing is lost")
+    expect(page.get_by_role("alert").first).to_contain_text("nothing is lost", timeout=30000)
     house.start_database()
     expect(page.get_by_role("heading", name="Heard: other_rock.flac")).to_be_visible(timeout=180000)
     expect(page.get_by_role("alert")).to_have_count(0)
@@ -240,7 +239,8 @@ def test_a_file_that_is_no_sound_is_refused_in_one_sentence(desk: Page, tmp_path
 def test_no_view_scrolls_sideways_even_on_a_tablet(desk: Page, house, view):
     desk.set_viewport_size({"width": 1024, "height": 768})
     desk.goto(f"{house.address}/{view}")
-    desk.wait_for_timeout(600)
+    desk.locator(".dock" if view.startswith("songs/1") else "main").first.wait_for()
+    desk.evaluate("document.fonts.ready.then(() => true)")
     assert desk.evaluate("document.documentElement.scrollWidth") <= 1024
 
 

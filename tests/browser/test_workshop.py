@@ -227,6 +227,6 @@ def test_a_tablet_held_upright_scrolls_no_view_sideways(desk: Page, house):
     for view in ("", "lists", "people", *(f"songs/1/{v}" for v in VIEWS)):
         desk.goto(f"{house.address}/{view}")
         desk.locator(".dock" if "songs" in view else "main").first.wait_for()
-        desk.wait_for_function("document.fonts.status === 'loaded'")
+        desk.evaluate("document.fonts.ready.then(() => true)")
         assert desk.evaluate("document.documentElement.scrollWidth") <= 820, view
         assert desk.evaluate(OUTSIDE) == 0, view
