@@ -32,12 +32,15 @@ _HALF_OPEN = (0.2, 0.5)
 #: Loudness of a part's full stroke, and amplitude as loudness to this power.
 _FULL, _POWER = 0.85, 2.0
 #: The band (Hz) in which a part's loudness is measured: where it speaks and the others are
-#: quiet (chosen on the tuning songs); of the rest the network's level is taken.
+#: quiet; and how much that weighs against the level that the network feels, which is less
+#: exact and less easily fooled by what else sounds in the band (both chosen on the tuning
+#: songs). Of the other parts the network's level is taken.
 _SPEAKS = {
-    "kick": (30, 120), "snare": (400, 2000), "cross_stick": (2000, 6000), "clap": (2000, 6000),
-    "tom": (120, 400), "hat_closed": (6000, 16000), "hat_open": (6000, 16000),
-    "ride": (6000, 16000),
+    "kick": (30, 120, 0.7), "snare": (400, 2000, 0.7), "cross_stick": (2000, 6000, 0.7),
+    "clap": (2000, 6000, 0.7), "tom": (120, 400, 0.5), "hat_closed": (6000, 16000, 0.85),
+    "hat_open": (6000, 16000, 0.85), "ride": (6000, 16000, 0.6),
 }  # fmt: skip
+_FARTHEST_OFF = (-20.0, 12.0)  # dB that a measured level may lie off the part's usual one
 #: Parts whose body tells when they were struck, though a cymbal sounds with them.
 _BODIES = ("snare", "cross_stick", "tom_high", "tom_mid", "tom_low", "tom_floor")
 _MASKED, _FARTHEST = 0.012, 0.024  # seconds: as one onset, and how far two may lie apart in it
@@ -193,20 +196,23 @@ class Listener:
         return (lo + best + 1) * FINE / RATE if rise[best] > _RISE else None
 
     def levels(self, name: str, at: np.ndarray, felt: np.ndarray) -> np.ndarray:
-        """Level in dB of the strokes of a part at some frames, as measured in its own band.
+        """Level in dB of the strokes of a part at some frames: between what is measured in its own
+        band and what the network feels.
 
-        felt: the network's levels, which give the middle: one stroke's level is better measured,
-        a part's against the others' better felt.
+        felt: the network's levels, which alone give the middle: how loud a part is against the
+        others is better felt.
         """
         if name not in _SPEAKS or len(at) == 0:
             return felt
-        power = self._power(*_SPEAKS[name])
+        low, high, share = _SPEAKS[name]
+        power = self._power(low, high)
         last = len(power) - 1
         after = power[np.clip(at[:, None] + np.arange(0, 4), 0, last)].max(axis=1)
         before = power[np.clip(at[:, None] - np.arange(2, 5), 0, last)].mean(axis=1)
         usual = float(power.mean()) + 1e-12
         rise = 10 * np.log10(np.maximum(after - before, 1e-3 * usual) / usual)
-        return rise - np.median(rise) + np.median(felt)
+        measured = np.clip(rise - np.median(rise), *_FARTHEST_OFF) + np.median(felt)
+        return share * measured + (1 - share) * felt
 
     def _power(self, low: int, high: int) -> np.ndarray:
         """(frames,) power of the drums between two frequencies in Hz."""

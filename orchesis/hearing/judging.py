@@ -66,6 +66,9 @@ _TRUST = 0.5
 #: was chosen (toms, crashes); a lost ghost costs more than one too many (snare).
 #: Half of the snare's is in the weights of the second look already (training/judge.py).
 _RATHER = {"snare": 0.15, "crash": 0.3, "tom": 0.5}
+#: What is heard of a stroke by itself with less confidence than this its song alone can't make one:
+#: it stays what is perhaps there. On the songs by which that weight was chosen this costs nothing.
+_LEAST_HEARD, _PERHAPS = 0.1, 0.35
 
 
 @cache
@@ -105,7 +108,8 @@ def weighed(
     tries others)."""
     odds = trust * logit(judged_so) + (1 - trust) * logit(heard_so)
     odds += [_RATHER.get(family_of(k), 0.0) for k in kinds]
-    return 1 / (1 + np.exp(-odds))
+    sure = 1 / (1 + np.exp(-odds))
+    return np.where(heard_so < _LEAST_HEARD, np.minimum(sure, _PERHAPS), sure)
 
 
 def kinds_of(candidates: list[Hit]) -> np.ndarray:

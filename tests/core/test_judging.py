@@ -106,3 +106,15 @@ def test_other_weights_can_be_tried(trust, expected):
 def test_toms_and_crashes_are_rather_written():
     kick, tom, crash = judging.weighed(np.array([0.35] * 3), np.array([0.35] * 3), KINDS)
     assert kick < judging.WRITTEN < crash < tom
+
+
+@pytest.mark.parametrize(("heard", "is_written"), [(0.03, False), (0.09, False), (0.11, True)])
+def test_the_song_alone_makes_no_stroke_of_what_is_hardly_heard(heard, is_written):
+    tom = judging.weighed(np.array([0.97] * 3), np.array([heard] * 3), KINDS)[1]
+    assert (tom >= judging.WRITTEN) == is_written
+    assert tom > judging.KEPT  # it stays among what is perhaps there
+
+
+def test_what_is_hardly_heard_is_no_surer_than_its_song_says():
+    kick, *_ = judging.weighed(np.array([0.05] * 3), np.array([0.05] * 3), KINDS)
+    assert kick == pytest.approx(0.05)

@@ -116,15 +116,40 @@ def test_a_drum_alone_keeps_its_own_moment():
     assert hit.time == pytest.approx(1.0, abs=0.002)
 
 
-def test_a_loud_stroke_is_louder_than_a_soft_one_of_its_part():
+def snares_one_of_them_soft(*, is_measured, is_felt):
+    """Snares every 0.6 s; loudness of a full one and of that at 3 s, soft in its band, by the network, or
+    both."""
     heard = Heard()
     speaking = np.flatnonzero((band_edges()[1:-1] > 500) & (band_edges()[1:-1] < 1800))
     for k in range(60, 540, 60):
-        soft = k == 300
         heard.put("snare", k)
-        heard.bands[k : k + 6, speaking] = 0.1 if soft else 1.0
+        heard.bands[k : k + 6, speaking] = 0.1 if k == 300 and is_measured else 1.0
+    if is_felt:
+        heard.level[290:310] = 0.3
     loud = {round(h.time, 1): h.loudness for h in heard.candidates()}
-    assert loud[3.0] < 0.4 < 0.7 < loud[1.2]
+    return loud[1.2], loud[3.0]
+
+
+def test_a_loud_stroke_is_louder_than_a_soft_one_of_its_part():
+    full, soft = snares_one_of_them_soft(is_measured=True, is_felt=True)
+    assert soft < 0.4 < 0.7 < full
+
+
+@pytest.mark.parametrize(("is_measured", "is_felt"), [(True, False), (False, True)])
+def test_what_is_measured_of_its_band_and_what_is_felt_both_count(is_measured, is_felt):
+    full, soft = snares_one_of_them_soft(is_measured=is_measured, is_felt=is_felt)
+    both = snares_one_of_them_soft(is_measured=True, is_felt=True)[1]
+    assert both < soft < 0.9 * full
+
+
+def test_a_band_that_something_else_fills_or_empties_does_not_run_away_with_the_level():
+    heard = Heard()
+    kicks = np.flatnonzero(band_edges()[1:-1] < 110)
+    for k in range(60, 540, 60):
+        heard.put("kick", k)
+        heard.bands[k : k + 6, kicks] = 1e-3 if k == 300 else 1.0  # nothing of it is left there
+    loud = {round(h.time, 1): h.loudness for h in heard.candidates()}
+    assert 0.5 < loud[3.0] < loud[1.2]
 
 
 def test_log_odds_are_bounded_and_odd():
