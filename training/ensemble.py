@@ -1,6 +1,7 @@
 """Weights in half precision, and two networks that hear together as one file.
 
     python -m training.ensemble FIRST [SECOND] [--share .55]    writes orchesis/hearing/ears.onnx
+    python -m training.ensemble --apart      takes it apart: training/ears-next-first.onnx, ears-next.onnx
 
 FIRST, SECOND: exported ears, in either precision (SECOND: training/ears-next.onnx, which `python -m
 training` writes). share: of the second.
@@ -11,6 +12,7 @@ from __future__ import annotations
 import argparse
 import tempfile
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -18,6 +20,8 @@ ROOT = Path(__file__).resolve().parent.parent
 OUT = ROOT / "orchesis" / "hearing" / "ears.onnx"
 #: What the stages of training end with, in half precision.
 NEXT = ROOT / "training" / "ears-next.onnx"
+#: The first network where the shipped file was taken apart.
+FIRST = NEXT.with_name("ears-next-first.onnx")
 #: Of the second network; .6 is as good on the tuning kits (training/CARD.md).
 _SHARE = 0.55
 
@@ -107,12 +111,49 @@ def joined(first: Path, second: Path, share: float, out: Path) -> None:
     onnx.save(made, str(out))
 
 
+def apart(path: Path, name: str, out: Path) -> None:
+    """Writes one network ("a", "b") of a joined file as ``halved`` does: to go on from, or to join again."""
+    import onnx
+    from onnx import helper
+
+    own = f"{name}_"
+    joined_graph = onnx.load(str(path)).graph
+    taken = [n for n in joined_graph.node if n.name.startswith(own) or _is_cast_of(n, own)]
+    weights = [
+        w for w in joined_graph.initializer if w.name.startswith(own) and w.name != f"{own}share"
+    ]
+    for w in weights:
+        w.name = w.name.removeprefix(own).removesuffix(".half")
+    nodes = [n for n in taken if not _is_cast_of(n, own)]
+    for n in nodes:
+        n.name = n.name.removeprefix(own)
+        for side in (n.input, n.output):
+            side[:] = [x.removeprefix(own) for x in side]
+    graph = helper.make_graph(
+        nodes, "ears", list(joined_graph.input), list(joined_graph.output), weights
+    )
+    model = helper.make_model(graph, opset_imports=onnx.load(str(path)).opset_import)
+    onnx.save(model, str(out))
+
+
+def _is_cast_of(node: Any, own: str) -> bool:
+    """Whether it makes a network's weight whole again (``packed``)."""
+    return (
+        node.op_type == "Cast" and node.input[0].startswith(own) and node.input[0].endswith(".half")
+    )
+
+
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("first", type=Path)
+    parser.add_argument("first", type=Path, nargs="?", default=FIRST)
     parser.add_argument("second", type=Path, nargs="?", default=NEXT)
     parser.add_argument("--share", type=float, default=_SHARE)
+    parser.add_argument("--apart", action="store_true")
     args = parser.parse_args()
+    if args.apart:
+        for name, target in (("a", FIRST), ("b", NEXT)):
+            apart(OUT, name, target)
+        return
     with tempfile.TemporaryDirectory() as folder:
         files = [Path(folder) / f"{name}.onnx" for name in "ab"]
         for source, target in zip((args.first, args.second), files, strict=True):

@@ -7,7 +7,7 @@ bars, from which the network learns on the same sound made rougher (self-trainin
 "Self-training with noisy student", 2020). Where the bars don't agree nothing is told.
 
 Only from PACKAGES, which the shared rules allow for this; none of it is shipped. The ears that fold are the
-shipped ones: what they are when a record is folded decides what it tells.
+shipped ones: what they are when a record is folded decides what it tells, and each of two rounds folds anew.
 """
 
 from __future__ import annotations
@@ -15,6 +15,7 @@ from __future__ import annotations
 import multiprocessing as mp
 import tempfile
 from functools import cache
+from hashlib import sha256
 from pathlib import Path
 
 import numpy as np
@@ -31,7 +32,7 @@ from orchesis.hearing.types import Beat, Hit
 from training import beds, mix
 from training.beds import RATE
 
-KEPT = beds.KEPT.parent / "folded"
+_EARS = Path(network.__file__).parent / "ears.onnx"
 PACKAGES = ("nexuiz-music", "ufoai-music", "torcs-data")
 LONGEST = 300  # seconds of a record
 #: Log odds: from which mean of the like bars on a stroke is there, below which it is not, and what a
@@ -112,13 +113,19 @@ def _fold(job: tuple[Path, Path]) -> str:
     )
 
 
+@cache
+def kept() -> Path:
+    """Where the records lie as the shipped ears fold them."""
+    return beds.KEPT.parent / "folded" / sha256(_EARS.read_bytes()).hexdigest()[:12]
+
+
 def records(workers: int = 2) -> list[Path]:
     """The folded records, made where they are not there."""
-    done = KEPT / "done"
+    done = kept() / "done"
     if not done.exists():
-        KEPT.mkdir(parents=True, exist_ok=True)
+        kept().mkdir(parents=True, exist_ok=True)
         jobs = [
-            (file, KEPT / f"{package.split('-')[0]}-{n:02d}.npz")
+            (file, kept() / f"{package.split('-')[0]}-{n:02d}.npz")
             for package in PACKAGES
             for n, file in enumerate(beds.files(package, beds.PACKAGES[package]))
         ]
@@ -126,7 +133,7 @@ def records(workers: int = 2) -> list[Path]:
             for line in pool.imap_unordered(_fold, jobs):
                 print(line, flush=True)
         done.touch()
-    return sorted(KEPT.glob("*.npz"))
+    return sorted(kept().glob("*.npz"))
 
 
 @cache

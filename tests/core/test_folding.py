@@ -72,7 +72,7 @@ def test_a_stroke_that_one_bar_alone_lacks_is_in_doubt_there():
 @pytest.fixture
 def kept(tmp_path, monkeypatch):
     """One folded record: a click every half second, told as a snare, and a hat of which nothing is."""
-    monkeypatch.setattr(folding, "KEPT", tmp_path)
+    monkeypatch.setattr(folding, "kept", lambda: tmp_path)
     monkeypatch.setattr(
         beds, "bed", lambda _rng: (np.zeros(12 * beds.RATE, np.float32), np.array([]))
     )
