@@ -3,8 +3,8 @@
     python -m training [--stage N] [--steps N] [--workers N] [--threads N]
 
 In the first stage the network learns what drums are; in the others it goes on, more gently, with
-other songs, then with all of them, and at last, twice round, with real records that teach themselves
-too (training/folding.py). --stage: only this one; after the first, from training/ears-next.onnx, which
+other songs, then with all of them, and at last with real records that teach themselves too
+(training/folding.py). --stage: only this one; after the first, from training/ears-next.onnx, which
 every stage writes (half precision).
 
 Needs training/requirements.txt and the Debian packages named in training/kits.py. training/ensemble.py
@@ -46,11 +46,9 @@ class Stage:
 
 
 _FIRST, _SECOND, _RECORDS = (0, 12.0), (_APART, 6.0), (_FOLDED, 5.0)
-_AGAIN = ((0, 4.0), (_APART, 3.5), (_FOLDED + _APART, 3.0))
 STAGES = (
     Stage((_FIRST,), 1700), Stage((_SECOND,), 1300), Stage((_FIRST, _SECOND), 3000),
     Stage((_FIRST, _SECOND), 4200), Stage((_FIRST, _SECOND, _RECORDS), 1500, is_averaged=True),
-    Stage(_AGAIN, 1300, is_averaged=True),
 )  # fmt: skip
 
 

@@ -7,7 +7,7 @@ bars, from which the network learns on the same sound made rougher (self-trainin
 "Self-training with noisy student", 2020). Where the bars don't agree nothing is told.
 
 Only from PACKAGES, which the shared rules allow for this; none of it is shipped. The ears that fold are the
-shipped ones: what they are when a record is folded decides what it tells, and each of two rounds folds anew.
+shipped ones: what they are when a record is folded decides what it tells; other ears fold anew.
 """
 
 from __future__ import annotations
