@@ -161,8 +161,8 @@ def second_worker(made: House, me: Person) -> float:
         cwd=SERVER, env=made.environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
     )  # fmt: skip
     try:
-        time.sleep(6)  # it is up, and loaded by its first job
-        give(me, 50, 2)
+        time.sleep(10)  # it is up; enough recordings that both have heard one and are loaded
+        give(me, 50, 6)
         until_heard(me)
         both = lasts(30)
     finally:

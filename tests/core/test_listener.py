@@ -149,7 +149,7 @@ def test_a_band_that_something_else_fills_or_empties_does_not_run_away_with_the_
         heard.put("kick", k)
         heard.bands[k : k + 6, kicks] = 1e-3 if k == 300 else 1.0  # nothing of it is left there
     loud = {round(h.time, 1): h.loudness for h in heard.candidates()}
-    assert 0.5 < loud[3.0] < loud[1.2]
+    assert 0.35 < loud[3.0] < loud[1.2]
 
 
 def test_log_odds_are_bounded_and_odd():
