@@ -29,21 +29,10 @@ from orchesis.page.rhythm import spell
 from orchesis.score import Meter, Score
 from orchesis.score.signs import SIGNS
 from orchesis.sounding.part import spoken
+from tests.pages import bars, read, words
 from tests.songs import ROCK
 
 FIFTY = with_limbs(page_bars.song())
-
-
-def read(text: str) -> Score:
-    return with_limbs(count.read(text))
-
-
-def bars(page):
-    return [b for s in page.systems for b in s.bars]
-
-
-def words(page, kind):
-    return [[w.text for w in b.words if w.kind == kind] for b in bars(page)]
 
 
 @pytest.mark.parametrize(

@@ -13,23 +13,9 @@ from orchesis.editing import apply
 from orchesis.engraving import systems
 from orchesis.engraving.rows import around
 from orchesis.errors import BadScore
-from orchesis.formats import count
-from orchesis.hands import with_limbs
 from orchesis.score import PulseMap, Score, Section
 from orchesis.score.on_paper import OnPaper, item_at
-
-
-def read(text: str) -> Score:
-    return with_limbs(count.read(text))
-
-
-def bars(page):
-    return [b for s in page.systems for b in s.bars]
-
-
-def words(page, kind):
-    return [[w.text for w in b.words if w.kind == kind] for b in bars(page)]
-
+from tests.pages import bars, read, words
 
 FORM = read("hat: 8ths | = | = | =\nsnare: 2 4 | 2 4 4& | 2 4 | 2 4\nkick: 1 3 | = | = | 1 2&\n")
 
