@@ -7,6 +7,7 @@ page can light them up. Words, counts, sticking and brackets are set round the e
 
 from __future__ import annotations
 
+from dataclasses import replace
 from xml.sax.saxutils import escape, quoteattr
 
 from orchesis.page.model import Bar, Beam, Event, Group, Head, Heading, Page, Staff, System, Voice
@@ -136,8 +137,13 @@ def _voice(voice: Voice, rest: int) -> str:
 
 
 def _beam(beam: Beam, stem: str, rest: int) -> str:
-    inner = "".join(_group(g, stem, beam.is_joined, rest) for g in beam.groups)
-    return f"<beam>{inner}</beam>" if beam.is_joined else inner
+    if not beam.is_joined:
+        return "".join(_group(g, stem, False, rest) for g in beam.groups)
+    # A grace that begins a beam is engraved without its flag: it stands before it.
+    (first, *events), groups = beam.groups[0].events, beam.groups[1:]
+    head = replace(beam.groups[0], events=(replace(first, graces=()), *events))
+    inner = "".join(_group(g, stem, True, rest) for g in (head, *groups))
+    return f"{_graces(first)}<beam>{inner}</beam>"
 
 
 def _group(group: Group, stem: str, joined: bool, rest: int) -> str:
@@ -163,7 +169,7 @@ def _event(event: Event, stem: str, rest: int) -> str:
         return f'<rest {dur} loc="{rest}"/>' if event.silence == "rest" else f"<space {dur}/>"
     side = "above" if stem == "up" else "below"
     marks = "".join(_MARKS[m].format(side=side) for m in event.marks)
-    graces = "".join(_grace(loc, count) for loc, count in event.graces)
+    graces = _graces(event)
     stroked = f' stem.mod="{_STROKED[event.stroked]}"' if event.stroked else ""
     # One note a staff place: of two (snare and rimshot) the louder is written.
     heads = list({h.loc: h for h in event.heads}.values())
@@ -184,6 +190,10 @@ def _head(h: Head) -> str:
     if h.small or h.ghost == "small":
         out += ' cue="true"'
     return out
+
+
+def _graces(event: Event) -> str:
+    return "".join(_grace(loc, count) for loc, count in event.graces)
 
 
 def _grace(loc: int, count: int) -> str:

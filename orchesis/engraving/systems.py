@@ -53,9 +53,13 @@ _HEAD = re.compile(
 _REST = re.compile(r'class="rest"[^>]*>\s*<use [^>]*translate\((-?[\d.]+), ')
 _MEASURE = re.compile(r'<g id="bar-(\d+)" class="measure">')
 _LINE = re.compile(r'<path d="M(-?\d+) (-?\d+) L(-?\d+) \2"')
-#: What the engraver hides by its own style: marks of what is not drawn.
-_UNSEEN = re.compile(r"<style.*?</style>|<ellipse[^>]*/>(?=\s*</g>)", re.DOTALL)
-_LEDGERS = re.compile(r'<g [^>]*class="ledgerLines[^"]*"[^>]*>.*?</g>', re.DOTALL)
+#: The engraver's own style, and the ellipses that this style hides. Other ellipses are dots.
+_STYLE = re.compile(r"<style.*?</style>", re.DOTALL)
+_PLACEHOLDER = re.compile(r'(<g [^>]*class="[^"]*\bplaceholder\b[^"]*"[^>]*>\s*)<ellipse[^>]*/>')
+#: One that is empty closes itself.
+_LEDGERS = re.compile(
+    r'<g [^>]*class="ledgerLines[^"]*"[^>]*(?:/>|(?<!/)>(?:\s*<path[^>]*/>)*\s*</g>)'
+)
 _HEAD_WIDTH = 19.0  # of half a black head, tenths of a millimetre
 
 
@@ -138,7 +142,7 @@ def _size(svg: str) -> tuple[float, float]:
 
 def _read(svg: str, system: System) -> Engraved:
     width, height = _size(svg)
-    svg = _UNSEEN.sub("", svg)
+    svg = _PLACEHOLDER.sub(r"\1", _STYLE.sub("", svg))
     inner = svg[svg.index("<defs>") : svg.rindex("</svg>")] if "<defs>" in svg else (
         svg[svg.index(">") + 1 : svg.rindex("</svg>")]
     )  # fmt: skip

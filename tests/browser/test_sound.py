@@ -14,12 +14,12 @@ async ({take, seconds, from, rate}) => {
   const recording = new Recording(context, new Pieces(context, `takes/${take}/sound`));
   recording.output.connect(context.destination);
   let when = 0;
-  for (let song = from; when < seconds; ) {
+  for (let song = from * 44100; when < seconds; ) {
     const number = Pieces.at(song);
     if (!(await recording.pieces.load(number))) break;
-    const to = (number + 1) * 10;
+    const to = (number + 1) * 441000;
     recording.play({when, from: song, to, rate});
-    when += to - song;
+    when += (to - song) / 44100;
     song = to;
   }
   const sound = (await context.startRendering()).getChannelData(0);
@@ -111,7 +111,7 @@ async ({take, at, rate}) => {
     const recording = new Recording(context, new Pieces(context, `takes/${take}/sound`));
     recording.output.connect(context.destination);
     await recording.prepare(rate);
-    await recording.playStretched({when: lead, from, to: from + 10, rate, pass: 0});
+    await recording.playStretched({when: lead, from: Math.round(from * 44100), to: Math.round((from + 10) * 44100), rate, pass: 0});
   });
   const written = await rendered(async (context) => {
     const kit = new Kit(context);

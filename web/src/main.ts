@@ -10,11 +10,18 @@ import App from "./App.vue";
 import { Kit } from "./audio/kit";
 import { Pieces } from "./audio/pieces";
 import { Recording } from "./audio/recording";
+import { Transport } from "./audio/transport";
 import { router } from "./router";
+import { breath, clicks, countIn } from "./score/clicks";
+import { countedAloud } from "./score/count";
+import { eventsOf } from "./score/sounding";
+import { Clock } from "./score/time";
 import { preset } from "./theme";
 
 // The sound of the page as the tests render it, sample by sample, without a loudspeaker.
-Object.assign(window, { orchesisSound: { Kit, Pieces, Recording } });
+Object.assign(window, {
+  orchesisSound: { Clock, Kit, Pieces, Recording, Transport, breath, clicks, countedAloud, countIn, eventsOf },
+});
 
 createApp(App)
   .use(createPinia())

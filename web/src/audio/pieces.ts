@@ -6,6 +6,15 @@ import { askBytes, Refusal } from "@/api/client";
 
 export const PIECE_SECONDS = 10;
 export const RATE = 44100;
+export const PIECE_SAMPLES = PIECE_SECONDS * RATE;
+/**
+ * A moment of the song in whole samples: the one rounding rule of loops, slices, clicks and strokes, so that what
+ * lies on a loop's start is in the loop. Halves go up, also where arithmetic left them a hair below a half
+ * (beats often lie on half samples: 80 bpm in 16ths).
+ */
+export function sampleAt(seconds: number): number {
+  return Math.floor(seconds * RATE + 0.5 + 1e-4);
+}
 const KEPT = 8;
 /** How the drums stand in the recording; the server mixes it. */
 export type Drums = "recorded" | "forward" | "back";
@@ -20,8 +29,9 @@ export class Pieces {
     private source: string,
   ) {}
 
-  static at(seconds: number): number {
-    return Math.max(0, Math.floor(seconds / PIECE_SECONDS + 1e-9));
+  /** The piece that holds a sample of the song. */
+  static at(sample: number): number {
+    return Math.max(0, Math.floor(sample / PIECE_SAMPLES));
   }
 
   /** All pieces are fetched anew with another balance. */

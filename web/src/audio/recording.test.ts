@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import type { Pieces } from "./pieces";
+import { type Pieces, sampleAt } from "./pieces";
 import { Recording, type Slice } from "./recording";
 
 interface Node { kind: string; to: Node[]; options: Record<string, unknown> }
@@ -38,7 +38,7 @@ const pieces = {
   turn: vi.fn(), change: vi.fn(),
 };
 let own: Recording;
-const slice = (from: number, to: number, rate = 1): Slice => ({ when: 100, from, to, rate, pass: 0 });
+const slice = (from: number, to: number, rate = 1): Slice => ({ when: 100, from: sampleAt(from), to: sampleAt(to), rate, pass: 0 });
 
 beforeEach(() => {
   [made, started, stopped, buffers] = [[], [], 0, 0];

@@ -3,11 +3,13 @@
  * to the next by sample; at other speeds a stretcher changes the tempo and not the pitch.
  */
 import type { StretchNode } from "signalsmith-stretch";
-import { type Drums, PIECE_SECONDS, Pieces, RATE } from "./pieces";
+import { type Drums, PIECE_SAMPLES, Pieces, RATE } from "./pieces";
 
-/** A run of song time laid on context time. */
+/** A run of the song laid on context time. */
 export interface Slice {
+  /** Seconds of context time at which it begins. */
   when: number;
+  /** Samples of the song: the first, and the first behind it. */
   from: number;
   to: number;
   rate: number;
@@ -58,13 +60,12 @@ export class Recording {
     if (!piece) return;
     const source = new AudioBufferSourceNode(this.context, { buffer: piece });
     source.connect(this.output);
-    const offset = Math.round((slice.from - number * PIECE_SECONDS) * RATE) / RATE;
-    source.start(slice.when, offset, Math.round((slice.to - slice.from) * RATE) / RATE);
+    source.start(slice.when, (slice.from - number * PIECE_SAMPLES) / RATE, (slice.to - slice.from) / RATE);
     this.sources.add(source);
     source.onended = () => this.sources.delete(source);
   }
 
-  /** Begins (or moves) stretched playing: song time `from` sounds at `when`. */
+  /** Begins (or moves) stretched playing: sample `from` of the song sounds at `when`. */
   async playStretched(slice: Slice): Promise<void> {
     if (!this.pieces.hasSound) return;
     const node = await this.stretcher();
@@ -74,11 +75,11 @@ export class Recording {
       this.fed = { base: first, next: first };
       await this.feed(first);
     }
-    const input = slice.from - this.fed.base * PIECE_SECONDS;
+    const input = (slice.from - this.fed.base * PIECE_SAMPLES) / RATE;
     await node.schedule({ output: slice.when, input, rate: slice.rate, active: true });
   }
 
-  /** Keeps the stretcher's buffers ahead of `song` seconds. */
+  /** Feeds the stretcher all pieces up to one. */
   async feed(upTo: number): Promise<void> {
     const fed = this.fed;
     if (!fed || !this.stretch) return;

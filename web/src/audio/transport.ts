@@ -1,16 +1,20 @@
 /**
  * The one transport: where we are, what sounds, how fast, in which loop.
  *
- * Song time is laid on the audio clock in slices; recording and kit are both scheduled from
- * them, so that they can't drift apart. A slice never crosses a piece, a loop's end or the
- * song's end.
+ * The song is laid on the audio clock in slices of whole samples; recording and kit are both scheduled from
+ * them, so that they can't drift apart. A slice never crosses a piece, a loop's end or the song's end. Each
+ * click and stroke belongs to the slice that holds its sample (`sampleAt`), so it sounds once a pass.
  */
 import { Kit } from "./kit";
-import { type Drums, PIECE_SECONDS, Pieces, RATE } from "./pieces";
+import { type Drums, PIECE_SAMPLES, Pieces, RATE, sampleAt } from "./pieces";
 import { Recording, type Slice } from "./recording";
 
 export interface Written {
+  /** Seconds of the song at which it sounds. */
   time: number;
+  /** Seconds at which it is written, which decides the loop that it belongs to: a stroke on the 1 that is played
+   *  early sounds with its bar. Without it: `time`. */
+  writtenAt?: number;
   part: string;
   loudness: number;
   choked?: boolean;
@@ -45,9 +49,10 @@ export class Transport {
   readonly recording: Recording;
   readonly kit: Kit;
   onstate: (state: { playing: boolean; waiting: boolean }) => void = () => {};
-  private slices: Slice[] = [];
+  /** struck: the first sample of each slice whose clicks and strokes have not been scheduled. */
+  private slices: (Slice & { struck: number })[] = [];
+  /** Where the next slice begins: context time, and a sample of the song. */
   private next: { when: number; song: number } | null = null;
-  private kitDone = 0;
   private timer: ReturnType<typeof setInterval> | null = null;
   private resting = 0;
   private pass = 0;
@@ -83,20 +88,20 @@ export class Transport {
     const now = this.context.currentTime - (this.context.outputLatency || 0);
     for (let i = this.slices.length - 1; i >= 0; i--) {
       const s = this.slices[i]!;
-      if (now >= s.when) return Math.min(s.from + (now - s.when) * s.rate, s.to);
+      if (now >= s.when) return Math.min(s.from / RATE + (now - s.when) * s.rate, s.to / RATE);
     }
     return this.resting;
   }
 
   /** Strokes to sound, by song time; may be changed while playing. */
   setWritten(strokes: Written[]): void {
-    this.written = [...strokes].sort((a, b) => a.time - b.time);
+    this.written = [...strokes].sort((a, b) => ownTime(a) - ownTime(b));
     void this.kit.load(new Set(strokes.map((s) => s.part)));
   }
 
   /** Clicks by song time; none: no click. */
   setTicks(ticks: Tick[]): void {
-    this.ticks = ticks;
+    this.ticks = [...ticks].sort((a, b) => a.time - b.time);
     void this.kit.loadWords(ticks.flatMap((t) => (t.word ? [t.word] : [])));
   }
 
@@ -170,7 +175,7 @@ export class Transport {
     this.onstate({ playing: true, waiting: true });
     try {
       await this.context.resume();
-      await this.recording.pieces.load(Pieces.at(from));
+      await this.recording.pieces.load(Pieces.at(sampleAt(from)));
       await this.recording.prepare(this.rate);
     } catch (problem) {
       if (run === this.run) this.onstate({ playing: false, waiting: false });
@@ -183,9 +188,8 @@ export class Transport {
     const wait = Math.max(0, ...lead.map((t) => t.time)) / this.rate;
     const start = Math.ceil((when + wait) * RATE) / RATE;
     for (const t of lead) this.kit.tick(t.isStrong, start - t.time / this.rate);
-    this.next = { when: start, song: Math.round(from * RATE) / RATE };
+    this.next = { when: start, song: sampleAt(from) };
     this.pass = 0;
-    this.kitDone = start;
     this.timer = setInterval(() => this.tick(), 40);
     this.tick();
     this.onstate({ playing: true, waiting: false });
@@ -203,16 +207,16 @@ export class Transport {
     let when = 0;
     try {
       await this.context.resume();
-      for (const [from, to] of spans) {
-        for (let at = from; at < to - 1 / RATE; ) {
-          const number = Pieces.at(at + 0.5 / RATE);
+      for (const [from, to] of spans.map((span) => span.map(sampleAt) as [number, number])) {
+        for (let at = from; at < to; ) {
+          const number = Pieces.at(at);
           // Each is laid as soon as its piece is there: few pieces stay decoded.
           await this.recording.pieces.load(number);
           if (run !== this.run) return;
-          const stop = Math.min(to, (number + 1) * PIECE_SECONDS);
+          const stop = Math.min(to, (number + 1) * PIECE_SAMPLES);
           const start = Math.max(when, this.context.currentTime + START_DELAY);
           const slice: Slice = { when: Math.ceil(start * RATE) / RATE, from: at, to: stop, rate: 1, pass: 0 };
-          this.slices.push(slice);
+          this.slices.push({ ...slice, struck: stop });
           this.recording.play(slice);
           when = end(slice);
           at = stop;
@@ -223,7 +227,6 @@ export class Transport {
       if (run === this.run) this.onstate({ playing: false, waiting: false });
       throw problem;
     }
-    this.kitDone = when;
     this.timer = setInterval(() => this.tick(), 40);
     this.onstate({ playing: true, waiting: false });
   }
@@ -253,7 +256,8 @@ export class Transport {
     this.strikeUpTo(now + KIT_AHEAD);
     this.slices = this.slices.filter((s, i, all) => i >= all.length - 4 || end(s) > now - 1);
     if (!this.next && this.slices.every((s) => end(s) < now)) {
-      const rest = this.slices.at(-1)?.to ?? this.duration;
+      const last = this.slices.at(-1);
+      const rest = last ? Math.min(last.to / RATE, this.duration) : this.duration;
       this.pause();
       this.resting = rest;
     }
@@ -262,32 +266,33 @@ export class Transport {
   /** Lays the next slice; false while its piece is still on the way. */
   private extend(): boolean {
     const { when, song } = this.next!;
-    const number = Pieces.at(song + 0.5 / RATE);
+    const number = Pieces.at(song);
     if (this.rate === 1 && this.recording.pieces.now(number) === undefined) {
       void this.recording.pieces.load(number);
-      if (when < this.context.currentTime) void this.play(song); // it came too late
+      if (when < this.context.currentTime) void this.play(song / RATE); // it came too late
       return false;
     }
-    const loopEnd = this.loop && song < this.loop[1] - 0.01 ? this.loop[1] : null;
-    const stop = Math.min(loopEnd ?? Infinity, this.duration);
-    const to = Math.round(Math.min(stop, (number + 1) * PIECE_SECONDS) * RATE) / RATE;
+    const songEnd = sampleAt(this.duration);
+    const [loopStart, loopEnd] = (this.loop ?? [0, 0]).map((t) => Math.min(sampleAt(t), songEnd)) as [number, number];
+    const goesRound = loopEnd > loopStart && song < loopEnd;
+    const to = Math.min(goesRound ? loopEnd : songEnd, (number + 1) * PIECE_SAMPLES);
     const slice: Slice = { when, from: song, to, rate: this.rate, pass: this.pass };
     const isJump = this.slices.length === 0 || this.slices[this.slices.length - 1]!.to !== song;
-    this.slices.push(slice);
+    this.slices.push({ ...slice, struck: song });
     if (this.rate === 1) this.recording.play(slice);
     else if (isJump) void this.recording.playStretched(slice);
     void this.recording.pieces.load(number + 1);
     if (this.rate !== 1) void this.recording.feed(number + 1);
-    if (loopEnd !== null && to >= loopEnd - 1 / RATE) {
+    if (goesRound && to === loopEnd) {
       const { breath } = this.practising;
       for (const c of breath?.clicks ?? []) this.kit.tick(c.isStrong, end(slice) + c.time / this.rate);
-      this.next = { when: end(slice) + (breath?.seconds ?? 0) / this.rate, song: Math.round(this.loop![0] * RATE) / RATE };
+      this.next = { when: end(slice) + (breath?.seconds ?? 0) / this.rate, song: loopStart };
       this.pass++;
       if (this.sounding === "alternate") {
         const level = this.sounds("recording", this.pass) ? LEVEL : 0;
         this.recording.output.gain.setValueAtTime(level, end(slice));
       }
-    } else if (to >= this.duration - 1 / RATE) {
+    } else if (to >= songEnd) {
       this.next = null;
     } else {
       this.next = { when: end(slice), song: to };
@@ -301,48 +306,50 @@ export class Transport {
     return fades > 0 && Math.floor((pass * fades + bar) / FADED) % 2 === 1;
   }
 
+  /** Schedules the clicks and strokes of all slices up to a moment of context time. */
   private strikeUpTo(horizon: number): void {
     for (const s of this.slices) {
-      const a = Math.max(s.when, this.kitDone);
-      const b = Math.min(end(s), horizon);
-      if (b <= a) continue;
-      const from = s.from + (a - s.when) * s.rate;
-      const to = s.from + (b - s.when) * s.rate;
-      const at = (time: number) => s.when + (time - s.from) / s.rate;
-      for (let i = firstAt(this.ticks, from); i < this.ticks.length; i++) {
-        const tick = this.ticks[i]!;
-        if (tick.time >= to) break;
+      const to = Math.min(s.to, s.from + Math.floor((horizon - s.when) * s.rate * RATE));
+      if (to <= s.struck) continue;
+      const at = (time: number) => s.when + (time - s.from / RATE) / s.rate;
+      for (const tick of within(this.ticks, s.struck, to)) {
         if (this.fadesOut(s.pass, tick.bar ?? 0)) continue;
         if (tick.word) this.kit.say(tick.word, at(tick.time));
         else this.kit.tick(tick.isStrong, at(tick.time));
       }
-      if (!this.sounds("written", s.pass)) continue;
-      for (let i = firstAt(this.written, from); i < this.written.length; i++) {
-        const stroke = this.written[i]!;
-        if (stroke.time >= to) break;
-        this.kit.strike(stroke.part, stroke.loudness, at(stroke.time), stroke.choked);
+      if (this.sounds("written", s.pass)) {
+        for (const stroke of within(this.written, s.struck, to)) {
+          this.kit.strike(stroke.part, stroke.loudness, at(stroke.time), stroke.choked);
+        }
       }
+      s.struck = to;
     }
-    this.kitDone = Math.max(this.kitDone, horizon);
   }
 }
 
 function end(s: Slice): number {
-  return s.when + (s.to - s.from) / s.rate;
+  return s.when + (s.to - s.from) / RATE / s.rate;
 }
 
 function inside([a, b]: [number, number], t: number): boolean {
   return t >= a && t < b;
 }
 
-/** Index of the first stroke at or behind a moment. */
-export function firstAt(strokes: { time: number }[], time: number): number {
-  let lo = 0;
-  let hi = strokes.length;
-  while (lo < hi) {
-    const mid = (lo + hi) >> 1;
-    if (strokes[mid]!.time < time) lo = mid + 1;
-    else hi = mid;
-  }
-  return lo;
+/** The moment that decides which slice an event belongs to. */
+function ownTime(event: { time: number; writtenAt?: number }): number {
+  return event.writtenAt ?? event.time;
+}
+
+/** The events, sorted by their own time, that lie from one sample of the song on and before another. */
+export function within<E extends { time: number; writtenAt?: number }>(events: readonly E[], from: number, to: number): E[] {
+  const firstAt = (sample: number) => {
+    let [lo, hi] = [0, events.length];
+    while (lo < hi) {
+      const mid = (lo + hi) >> 1;
+      if (sampleAt(ownTime(events[mid]!)) < sample) lo = mid + 1;
+      else hi = mid;
+    }
+    return lo;
+  };
+  return events.slice(firstAt(from), firstAt(to));
 }

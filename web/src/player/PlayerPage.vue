@@ -5,6 +5,7 @@ import type { Stroke } from "@/api/client";
 import { RATE } from "@/audio/pieces";
 import { Transport } from "@/audio/transport";
 import { LIMBS } from "@/kit";
+import { clicks, countIn as clicksBefore } from "@/score/clicks";
 import { countedAloud, countIn } from "@/score/count";
 import { eventsOf } from "@/score/sounding";
 import ClipShow from "@/practice/ClipShow.vue";
@@ -61,7 +62,7 @@ function arrange(): void {
   t.setSounding(withRecording.value ? "both" : "written");
   t.setDrums(withRecording.value ? "back" : "recorded");
   t.setRate(Math.round(share.value * 100) / 100);
-  t.setTicks(parts.value < 0 ? countedAloud(c, (b) => (bars.value.includes(b) ? ofBar(b) : [])) : bars.value.flatMap((b) => Array.from({ length: c.meters[b - 1]!.beats * parts.value }, (_, k) => ({ time: c.seconds(c.starts[b - 1]! + k / parts.value), isStrong: k === 0 }))));
+  t.setTicks(parts.value < 0 ? countedAloud(c, (b) => (bars.value.includes(b) ? ofBar(b) : [])) : clicks(c, parts.value, bars.value));
 }
 watch([stage, mine, parts, share, withRecording], arrange);
 async function play(): Promise<void> {
@@ -70,11 +71,9 @@ async function play(): Promise<void> {
   arrange();
   const from = c.barStart(p.first);
   t.setLoop([from, c.barEnd(p.last)]);
-  const beats = c.meters[p.first - 1]!.beats;
-  const period = (c.barEnd(p.first) - from) / beats;
   since = performance.now();
   try {
-    await t.play(from, countsIn.value ? Array.from({ length: beats }, (_, k) => ({ time: (beats - k) * period, isStrong: k === 0 })) : []);
+    await t.play(from, countsIn.value ? clicksBefore(c, p.first) : []);
     complaint.value = "";
   } catch (problem) {
     complaint.value = (problem as Error).message;

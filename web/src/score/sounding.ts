@@ -6,6 +6,8 @@ import type { Clock } from "./time";
 
 export interface SoundEvent {
   time: number;
+  /** When its place in the bar is, which decides the loop that it belongs to. */
+  writtenAt: number;
   part: string;
   loudness: number;
   choked?: boolean;
@@ -31,13 +33,15 @@ export function eventsOf(
   for (const s of strokes) {
     if (s.doubt === "left_out" || muted.has(s.limb) || muted.has(layerOf(s))) continue;
     const time = momentOf(clock, s, feel, shifts[s.id]);
-    made.push({ time, part: s.part, loudness: s.loudness, choked: s.choked ?? false });
+    const writtenAt = clock.played(s);
+    made.push({ time, writtenAt, part: s.part, loudness: s.loudness, choked: s.choked ?? false });
     if (s.ornament && !muted.has("ornaments")) made.push(...graces(clock, s, time));
   }
   if (!muted.has("cue")) {
     for (const [bar, cue] of Object.entries(score.cues ?? {})) {
       for (const place of cue.places) {
-        made.push({ time: clock.played({ bar: Number(bar), place }), part: CUE.part, loudness: CUE.loudness });
+        const time = clock.played({ bar: Number(bar), place });
+        made.push({ time, writtenAt: time, part: CUE.part, loudness: CUE.loudness });
       }
     }
   }
@@ -51,6 +55,7 @@ function graces(clock: Clock, s: Stroke, time: number): SoundEvent[] {
   const longer = clock.meters[s.bar - 1]!.isCompound ? 2 / 3 : 1;
   return GRACES[s.ornament!]!.map((g) => ({
     time: time + g.seconds + clock.seconds(beat + g.beats * longer) - clock.seconds(beat),
+    writtenAt: clock.played(s),
     part: s.part,
     loudness: s.loudness * g.share,
   }));

@@ -6,6 +6,7 @@ import { SAID } from "@/audio/kit";
 import { type Drums, RATE } from "@/audio/pieces";
 import { Transport, type Practising, type Sounding, type Tick } from "@/audio/transport";
 import { LAYERS, LIMBS, part } from "@/kit";
+import { breath, clicks, countIn } from "@/score/clicks";
 import { countedAloud, counting } from "@/score/count";
 import { eventsOf } from "@/score/sounding";
 import type { Clock } from "@/score/time";
@@ -137,13 +138,8 @@ export const usePlayback = defineStore("playback", () => {
     if (!clock || parts === 0) return [];
     if (parts === -2) return rhyme.value.map(({ bar, place, word }) => ({ time: clock.played({ bar, place }), isStrong: true, word: `${SAID}${word}` }));
     if (parts < 0) return countedAloud(clock, (bar) => (sketch.value ? sketch.value.filter((s) => s.bar === bar) : song.byBar.get(bar) ?? []));
-    return Array.from({ length: clock.bars }, (_, b) =>
-      Array.from({ length: clock.meters[b]!.beats * parts }, (_, k) => ({
-        time: clock.seconds(clock.starts[b]! + k / parts),
-        isStrong: k === 0,
-        bar: b + 1 - firstBar(),
-      })),
-    ).flat();
+    const from = firstBar();
+    return clicks(clock, parts, Array.from({ length: clock.bars }, (_, b) => b + 1)).map((t) => ({ ...t, bar: t.bar! + 1 - from }));
   }
   const firstBar = () => (loop.value && song.clock ? song.clock.barAt(loop.value[0] + 0.01) : 1);
   function practising(): Practising {
@@ -151,22 +147,14 @@ export const usePlayback = defineStore("playback", () => {
     if (!clock || !l) return { fades: fades.value && clock ? clock.bars : 0, breath: null };
     const first = firstBar();
     const bars = Math.max(1, Math.round(clock.barAt(l[1] - 0.01) - first + 1));
-    const beats = clock.meters[Math.min(first, clock.bars) - 1]!.beats;
-    const seconds = clock.barEnd(first) - clock.barStart(first);
-    const clicks = Array.from({ length: beats }, (_, k) => ({ time: (k * seconds) / beats, isStrong: k === 0 }));
-    return { fades: fades.value ? bars : 0, breath: breathes.value ? { seconds, clicks } : null };
+    return { fades: fades.value ? bars : 0, breath: breathes.value ? breath(clock, Math.min(first, clock.bars)) : null };
   }
 
-  /** A bar of clicks before the start, at the tempo of the bar that comes. */
+  /** A bar of clicks before the start, if it is wished. */
   function lead(from: number): Tick[] {
     const clock = song.clock;
     if (!clock || !countsIn.value) return [];
-    const bar = Math.min(Math.max(clock.barAt(from + 0.01), 1), clock.bars);
-    const beats = clock.meters[bar - 1]!.beats;
-    const period = (clock.barEnd(bar) - clock.barStart(bar)) / beats;
-    return Array.from({ length: beats }, (_, k) => ({
-      time: (beats - k) * period, isStrong: k === 0,
-    }));
+    return countIn(clock, Math.min(Math.max(clock.barAt(from + 0.01), 1), clock.bars));
   }
 
   watch([() => song.score, muted, sketch, feel, shifts], rewrite);
