@@ -50,7 +50,7 @@ def random_score(seed: int, bars: int = BARS) -> Score:
                     *((p, "LF" if p.startswith("hat") else "RF") for p in rng.sample(FEET, 1)
                       if rng.random() < fullness / 2),
                 ]  # fmt: skip
-                for part, limb in {p: limb for p, limb in picks}.items():
+                for part, limb in dict(picks).items():
                     dynamic = rng.choice(("ghost", "normal", "normal", "accent"))
                     ornament = rng.choice(("flam", "drag", "ruff", "buzz", "diddle")) if (
                         limb in ("RH", "LH") and rng.random() < 0.12) else None  # fmt: skip

@@ -79,7 +79,7 @@ export class Kit {
     const source = new AudioBufferSourceNode(this.context, { buffer });
     const level = new GainNode(this.context, { gain });
     source.connect(level).connect(this.output);
-    source.start(when);
+    source.start(Math.max(0, when));
     this.sources.add(source);
     source.onended = () => this.sources.delete(source);
     if (choked) {

@@ -41,7 +41,7 @@ const LEVEL = 0.85;
 
 const AHEAD = 0.35; // seconds of slices kept scheduled
 const KIT_AHEAD = 0.15;
-const START_DELAY = 0.06;
+const START_DELAY = 0.1; // the graces of a first stroke sound before it
 const STRETCH_DELAY = 0.25;
 const BETWEEN = 0.15; // seconds of silence between two excerpts
 
