@@ -22,6 +22,7 @@ from orchesis.engraving.rows import TEXT_FONT, Box, around, set_text, text_width
 from orchesis.engraving.systems import engraved
 from orchesis.errors import BadScore
 from orchesis.page.model import Heading, Page, System
+from orchesis.score.moments import clock_text
 
 FONTS = Path(__file__).parent / "fonts"
 NOTE_FONT = "Orchesis Notes"
@@ -115,18 +116,12 @@ def title_block(page: Page, width: float) -> Block:
                  (name, artist, tempo))  # fmt: skip
 
 
-def clock(seconds: float) -> str:
-    """A moment as minutes and seconds."""
-    whole = max(0, round(seconds))
-    return f"{whole // 60}:{whole % 60:02d}"
-
-
 def heading_block(heading: Heading, width: float) -> Block:
     """A section's name, its moment and length, on a line of its own above the system."""
     y = 24 + _HEADING
     name = set_text(16, y, heading.name, _HEADING, "section", weight="bold")
     bars = f"{heading.bars} bar{'s' * (heading.bars != 1)}"
-    when = "" if heading.seconds is None else clock(heading.seconds)
+    when = "" if heading.seconds is None else clock_text(heading.seconds)
     says = ", ".join(filter(None, [when, bars, heading.note]))
     rest = set_text(16 + name.width + 24, y, says, _SMALL, "said")
     mark = f'<rect x="0" y="{y - 26:.0f}" width="6" height="32"/>'

@@ -9,7 +9,6 @@ from textwrap import wrap
 from orchesis.engraving.pages import (
     Block,
     Paper,
-    clock,
     paper_of,
     sheets,
     system_block,
@@ -17,6 +16,7 @@ from orchesis.engraving.pages import (
 )
 from orchesis.engraving.rows import Box, set_text, text_width
 from orchesis.page.model import Page
+from orchesis.score.moments import clock_text
 
 _NAME, _SAID, _LINE = 36.0, 28.0, 29.0
 _MUSIC = 0.5  # share of the width that a groove takes, of one or two bars
@@ -60,7 +60,7 @@ def _section(s: RoadBlock, sheet: Paper, width: float) -> Block:
     x = 16 + name.width + 26
     length = set_text(x, y, f"{count} = {s.shape}" if s.shape else count, _NAME, "length",
                       weight="bold" if s.shape else "")  # fmt: skip
-    rest = [clock(s.seconds)] + ([f"as {s.like}"] if s.like else [])
+    rest = [clock_text(s.seconds)] + ([f"as {s.like}"] if s.like else [])
     said = set_text(width, y, ", ".join(rest), _SAID, "said", "end")
     rule = f'<path d="M0 6H{width:g}" stroke="#000" stroke-width="1.4"/>'
     boxes: list[Box] = [name, length, said]

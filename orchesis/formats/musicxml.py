@@ -6,7 +6,7 @@ from fractions import Fraction
 from xml.etree import ElementTree as ET
 
 from orchesis.page import Look, page_of
-from orchesis.page.build import FEET
+from orchesis.page.build import FEET, GRACES, STROKED, marks_of
 from orchesis.page.model import Bar, Event, Group, Head, Voice
 from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.untrusted import printable
@@ -147,13 +147,12 @@ def _voice(
                     _silence(measure, event, length, number, group)
                     continue
                 told = _beam(sounding, event) if beam.is_joined else None
-                _graces(measure, event, number)
+                _graces(measure, event, number, score)
                 for k, head in enumerate(event.heads):
                     note = _note(measure, head, event, length, number, group, chord=k > 0)
                     if k == 0 and told:
                         ET.SubElement(note, "beam", number="1").text = told
-                    hand = score.strokes[head.id]
-                    _notations(note, head, event, group, i, hand, first=k == 0)
+                    _notations(note, group, i, score.strokes[head.id], first=k == 0)
                     if k == 0 and event.place in counts:
                         lyric = ET.SubElement(note, "lyric", name="count")
                         ET.SubElement(lyric, "syllabic").text = "single"
@@ -186,16 +185,16 @@ def _value(note: ET.Element, event: Event, group: Group) -> None:
         ET.SubElement(change, "normal-notes").text = str(group.tuplet[1])
 
 
-def _graces(measure: ET.Element, event: Event, voice: int) -> None:
-    """Flams, drags and ruffs as grace notes before what they belong to."""
-    for loc, count in event.graces:
-        head = next(h for h in event.heads if h.loc == loc)
+def _graces(measure: ET.Element, event: Event, voice: int, score: Score) -> None:
+    """Flams, drags and ruffs as grace notes of their own drum before what they belong to."""
+    for head in event.heads:
+        count = GRACES.get(score.strokes[head.id].ornament or "", 0)
         for _ in range(count):
             note = ET.SubElement(measure, "note")
             grace = ET.SubElement(note, "grace")
             if count == 1:
                 grace.set("slash", "yes")
-            _unpitched(note, loc)
+            _unpitched(note, head.loc)
             ET.SubElement(note, "instrument", id=f"P1-{head.part}")
             ET.SubElement(note, "voice").text = str(voice)
             ET.SubElement(note, "type").text = "eighth" if count == 1 else "16th"
@@ -229,28 +228,26 @@ def _note(
     return note
 
 
-def _notations(
-    note: ET.Element, head: Head, event: Event, group: Group, index: int, stroke: Stroke,
-    *, first: bool,
-) -> None:  # fmt: skip
+def _notations(note: ET.Element, group: Group, index: int, stroke: Stroke, *, first: bool) -> None:
+    """Signs of one stroke: in a chord each stands at the note that it belongs to."""
     marks = ET.Element("notations")
     if group.tuplet and first and index in (0, len(group.events) - 1):
         ET.SubElement(marks, "tuplet", type="start" if index == 0 else "stop")
-    if first and event.stroked:
+    if stroke.ornament in STROKED:
         ornaments = ET.SubElement(marks, "ornaments")
-        kind = "unmeasured" if event.stroked == "buzz" else "single"
+        kind = "unmeasured" if stroke.ornament == "buzz" else "single"
         ET.SubElement(ornaments, "tremolo", type=kind).text = "0" if kind == "unmeasured" else "1"
     technical = ET.Element("technical")
     if stroke.limb_by == "person" and stroke.limb not in FEET:
         ET.SubElement(technical, "fingering").text = stroke.limb[0]
-    if head.part in ("hat_open", "hat_splash"):
+    if stroke.part in ("hat_open", "hat_splash"):
         ET.SubElement(technical, "open")
-    elif head.part == "hat_half":
+    elif stroke.part == "hat_half":
         ET.SubElement(technical, "half-muted")
     if len(technical):
         marks.append(technical)
     articulations = ET.Element("articulations")
-    if first and "accent" in event.marks:
+    if "accent" in marks_of(stroke):
         ET.SubElement(articulations, "accent")
     if stroke.choked:
         ET.SubElement(articulations, "staccatissimo")

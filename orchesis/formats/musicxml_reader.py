@@ -149,9 +149,9 @@ def _measure(r: _Reading, measure: ET.Element, bar: int) -> None:
         _again(r, bar)
         r.tempos.append(r.tempo)
         return
-    at, last = Fraction(0), Fraction(0)
-    graces = 0
-    for child in measure:
+    at = Fraction(0)
+    graces: list[str | None] = []  # parts of the grace notes that wait for what they belong to
+    for child, chord in _with_chords(measure):
         length = Fraction(int(child.findtext("duration") or 0), r.divisions)
         if child.tag == "direction":
             _direction(r, child, bar)
@@ -159,17 +159,37 @@ def _measure(r: _Reading, measure: ET.Element, bar: int) -> None:
             at -= length
         elif child.tag == "forward":
             at += length
+        elif child.tag == "note" and child.find("grace") is not None:
+            graces.append(_part_of(r, child))
         elif child.tag == "note":
-            if child.find("grace") is not None:
-                graces += child.find("chord") is None
-                continue
-            start = last if child.find("chord") is not None else at
-            if child.find("rest") is None:
-                _note(r, child, bar, start / meter.beat_quarters, graces)
-            graces = 0
-            if child.find("chord") is None:
-                last, at = at, at + length
+            heads = [child, *chord] if child.find("rest") is None else []
+            for note, count in zip(heads, _graces_of(r, heads, graces), strict=True):
+                _note(r, note, bar, at / meter.beat_quarters, count)
+            graces = []
+            at += length
     r.tempos.append(r.tempo)
+
+
+def _with_chords(measure: ET.Element) -> Iterator[tuple[ET.Element, list[ET.Element]]]:
+    """What stands in a bar, a note with the other notes of its chord."""
+    children = list(measure)
+    n = 0
+    while n < len(children):
+        end = n + 1
+        while end < len(children) and children[end].find("chord") is not None:
+            end += 1
+        yield children[n], children[n + 1 : end]
+        n = end
+
+
+def _graces_of(r: _Reading, notes: list[ET.Element], graces: list[str | None]) -> list[int]:
+    """How many grace notes belong to each note of a chord: those of its own drum. Where a file has
+    them on another one, all go with the first note."""
+    parts = [_part_of(r, note) for note in notes]
+    counts = [graces.count(p) if p not in parts[:n] else 0 for n, p in enumerate(parts)]
+    if notes and sum(counts) == 0:
+        counts[0] = len(graces)
+    return counts
 
 
 def _repeat_sign(r: _Reading, measure: ET.Element) -> None:

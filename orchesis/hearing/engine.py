@@ -23,6 +23,7 @@ from orchesis.hearing import (
 from orchesis.hearing.repetition import by_repetition
 from orchesis.hearing.sound import RATE, Intake, take_in
 from orchesis.hearing.types import Beat, Hearing, Hit, Report, silent
+from orchesis.score.moments import clock_text
 
 #: The steps by name, in order, with their usual share of the time.
 STEPS = (
@@ -110,7 +111,7 @@ def heard(
 def _cut(moment: float, beats: tuple[Beat, ...]) -> str:
     """What the user should read of a place at which the grid of a click breaks off."""
     bar = max((b.bar for b in beats if b.time <= moment), default=1)
-    at = f"{int(moment // 60)}:{int(moment % 60):02d}"
+    at = clock_text(moment)
     return (
         f"The beats break off at {at} (bar {bar}) and go on at another place: something was cut "
         "there, a beat is missing or one too many, or the click changes; see that bar in the Pulse."

@@ -19,6 +19,7 @@ import soundfile as sf
 from orchesis.errors import BadSound
 from orchesis.hearing import programs
 from orchesis.hearing.types import Report, silent
+from orchesis.score.moments import clock_text
 
 RATE = 44100
 LONGEST = 20 * 60.0
@@ -78,10 +79,6 @@ def has_picture(path: str | Path) -> bool:
     return any(not s.get("disposition", {}).get("attached_pic") for s in streams)
 
 
-def _clock(seconds: float) -> str:
-    return f"{int(seconds // 60)}:{int(seconds % 60):02d}"
-
-
 def take_in(
     source: str | Path, target: str | Path, *, name: str | None = None, report: Report = silent
 ) -> Intake:
@@ -103,7 +100,7 @@ def take_in(
     stated, channels = _probe(path, shown)
     report("decode", 0.0)
     if stated and stated > LONGEST + 1:
-        raise BadSound(f"“{shown}” is {_clock(stated)} long; the most we take is 20:00.")
+        raise BadSound(f"“{shown}” is {clock_text(stated)} long; the most we take is 20:00.")
     try:
         _decode(path, out, 1 if channels == 1 else 2, stated, report)
     except programs.TookTooLong:
@@ -122,14 +119,14 @@ def take_in(
             f"“{shown}” is only {duration:.1f} seconds long; a pulse needs at least 2 seconds."
         )
     if duration > LONGEST + 1:
-        raise BadSound(f"“{shown}” is {_clock(duration)} long; the most we take is 20:00.")
+        raise BadSound(f"“{shown}” is {clock_text(duration)} long; the most we take is 20:00.")
     if not sounds:
         raise BadSound(f"“{shown}” is silent; check that the right track was exported.")
     notes = []
     if stated and stated - duration > 1.0:
         notes.append(
-            f"The file breaks off: its header promises {_clock(stated)}, "
-            f"{_clock(duration)} are there and were used."
+            f"The file breaks off: its header promises {clock_text(stated)}, "
+            f"{clock_text(duration)} are there and were used."
         )
     return Intake(out, duration, 1 if channels == 1 else 2, tuple(notes))
 

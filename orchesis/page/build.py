@@ -34,8 +34,8 @@ from orchesis.score.untrusted import printable
 
 FEET = ("RF", "LF")
 LIMBS = ("RH", "LH", "RF", "LF")
-_GRACES = {"flam": 1, "drag": 2, "ruff": 3}
-_STROKED = ("buzz", "diddle")
+GRACES = {"flam": 1, "drag": 2, "ruff": 3}
+STROKED = ("buzz", "diddle")
 _HARD = 4  # parts of a beat from which on a bar is hard to count
 
 
@@ -308,12 +308,12 @@ def _event(
     drawn: _Drawn,
 ) -> Event:  # fmt: skip
     own = sorted(strokes, key=lambda s: (loc_in(drawn.layout or "common", s.part), s.loudness))
-    marks = tuple(m for m in SIGNS if any(m in _marks(s) for s in own))
+    marks = tuple(m for m in SIGNS if any(m in marks_of(s) for s in own))
     graces = tuple(
-        (drawn.loc(s), _GRACES[s.ornament])
-        for s in own if s.ornament in _GRACES
+        (drawn.loc(s), GRACES[s.ornament])
+        for s in own if s.ornament in GRACES
     )  # fmt: skip
-    stroked = next((s.ornament for s in own if s.ornament in _STROKED), "") or ""
+    stroked = next((s.ornament for s in own if s.ornament in STROKED), "") or ""
     return Event(place, value, dots, tuple(_head(s, drawn) for s in own), silence, marks, graces,
                  stroked)  # fmt: skip
 
@@ -323,7 +323,7 @@ def _head(s: Stroke, drawn: _Drawn) -> Head:
     return Head(s.id, s.part, drawn.loc(s), KIT[s.part].head, ghost, s.doubt == "layer")
 
 
-def _marks(s: Stroke) -> list[str]:
+def marks_of(s: Stroke) -> list[str]:
     """Signs over or under a head."""
     marks = []
     if s.dynamic == "accent" or s.ornament == "drop":
@@ -351,7 +351,7 @@ def _signs_of(bar: Bar) -> set[str]:
     for staff in bar.staves:
         for e in (e for v in staff.voices for b in v.beams for e in b.events):
             made |= set(e.marks)
-            made |= {name for _, count in e.graces for name, n in _GRACES.items() if n == count}
+            made |= {name for _, count in e.graces for name, n in GRACES.items() if n == count}
             made |= {e.stroked} - {""}
             for h in e.heads:
                 made |= {_GHOST_SIGNS[h.ghost]} if h.ghost else set()

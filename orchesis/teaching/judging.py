@@ -234,7 +234,7 @@ def _slope(offsets: Sequence[tuple[float, float]]) -> float:
     return -slope if abs(slope) > _SURE * sqrt(left / over) else 0.0
 
 
-_GOOD = "That was it: even, in time, nothing missed. Go up a step."
+_GOOD = "That was it: even, in time, nothing missed."
 _TROUBLE = 2.0  # size of a fault from which on the ladder goes down a rung
 
 

@@ -1,8 +1,10 @@
 """What to practise in the time there is, and when what was learned comes back.
 
 Warm-up first, then what is due again, the weak spot while one is fresh, the stage in hand, and
-the run through at the end; a break in every long session. What is learned comes back at growing
-intervals (spaced practice; Ebbinghaus 1885, and every method book since)."""
+the run through at the end; a break in every long session. No passage takes more than twenty
+minutes of a session: tired hands learn mistakes. In a few minutes the warm-up is short. What is
+learned comes back at growing intervals (spaced practice; Ebbinghaus 1885, and every method book
+since)."""
 
 from __future__ import annotations
 
@@ -11,7 +13,10 @@ from dataclasses import dataclass
 
 INTERVALS = (1.0, 3.0, 7.0, 16.0, 35.0)  # days
 _WARM_UP, _RUN_THROUGH = 0.15, 0.2
-_LEAST = 3.0  # minutes that anything takes
+_LEAST = 3.0  # minutes that anything but a short warm-up takes
+_SHORT, _SHORT_WARM_UP = 10.0, 1.0  # in so few minutes one warms up with the part itself
+_BLOCK, _ONE_PASSAGE = 12.0, 20.0  # minutes at a time, and of one passage in a session
+_FREE = 30.0
 _SESSION, _BREAK = 40.0, 5.0
 
 
@@ -47,8 +52,8 @@ class Passage:
 
 @dataclass(frozen=True)
 class Block:
-    """kind: warm-up, returns, weak spot, stage, run through or break. key: of its passage, or
-    ""."""
+    """kind: warm-up, returns, weak spot, stage, run through, free or break. key: of its passage,
+    or ""."""
 
     kind: str
     minutes: float
@@ -63,6 +68,8 @@ def plan(minutes: float, passages: Sequence[Passage]) -> list[Block]:
     pauses = int(max(0.0, minutes - 1e-9) // (_SESSION + _BREAK))
     playing = minutes - pauses * _BREAK
     warm = min(10.0, max(_LEAST, _WARM_UP * playing))
+    if playing < _SHORT:
+        warm = min(_SHORT_WARM_UP, playing)
     blocks = [
         Block("warm-up", warm, "", "Slow singles and doubles, loose wrists; stop when it hurts.")
     ]
@@ -75,27 +82,49 @@ def plan(minutes: float, passages: Sequence[Passage]) -> list[Block]:
     keeps = run if passages and run >= _LEAST and left - run >= _LEAST else 0.0
     left -= keeps
     for p in back:
-        if left - _LEAST < (_LEAST if open_ones else 0):
+        if left < _LEAST or (open_ones and left < 2 * _LEAST):
             break
         blocks.append(Block("returns", _LEAST, p.key, f"{p.title}: learned, and due again."))
         left -= _LEAST
-    if open_ones and left >= _LEAST:
-        first = open_ones[0]
-        share = left if left < 2 * _LEAST else max(_LEAST, 0.4 * left)
-        blocks.append(
-            Block("weak spot", share, first.key, f"{first.title}: its hard place, slowly.")
-        )
-        left -= share
-        more = open_ones[:2] if left >= 2 * _LEAST and len(open_ones) > 1 else open_ones[:1]
-        each = left / len(more)
-        if each >= _LEAST:
-            blocks += [Block("stage", each, p.key, f"{p.title}: the next stage.") for p in more]
+    work = _open_work(open_ones, left)
+    blocks += work
+    left -= sum(b.minutes for b in work)
+    free = []
+    while left >= _LEAST:
+        free.append(Block("free", min(_FREE, left), "", _WHAT_IS_LEFT if passages else _FIRST))
+        left -= free[-1].minutes
     if keeps:
         best = max(passages, key=lambda p: (p.learned, -p.days, p.key))
         blocks.append(
             Block("run through", keeps, best.key, f"{best.title}: through, whatever happens.")
         )
-    return _with_breaks(blocks, pauses)
+    return _with_breaks(blocks + free, pauses)
+
+
+_WHAT_IS_LEFT = "Play along with songs you like, or stop here while it still goes well."
+_FIRST = "Choose some bars of a song and begin with their first step, slowly."
+
+
+def _open_work(open_ones: Sequence[Passage], left: float) -> list[Block]:
+    """What is not learned yet, in the time that is left: the hard place of the first passage, then
+    the next step of it and of others."""
+    if not open_ones or left < _LEAST:
+        return []
+    first = open_ones[0]
+    if left < 2 * _LEAST:
+        return [Block("stage", left, first.key, f"{first.title}: the next step.")]
+    share = min(_BLOCK, max(_LEAST, 0.4 * left))
+    made = [Block("weak spot", share, first.key, f"{first.title}: its hard place, slowly.")]
+    left -= share
+    for n, p in enumerate(open_ones):
+        if left < _LEAST:
+            break
+        others = len(open_ones) - n
+        each = left if left < 2 * _LEAST else left / min(2, others)
+        each = min(max(each, _LEAST), _BLOCK, _ONE_PASSAGE - (share if n == 0 else 0.0))
+        made.append(Block("stage", each, p.key, f"{p.title}: the next step."))
+        left -= each
+    return made
 
 
 def _with_breaks(blocks: list[Block], pauses: int) -> list[Block]:

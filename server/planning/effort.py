@@ -37,14 +37,20 @@ def told(user: Any) -> dict[str, Any]:
             "likely": round(left.likely, 1), "low": round(left.low, 1),
             "high": round(left.high, 1),
         })  # fmt: skip
-    return {"finished": len(finished), "songs": songs[-_MOST:], "says": _says(songs, likely)}
+    return {
+        "finished": len(finished),
+        "songs": songs[-_MOST:],
+        "says": _says(songs, likely, bool(finished)),
+    }
 
 
-def _says(songs: list[dict[str, Any]], likely: float) -> str:
+def _says(songs: list[dict[str, Any]], likely: float, knows_pace: bool) -> str:
+    """knows_pace: whether a song was finished, out of which the pace is known."""
     if not songs:
         return ""
     many = f"{len(songs)} song{'s' if len(songs) > 1 else ''} on the desk"
-    return f"{many}: about {span(likely)} left at your pace."
+    pace = "at your pace" if knows_pace else "at the usual pace"
+    return f"{many}: about {span(likely)} left {pace}."
 
 
 def span(minutes: float) -> str:

@@ -12,6 +12,7 @@ import pytest
 from orchesis.meaning.review import DOUBTFUL
 from orchesis.score import KIT, Meter, Score
 from orchesis.score.counting import place_text
+from orchesis.score.moments import clock_text
 from orchesis.score.stroke import class_of
 from orchesis.score.swing import swung
 from orchesis.sounding import layer_for, part
@@ -39,6 +40,11 @@ def test_strokes_have_classes_layers_limbs_and_doubts():
     assert {name: KIT[name].limb for name in KIT} == GOLD["limbs"]
     doubtful = sorted(s.id for s in SCORE.strokes.values() if s.confidence < DOUBTFUL)
     assert doubtful == GOLD["doubtful"]
+
+
+def test_moments_are_written_as_minutes_and_seconds():
+    for seconds, text in GOLD["clock"]:
+        assert clock_text(seconds) == text
 
 
 def test_bars_begin_and_one_shots_are_chosen():

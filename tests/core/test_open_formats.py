@@ -30,8 +30,9 @@ from orchesis.formats import (
 )
 from orchesis.formats.midi_keys import keys_of
 from orchesis.hands import with_limbs
-from orchesis.score import Meter
+from orchesis.score import Meter, Score
 from tests.core.test_formats import scores
+from tests.random_bars import random_score
 
 DATA = Path(__file__).parent / "data"
 RICH = with_limbs(
@@ -312,3 +313,17 @@ def test_a_tab_of_too_many_bars_is_refused():
     row = "HH|" + "x---|" * 40 + " x99\n"
     with pytest.raises(BadScore, match="more than 3000 bars"):
         tab.read(row.encode())
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_signs_stay_with_their_stroke_through_musicxml(seed):
+    """Of two strokes at once each keeps its own accent, ghost, flam or roll."""
+    score = random_score(seed, 40)
+    back, _ = registry.read("x.musicxml", registry.write("x.musicxml", score)[0])
+
+    def signs(of: Score) -> dict[tuple[int, Fraction, str], tuple[str, str | None, bool]]:
+        return {
+            (s.bar, s.place, s.part): (s.dynamic, s.ornament, s.choked) for s in of.strokes.values()
+        }
+
+    assert signs(back) == signs(score)

@@ -20,7 +20,13 @@ def test_a_plan_never_takes_more_than_the_time_and_is_the_same_each_time(minutes
     made = today.plan(minutes, passages)
     assert sum(b.minutes for b in made) <= minutes + 1e-6
     assert made == today.plan(minutes, list(passages))
-    assert all(b.minutes >= today._LEAST - 1e-9 for b in made)
+    assert all(b.minutes >= today._LEAST - 1e-9 for b in made[1:])
+    of_one: dict[str, float] = {}
+    for b in made:
+        if b.kind in ("weak spot", "stage"):
+            of_one[b.key] = of_one.get(b.key, 0.0) + b.minutes
+    keys = [p.key for p in passages]
+    assert all(m <= 20 * keys.count(key) + 1e-9 for key, m in of_one.items())
     assert [b.kind for b in made[:1]] == (["warm-up"] if minutes >= 3 else [])
 
 
@@ -38,6 +44,29 @@ def test_what_is_needed_soon_comes_first():
     late = today.Passage("a", "A", 5.0, 0, 4, 0.0, due=30)
     soon = today.Passage("b", "B", 4.0, 0, 4, 0.0, due=1)
     assert next(b for b in today.plan(20, [late, soon]) if b.kind == "weak spot").key == "b"
+
+
+ONE_BAR = today.Passage("a", "Bar 7", 6.0, 1, 5, 1.0)
+
+
+def test_two_hours_with_one_bar_give_it_twenty_minutes_at_the_most():
+    made = today.plan(120, [ONE_BAR])
+    assert sum(b.minutes for b in made if b.kind in ("weak spot", "stage")) <= 20
+    assert sum(b.minutes for b in made) == pytest.approx(120)
+    assert max(b.minutes for b in made) <= 30 and [b.kind for b in made].count("break") == 2
+
+
+@pytest.mark.parametrize("minutes", [3, 5, 8])
+def test_a_few_minutes_are_not_only_a_warm_up(minutes):
+    made = today.plan(minutes, [ONE_BAR])
+    assert [b.kind for b in made[:1]] == ["warm-up"] and made[0].minutes <= minutes / 3
+    if minutes >= 4:
+        assert made[1].key == "a" and sum(b.minutes for b in made) == pytest.approx(minutes)
+
+
+def test_who_has_practised_nothing_yet_is_told_where_to_begin():
+    made = today.plan(30, [])
+    assert [b.kind for b in made] == ["warm-up", "free"] and "first step" in made[1].says
 
 
 @pytest.mark.parametrize(

@@ -194,7 +194,7 @@ def test_the_log_knows_what_was_spent_and_the_forecast_what_is_left(client, hear
     told = client.get("/api/forecast").json()
     [left] = told["songs"]
     assert left["song"] == heard["id"] and left["low"] < left["likely"] < left["high"]
-    assert "1 song on the desk" in told["says"] and "at your pace" in told["says"]
+    assert "1 song on the desk" in told["says"] and "at the usual pace" in told["says"]
     client.post(f"/api/songs/{heard['id']}/minutes", {"minutes": 30}, format="json")
     assert Arrangement.objects.get().minutes == pytest.approx(35, abs=0.1)
 

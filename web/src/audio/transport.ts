@@ -281,8 +281,11 @@ export class Transport {
     this.slices.push({ ...slice, struck: song });
     if (this.rate === 1) this.recording.play(slice);
     else if (isJump) void this.recording.playStretched(slice);
-    void this.recording.pieces.load(number + 1);
-    if (this.rate !== 1) void this.recording.feed(number + 1);
+    // The next piece in time; behind the last one there is none to ask for.
+    if ((number + 1) * PIECE_SAMPLES < songEnd) {
+      void this.recording.pieces.load(number + 1);
+      if (this.rate !== 1) void this.recording.feed(number + 1);
+    }
     if (goesRound && to === loopEnd) {
       const { breath } = this.practising;
       for (const c of breath?.clicks ?? []) this.kit.tick(c.isStrong, end(slice) + c.time / this.rate);

@@ -6,7 +6,7 @@ import type { Score, Stroke } from "@/api/client";
 import { layerFor } from "@/audio/kit";
 import { climbed } from "@/practice/ladder";
 import { eventsOf, type Feel } from "@/score/sounding";
-import { Clock, meterOf } from "@/score/time";
+import { Clock, clockText, meterOf } from "@/score/time";
 import { placeName } from "@/spine/grooves";
 import { classOf, DOUBTFUL, layerOf, part } from ".";
 
@@ -20,6 +20,7 @@ interface Gold {
   score: Score;
   shifts: Record<string, number>;
   bars: number[];
+  clock: [number, string][];
   doubtful: string[];
   ladder: { rungs: number[]; run: number; loops: [string, number, number, boolean][] };
   sounds: { feel: Feel; mute: string[]; events: [number, string, number, boolean][] }[];
@@ -42,6 +43,7 @@ describe("the page and the core", () => {
     for (const [name, limb] of Object.entries(gold.limbs)) expect(part(name).limb).toBe(limb);
     expect(gold.score.strokes.filter((s) => s.confidence < DOUBTFUL).map((s) => s.id).sort()).toEqual(gold.doubtful);
   });
+  it.each(gold.clock)("write %s seconds as %s", (seconds, text) => expect(clockText(seconds)).toBe(text));
   it("begin bars at the same moments and choose the same one-shots", () => {
     gold.bars.forEach((at, n) => expect(clock.seconds(clock.starts[n]!)).toBeCloseTo(at, 4));
     for (const c of gold.shots) {

@@ -181,10 +181,10 @@ onMounted(async () => {
         <div v-for="(sheet, n) in sheets" :key="n" role="img" :aria-label="`Page ${n + 1} of the chart`" v-html="sheet" />
       </main>
       <main v-else class="me">
-        <p>You practised {{ Math.round(own.minutes.value) }} minutes here. It is kept on this device alone.</p>
+        <p>You practised {{ Math.round(own.minutes.value) }} minutes here. It is kept on this device{{ own.told.value.agrees ? ", and your teacher sees it" : " only; nobody else sees it" }}.</p>
         <label class="choose">My name <input v-model="own.told.value.name" class="plain" maxlength="60" aria-label="My name" autocomplete="given-name"></label>
         <label><input type="checkbox" :checked="own.told.value.agrees" :disabled="!own.told.value.name.trim()" @change="agree(($event.target as HTMLInputElement).checked)"> tell my teacher what I practised and how far I am</label>
-        <p class="soft">{{ own.told.value.agrees ? (own.isAway.value ? "It could not be sent just now; it goes with the next loop." : "Your teacher sees it. Take the tick away and it is deleted there.") : "Nothing is told." }}</p>
+        <p class="soft">{{ own.told.value.agrees ? (own.isAway.value ? "It could not be sent just now; it goes with the next loop." : "Take the tick away and it is deleted at your teacher's.") : "" }}</p>
       </main>
     </template>
   </div>

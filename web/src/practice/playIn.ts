@@ -173,6 +173,8 @@ export function usePlayIn(asked: () => Asked | null, done: (judged: Judged, seco
       isHearing.value = "";
     }
   }
+  /** Which loop of those that are judged together is being played, from 1. */
+  const loopNow = computed(() => Math.min(loops.value + 1, LOOPS));
   const tempo = computed(() => asked()?.share ?? 1);
   watch([tempo, () => asked()?.stage, () => asked()?.first, () => asked()?.last], () => {
     const what = asked();
@@ -180,5 +182,5 @@ export function usePlayIn(asked: () => Asked | null, done: (judged: Judged, seco
   });
   useKeys("playIn", { strike: (e, _, usual) => void (e.repeat || strike(PART_OF[usual]!, loudnessOf("normal"), e)), stop: end }, { isOn: () => isOn.value });
   onScopeDispose(() => isOn.value && end());
-  return { isOn, isHearing, hear, source, faults, judged, complaint, loops, struck, start, end, LOOPS };
+  return { isOn, isHearing, hear, source, faults, judged, complaint, loops, loopNow, struck, start, end, LOOPS };
 }

@@ -115,9 +115,8 @@ export class Clock {
   }
 }
 
+/** Minutes and whole seconds, as a running clock shows them (orchesis/score/moments.py). */
 export function clockText(seconds: number): string {
-  const s = Math.max(0, seconds);
-  return `${Math.floor(s / 60)}:${Math.floor(s % 60)
-    .toString()
-    .padStart(2, "0")}`;
+  const whole = Math.max(0, Math.floor(seconds + 1e-6));
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
 }

@@ -9,6 +9,9 @@ export type NewSong = Pick<Song, "title"> &
 /** What of the shelf is wanted: words, group, order and page. */
 export type Wanted = NonNullable<paths["/api/songs"]["get"]["parameters"]["query"]>;
 
+/** Whether it is known what is played in a song: it was heard, or came as a score. */
+export const hasPart = (song: Song): boolean => ["heard", "corrected", "confirmed"].includes(song.stage);
+
 export const useShelf = defineStore("shelf", () => {
   /** Every song that was fetched so far. */
   const songs = ref<Song[]>([]);
@@ -25,17 +28,23 @@ export const useShelf = defineStore("shelf", () => {
   const get = (id: number): Song | undefined => songs.value.find((s) => s.id === id);
 
   async function load(wanted: Wanted = {}): Promise<void> {
-    const asked = ++newest;
+    const turn = ++newest;
     const found = await brought(server.GET("/api/songs", { params: { query: wanted } }));
-    if (asked !== newest) return;
+    if (turn !== newest) return;
     put(...found.results);
     page.value = { ids: found.results.map((s) => s.id), count: found.count };
   }
 
-  async function refresh(id: number): Promise<Song> {
-    const song = await brought(server.GET("/api/songs/{id}", { params: of(id) }));
-    put(song);
-    return song;
+  /** Answers under way: who asks for the same song meanwhile gets the same one. */
+  const asked = new Map<number, Promise<Song>>();
+  function refresh(id: number): Promise<Song> {
+    const known = asked.get(id);
+    if (known) return known;
+    const answer = brought(server.GET("/api/songs/{id}", { params: of(id) }))
+      .then((song) => (put(song), song))
+      .finally(() => asked.delete(id));
+    asked.set(id, answer);
+    return answer;
   }
 
   async function add(song: NewSong): Promise<Song> {

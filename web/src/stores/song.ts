@@ -59,7 +59,19 @@ export const useSong = defineStore("song", () => {
   const state = computed(() => shown.value && `${arrangement.value}.${shown.value.version}`);
   const isSaved = computed(() => pending.value === 0);
 
-  async function open(song: number): Promise<void> {
+  /** The song that is being opened: the views that ask for it meanwhile wait for the same answer. */
+  let opening: { song: number; done: Promise<void> } | null = null;
+  function open(song: number): Promise<void> {
+    if (opening?.song !== song) {
+      const done = fetchAndShow(song).finally(() => {
+        if (opening?.done === done) opening = null;
+      });
+      opening = { song, done };
+    }
+    return opening!.done;
+  }
+
+  async function fetchAndShow(song: number): Promise<void> {
     if (id.value !== song) close();
     id.value = song;
     choose(keptArrangement(song));
@@ -105,6 +117,7 @@ export const useSong = defineStore("song", () => {
   }
 
   function close(): void {
+    opening = null;
     id.value = 0;
     shown.value = confirmed = null;
     queue = [];

@@ -18,7 +18,7 @@ import { VIEWS } from "@/router";
 import { phraseRows } from "@/spine/layout";
 import { useKitOfMine } from "@/stores/kitOfMine";
 import { usePlayback, type Sounding } from "@/stores/playback";
-import { useShelf } from "@/stores/shelf";
+import { hasPart, useShelf } from "@/stores/shelf";
 import { useSong } from "@/stores/song";
 
 const route = useRoute();
@@ -46,18 +46,14 @@ watch(
     const isWanted = () => songId.value === id && isHere;
     try {
       await retryWhileAway(() => shelf.refresh(id), told, isWanted);
+      // Of a song that is still being heard there is nothing to fetch; its own view waits for it.
+      if (hasPart(shelf.get(id)!)) await retryWhileAway(() => desk.open(id), told, isWanted);
+      else if (isWanted() && route.name !== "take-in") await router.replace({ name: "take-in", params: { id } });
     } catch (problem) {
       complaint.value =
         (problem as Refusal).status === 404
           ? "There is no such song on your shelf."
           : (problem as Error).message;
-      return;
-    }
-    try {
-      await retryWhileAway(() => desk.open(id), told, isWanted);
-    } catch (problem) {
-      if ((problem as Refusal).status !== 404) complaint.value = (problem as Error).message;
-      else if (route.name !== "take-in") await router.replace({ name: "take-in", params: { id } });
     }
   },
   { immediate: true },

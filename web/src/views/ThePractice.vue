@@ -297,7 +297,7 @@ const result = computed(() => playIn.judged.value);
           <StageLadder :stage="stage" :rung="rung" :checks="checksOf(stage)" @ran="ranBeside" />
           <div class="line acts">
             <button class="plain big" @click="playback.isPlaying ? playback.pause() : play()"><i :class="playback.isPlaying ? 'pi pi-pause' : 'pi pi-play'" /> {{ playback.isPlaying ? "Stop" : "Play the stage" }} <KeyCap scope="practice" action="hear" /></button>
-            <button :class="['plain', 'big', { on: playIn.isOn.value }]" :aria-pressed="playIn.isOn.value" @click="turnPlayIn"><i class="pi pi-bullseye" /> {{ playIn.isOn.value ? `Listening, loop ${playIn.loops.value + 1} of ${playIn.LOOPS}` : "Play it in" }} <KeyCap scope="practice" action="playIn" /></button>
+            <button :class="['plain', 'big', { on: playIn.isOn.value }]" :aria-pressed="playIn.isOn.value" @click="turnPlayIn"><i class="pi pi-bullseye" /> {{ playIn.isOn.value ? `Listening, loop ${playIn.loopNow.value} of ${playIn.LOOPS}` : "Play it in" }} <KeyCap scope="practice" action="playIn" /></button>
             <span class="grow" />
             <button class="plain big" @click="judged('relaxed')">Relaxed <KeyCap scope="practice" action="relaxed" /></button>
             <button class="plain big" @click="judged('tense')">Right, but tense <KeyCap scope="practice" action="tense" /></button>

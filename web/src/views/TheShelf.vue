@@ -14,7 +14,7 @@ import NewSong from "@/desk/NewSong.vue";
 import TopBar from "@/desk/TopBar.vue";
 import HouseNav from "@/house/HouseNav.vue";
 import SongSheet from "@/house/SongSheet.vue";
-import { useShelf, type Wanted } from "@/stores/shelf";
+import { hasPart, useShelf, type Wanted } from "@/stores/shelf";
 
 const shelf = useShelf();
 const router = useRouter();
@@ -119,7 +119,6 @@ function due(song: Song): { text: string; isNear: boolean } {
   return { text: days === 1 ? "tomorrow" : `in ${days} days`, isNear: days <= 3 };
 }
 
-const hasPart = (song: Song) => STAGES[song.stage].step >= 2;
 function open(song: Song): void {
   if (song.removed) return;
   void router.push({ name: hasPart(song) ? "map" : "take-in", params: { id: song.id } });
