@@ -244,6 +244,7 @@ def _sound(args: argparse.Namespace) -> None:
     from orchesis.sounding import part
 
     score = _read_score(args.score)
+    gain = part.song_gain(score)  # of the whole song, whatever of it sounds
     if args.tempo is not None:
         score = part.at_tempo(score, args.tempo)
     mute = [m for m in args.mute.split(",") if m]
@@ -256,7 +257,7 @@ def _sound(args: argparse.Namespace) -> None:
         tempo = args.tempo if args.tempo is not None else made_stages[args.stage - 1].ladder.start
         score = part.at_tempo(made_stages[args.stage - 1].score, tempo)
     made = part.sound(
-        score, args.feel, shifts(score), mute, args.click, "letters" if args.count else ""
+        score, args.feel, shifts(score), mute, args.click, "letters" if args.count else "", gain
     )
     out = BytesIO()
     sf.write(out, made, part.RATE, format="WAV", subtype="PCM_16")
@@ -266,6 +267,7 @@ def _sound(args: argparse.Namespace) -> None:
 def _chart(args: argparse.Namespace) -> None:
     from orchesis import charting, engraving
     from orchesis.formats import midi, musicxml, tab
+    from orchesis.formats.file_names import file_name
     from orchesis.score.notation import as_written
 
     score = _read_score(args.score)
@@ -286,15 +288,22 @@ def _chart(args: argparse.Namespace) -> None:
     if args.pdf:
         whole = [page for own in pages.values() for page in own]
         _write(args.pdf, engraving.pdf_of(whole, args.paper))
-    for view, own in pages.items():
+    for wish in wishes:
+        own = pages[wish.view]
+        names = [
+            file_name(
+                score.title or args.score.stem, charting.name_of(wish), f"page {n}", ending=""
+            )
+            for n in range(1, len(own) + 1)
+        ]
         if args.svg:
             args.svg.mkdir(parents=True, exist_ok=True)
-            for n, page in enumerate(own, 1):
-                _write(args.svg / f"{view}-{n}.svg", page.encode())
+            for name, page in zip(names, own, strict=True):
+                _write(args.svg / f"{name}.svg", page.encode())
         if args.png:
             args.png.mkdir(parents=True, exist_ok=True)
-            for n, picture in enumerate(engraving.png_of(own, args.paper), 1):
-                _write(args.png / f"{view}-{n}.png", picture)
+            for name, picture in zip(names, engraving.png_of(own, args.paper), strict=True):
+                _write(args.png / f"{name}.png", picture)
 
 
 def _write(path: Path, content: bytes) -> None:

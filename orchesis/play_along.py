@@ -3,7 +3,10 @@ pages, in one zip.
 
 The recording is stretched without change of pitch by the program rubberband; our own part is
 sounded at the new tempo, so that both stay in step by the pulse map. Nothing drifts: every
-stroke, click and word is laid where the pulse map says, at the tempo of the file."""
+stroke, click and word is laid where the pulse map says, at the tempo of the file.
+
+All files of a song are equally loud, whatever zip they come in: one gain for our part and one for
+the recording, set on the full part and the whole recording at the song's tempo."""
 
 from __future__ import annotations
 
@@ -17,10 +20,12 @@ import numpy as np
 import soundfile as sf
 
 from orchesis import charting, engraving
+from orchesis.charting import bars_text
 from orchesis.errors import BadScore, BadSound
+from orchesis.formats.file_names import file_name
 from orchesis.hearing import programs
 from orchesis.score import PulseMap, Score
-from orchesis.sounding import part
+from orchesis.sounding import level, part
 from orchesis.sounding.render import RATE, render
 from orchesis.teaching import stages
 
@@ -40,8 +45,10 @@ FORMATS = {"ogg": ("OGG", "VORBIS"), "flac": ("FLAC", "PCM_16"), "wav": ("WAV", 
 MOST = 40  # files of one zip
 _SLOWEST, _FASTEST = 0.4, 1.5
 _BAR_IN = 1  # bars counted in
-_LOUD = 0.89
-_EARLY = 0.06  # seconds by which an ornament's first stroke may lie before its bar
+#: Where recording and part sound together each is so much softer.
+_TOGETHER = level.factor(-3.0)
+#: The most that a true peak may be before it is coded; coding adds up to 1 dB.
+_CEILING = level.factor(level.PEAK_DB - 1.0)
 
 Report = Callable[[str, float], None]
 
@@ -82,16 +89,27 @@ class Wish:
 
 @dataclass(frozen=True)
 class _File:
-    name: str
+    """says: what it holds, for its name."""
+
+    says: tuple[str, ...]
     sound: np.ndarray
+    is_step: bool = False
+
+
+@dataclass(frozen=True)
+class _Gains:
+    """Of our part, of the recording, and of clicks and words."""
+
+    part: float
+    recording: float
+    click: float
 
 
 def written(
     out: Path, score: Score, wish: Wish, recording: Path | None, drums: Path | None, report: Report
 ) -> list[str]:
     """Writes the zip; returns the names in it. recording, drums: FLAC in step with the score.
-    report: hears
-    ("rendering", share); may raise what stops the work. Raises BadScore, BadSound."""
+    report: hears ("rendering", share); may raise what stops the work. Raises BadScore, BadSound."""
     score = score.played()
     needs = any(MIXES[m][0] for m in wish.mixes)
     if needs and recording is None:
@@ -99,27 +117,62 @@ def written(
     total = len(wish.shares) * len(wish.mixes) + (_count_stages(score, wish) if wish.stages else 0)
     if not 1 <= total <= MOST:
         raise BadScore(f"A zip holds 1 to {MOST} files, not {total}: fewer tempi, mixes or stages.")
-    form, subtype = FORMATS[wish.form]
-    names = []
+    span = bars_text(*wish.bars) if wish.bars else ""
+    title = score.title or "Untitled"
+    names: list[str] = []
+
+    def named(*says: str, ending: str) -> str:
+        """A name that no other file of the zip has."""
+        name, n = file_name(title, *says, ending=ending), 2
+        while name in names:
+            name, n = file_name(title, *says, f"({n})", ending=ending), n + 1
+        names.append(name)
+        return name
+
     with (
         zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive,
         tempfile.TemporaryDirectory() as temp,
     ):
-        for n, file in enumerate(_files(score, wish, recording, drums, Path(temp))):
+        gains = _gains(score, recording)
+        kind, subtype = FORMATS[wish.form]
+        for n, file in enumerate(_files(score, wish, recording, drums, Path(temp), gains)):
             report("rendering", n / total)
             path = Path(temp) / f"out.{wish.form}"
-            sf.write(path, file.sound, RATE, format=form, subtype=subtype)
-            names.append(f"{n + 1:02d} {file.name}.{wish.form}")
-            archive.write(path, names[-1])
+            peak = level.true_peak(file.sound)
+            sound = file.sound * np.float32(min(1.0, _CEILING / max(peak, 1e-9)))
+            sf.write(path, sound, RATE, format=kind, subtype=subtype)
+            whole = [] if file.is_step else [span]
+            archive.write(path, named(*whole, *file.says, ending=f".{wish.form}"))
         pages = charting.pages(score, charting.Wish(counts="hard", sticking="fills"))
-        archive.writestr("chart.pdf", engraving.pdf_of(pages, "A4"))
-        names.append("chart.pdf")
+        archive.writestr(named("chart", ending=".pdf"), engraving.pdf_of(pages, "A4"))
         if wish.bars:
-            limbs = charting.pages(score, charting.Wish(view="limbs", bars=wish.bars, counts="all"))
-            archive.writestr("bars.pdf", engraving.pdf_of(limbs, "A4"))
-            names.append("bars.pdf")
+            limbs = charting.Wish(view="limbs", bars=wish.bars, counts="all")
+            sheet = engraving.pdf_of(charting.pages(score, limbs), "A4")
+            archive.writestr(named(charting.name_of(limbs), ending=".pdf"), sheet)
     report("rendering", 1.0)
     return names
+
+
+def _gains(score: Score, recording: Path | None) -> _Gains:
+    """What brings the whole part and the whole recording to the same loudness; less where either,
+    with a click, or both together would peak too high."""
+    own = part.song_gain(score)
+    whole = np.float32(own) * render(part.events(score), score.pulse.times[-1] + 1.0)
+    click = np.zeros_like(whole)
+    for time, is_strong in part.clicks(score, "quarters"):
+        part.lay(click, part.tick(is_strong), time)
+    peaks = [level.true_peak(whole + click)]
+    theirs = 1.0
+    if recording is not None:
+        sound, _ = sf.read(recording, dtype="float32", always_2d=True)
+        theirs = level.gain_to(level.TARGET_LUFS, sound)
+        sound *= np.float32(theirs)
+        size = min(len(sound), len(whole))
+        peaks.append(level.true_peak(sound[:size] + click[:size, None]))
+        sound[:size] += whole[:size, None]
+        peaks.append(_TOGETHER * level.true_peak(sound))
+    lower = min(1.0, _CEILING / max(*peaks, 1e-9))
+    return _Gains(lower * own, lower * theirs, lower)
 
 
 def _count_stages(score: Score, wish: Wish) -> int:
@@ -134,31 +187,34 @@ def _bars(score: Score, wish: Wish) -> range:
 
 
 def _files(
-    score: Score, wish: Wish, recording: Path | None, drums: Path | None, folder: Path
-) -> Iterator[_File]:
+    score: Score, wish: Wish, recording: Path | None, drums: Path | None, folder: Path,
+    gains: _Gains,
+) -> Iterator[_File]:  # fmt: skip
     bars = _bars(score, wish)
     tempo = score.pulse.tempo()[0]
     for share in wish.shares:
         stretched = {
-            gains: _stretched(recording, drums, gains, score, bars, share, folder)
-            for gains in {MIXES[m][0] for m in wish.mixes} if gains is not None and recording
+            balance: _stretched(recording, drums, balance, score, bars, share, folder)
+            for balance in {MIXES[m][0] for m in wish.mixes} if balance is not None and recording
         }  # fmt: skip
         for mix in wish.mixes:
-            gains, has_part, has_click = MIXES[mix]
-            sound = _mixed(score, bars, share, wish, has_part, has_click)
-            if gains is not None:
-                own = stretched[gains]
-                sound = _with(sound, own, _lead(score, bars, share), wish.loops if wish.bars else 1,
-                              _length(score, bars, share))  # fmt: skip
-            yield _File(f"{mix}, {tempo * share:.0f} bpm", _levelled(sound))
+            balance, has_part, has_click = MIXES[mix]
+            together = _TOGETHER if balance is not None and has_part else 1.0
+            own = together * gains.part if has_part else 0.0
+            sound = _mixed(score, bars, share, wish, own, has_click, gains.click)
+            if balance is not None:
+                piece = stretched[balance] * np.float32(together * gains.recording)
+                loops = wish.loops if wish.bars else 1
+                lead, length = _lead(score, bars, share), _length(score, bars, share)
+                sound = _with(sound, piece, lead, loops, length)
+            yield _File((mix, f"{tempo * share:.0f} bpm"), sound)
     if wish.stages:
         for n, stage in enumerate(stages.plan(score, bars, wish.order), 1):
             share = stage.ladder.start / stage.score.pulse.tempo()[0]
             whole = range(1, stage.score.bar_count + 1)
-            sound = _mixed(
-                stage.score, whole, share, replace(wish, bars=(1, len(whole))), True, True
-            )
-            yield _File(f"stage {n}, {stage.title}, {stage.ladder.start:.0f} bpm", _levelled(sound))
+            looped = replace(wish, bars=(1, len(whole)))
+            sound = _mixed(stage.score, whole, share, looped, gains.part, True, gains.click)
+            yield _File((f"step {n}", stage.title), sound, is_step=True)
 
 
 def _length(score: Score, bars: Sequence[int], share: float) -> float:
@@ -171,9 +227,11 @@ def _lead(score: Score, bars: Sequence[int], share: float) -> float:
 
 
 def _mixed(
-    score: Score, bars: Sequence[int], share: float, wish: Wish, has_part: bool, has_click: bool
-) -> np.ndarray:
-    """Our own sound of some bars: a bar of clicks before, then as often round as is wished."""
+    score: Score, bars: Sequence[int], share: float, wish: Wish, gain: float, has_click: bool,
+    click_gain: float,
+) -> np.ndarray:  # fmt: skip
+    """Our own sound of some bars: a bar of clicks before, then as often round as is wished. gain:
+    of the part; 0: it is silent. click_gain: of clicks and words."""
     start, length, lead = (
         score.seconds(bars[0]),
         _length(score, bars, share),
@@ -181,34 +239,31 @@ def _mixed(
     )
     loops = wish.loops if wish.bars else 1
     sounds = np.zeros(round((lead + loops * length + 2.0) * RATE), np.float32)
+    told = np.zeros_like(sounds)
     end = score.seconds(bars[-1] + 1)
     slow = replace(score, pulse=PulseMap.of([t / share for t in score.pulse.times]))
-    if has_part:
-        events = [
-            e
-            for e in part.events(slow, mute=wish.mute)
-            if start / share - 0.06 <= e.time < end / share - 0.06
-        ]
+    if gain:
+        events = [e for e in part.events(slow, mute=wish.mute) if e.bar in bars]
         round_ = [
             (lead + k * length + e.time - start / share, e.part, e.loudness, e.choked)
             for k in range(loops) for e in events
         ]  # fmt: skip
         made = render([e for e in round_ if e[0] >= 0], len(sounds) / RATE)
-        sounds[: len(made)] += made
+        sounds[: len(made)] += np.float32(gain) * made
     for k in range(loops):
         base = lead + k * length - start / share
         if has_click:
             for time, is_strong in part.clicks(slow, wish.click):
                 if start / share - 1e-6 <= time < end / share - 1e-6:
-                    part.lay(sounds, part.tick(is_strong), base + time)
+                    part.lay(told, part.tick(is_strong), base + time)
         if wish.counted:
             for time, word in part.spoken(slow, wish.counted):
                 if start / share - 1e-6 <= time < end / share - 1e-6:
-                    part.lay(sounds, part.voice(word), base + time)
+                    part.lay(told, part.voice(word), base + time)
     beats = score.meters[bars[0] - 1].beats
     for k in range(beats * _BAR_IN):
-        part.lay(sounds, part.tick(k % beats == 0), k * lead / (beats * _BAR_IN))
-    return sounds
+        part.lay(told, part.tick(k % beats == 0), k * lead / (beats * _BAR_IN))
+    return sounds + np.float32(click_gain) * told
 
 
 def _stretched(
@@ -269,7 +324,3 @@ def _with(
         end = min(at + len(piece), len(out))
         out[at:end] += piece[: end - at]
     return out
-
-
-def _levelled(sound: np.ndarray) -> np.ndarray:
-    return sound * np.float32(min(1.0, _LOUD / max(1e-6, float(np.abs(sound).max()))))

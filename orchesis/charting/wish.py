@@ -11,6 +11,11 @@ from orchesis.score.kit import LAYOUTS
 from orchesis.score.untrusted import shown
 
 VIEWS = ("full", "road-map", "limbs", "counting", "excerpts", "variations", "stages")
+#: What each view is called in the names of its files.
+NAMES = {
+    "full": "chart", "road-map": "road map", "limbs": "limbs", "counting": "counting sheet",
+    "excerpts": "excerpts", "variations": "variations", "stages": "practice sheet",
+}  # fmt: skip
 STICKINGS = ("none", "fills", "all")
 COUNTS = ("none", "hard", "all")
 
@@ -58,3 +63,17 @@ class Wish:
 
 _MOST_A_LINE = 8
 PLAIN = Wish()
+
+
+def bars_text(first: int, last: int) -> str:
+    """Some bars by their numbers.
+
+    >>> bars_text(5, 8), bars_text(7, 7)
+    ('bars 5-8', 'bar 7')
+    """
+    return f"bars {first}-{last}" if last > first else f"bar {first}"
+
+
+def name_of(wish: Wish) -> str:
+    """What stands on the pages, for the name of their file."""
+    return f"{bars_text(*wish.bars)} - {NAMES[wish.view]}" if wish.bars else NAMES[wish.view]

@@ -19,6 +19,7 @@ from orchesis.score import LAYERS, PulseMap, Score, Stroke
 from orchesis.score.counting import GRIDS, SCHOOLS, words
 from orchesis.score.stroke import GRACES, LIMBS, NOBODYS
 from orchesis.score.swing import swung
+from orchesis.sounding import level
 from orchesis.sounding.render import RATE, render
 from orchesis.sounding.speech import say
 
@@ -73,12 +74,14 @@ def moments(score: Score, feel: str, shift: Shift = _still) -> Callable[[Stroke]
 
 
 class Event(NamedTuple):
-    """Something that sounds: seconds, part, loudness 0..1; choked: a hand stops it at once."""
+    """Something that sounds: seconds, part, loudness 0..1; choked: a hand stops it at once. bar: in
+    which it is written, also where it sounds a little before it."""
 
     time: float
     part: str
     loudness: float
     choked: bool = False
+    bar: int = 0
 
 
 def events(
@@ -100,14 +103,15 @@ def events(
         if s.limb in mute or s.layer in mute:
             continue
         time = moment(score, s, feel, shift)
-        made.append(Event(time, s.part, s.loudness, s.choked))
+        made.append(Event(time, s.part, s.loudness, s.choked, s.bar))
         if s.ornament and "ornaments" not in mute:
             made += _graces(score, s, time)
     if CUES not in mute:
         for bar, cue in score.cues.items():
             first = score.start_of(bar)
             made += [
-                Event(score.pulse.seconds(first + swung(p, score.swing)), *CUE) for p in cue.places
+                Event(score.pulse.seconds(first + swung(p, score.swing)), *CUE, bar=bar)
+                for p in cue.places
             ]
     return [e for e in sorted(made) if e.time >= 0]
 
@@ -119,24 +123,34 @@ def _graces(score: Score, s: Stroke, time: float) -> Iterator[Event]:
     longer = 2 / 3 if meter.is_compound else 1.0
     for grace in GRACES[s.ornament or ""]:
         after = score.pulse.seconds(beat + grace.beats * longer) - score.pulse.seconds(beat)
-        yield Event(time + grace.seconds + after, s.part, s.loudness * grace.share)
+        yield Event(time + grace.seconds + after, s.part, s.loudness * grace.share, bar=s.bar)
+
+
+def song_gain(score: Score) -> float:
+    """The one gain of a song: it brings its full part, at its own tempo, to the loudness of EBU R
+    128's practice (level.TARGET_LUFS). Steps, slow tempi and muted limbs keep it."""
+    made = events(score)
+    return level.gain_to(level.TARGET_LUFS, render(made, score.pulse.times[-1] + _TAIL))
 
 
 def sound(
     score: Score, feel: str = "grid", shift: Shift = _still, mute: Collection[str] = (),
-    click: str = "", counted: str = "",
+    click: str = "", counted: str = "", gain: float | None = None,
 ) -> np.ndarray:  # fmt: skip
-    """The part as mono sound, shape (samples,), peak below 1; with clicks if wished, and counted
-    aloud in a school (score/counting.py)."""
+    """The part as mono sound, shape (samples,), its true peak within level.PEAK_DB; with clicks if
+    wished, and counted aloud in a school (score/counting.py). gain: of the song; None: of this
+    score."""
     seconds = score.pulse.times[-1] + _TAIL
-    mix = render(events(score, feel, shift, mute), seconds)
+    own = song_gain(score) if gain is None else gain
+    mix = np.float32(own) * render(events(score, feel, shift, mute), seconds)
     if click:
         for time, is_strong in clicks(score, click):
             lay(mix, tick(is_strong), time)
     if counted:
         for time, word in spoken(score, counted):
             lay(mix, voice(word), time)
-    return mix * np.float32(min(1.0, 0.9 / max(1e-6, float(np.abs(mix).max()))))
+    peak = level.true_peak(mix)
+    return mix * np.float32(min(1.0, level.factor(level.PEAK_DB) / max(1e-6, peak)))
 
 
 def clicks(score: Score, click: str) -> Iterator[tuple[float, bool]]:

@@ -53,10 +53,10 @@ def render(strokes: Iterable[tuple[Any, ...]], seconds: float) -> np.ndarray:
     mix = np.zeros(int(seconds * RATE) + RATE * 3, dtype=np.float32)
     ordered = sorted(strokes)
     hats = [time for time, part, *_ in ordered if part in HAT_PARTS]
-    for time, part, loudness, *more in ordered:
+    for time, part, loudness, *choked in ordered:
         file, gain = layer_for(part, loudness)
         sound = _sound(file) * np.float32(gain)
-        stop = HELD if any(more) else None
+        stop = HELD if any(choked[:1]) else None
         if part in HAT_PARTS:
             i = bisect_right(hats, time + APART)
             if i < len(hats):

@@ -10,15 +10,14 @@ from django.http import FileResponse, HttpResponse
 from django.utils.http import content_disposition_header
 
 
-def attachment(content: Any, kind: str, title: str, rest: str) -> HttpResponse | FileResponse:
-    """A download. title: of somebody's, in which only plain signs stay; rest: what we add, with the
-    ending. content: bytes, or an open file, which is closed when it was sent."""
-    name = "".join(c if c.isalnum() or c in " -" else "_" for c in title) + rest
-    header = content_disposition_header(as_attachment=True, filename=name) or "attachment"
-    headers = {"Content-Disposition": header}
+def attachment(content: Any, kind: str, name: str) -> HttpResponse | FileResponse:
+    """A download under a name (orchesis.formats.file_names). content: bytes, or an open file, which
+    is closed when it was sent."""
     if isinstance(content, bytes | str):
-        return HttpResponse(content, content_type=kind, headers=headers)
-    return FileResponse(content, content_type=kind, headers=headers)
+        header = content_disposition_header(as_attachment=True, filename=name) or "attachment"
+        return HttpResponse(content, content_type=kind, headers={"Content-Disposition": header})
+    # By itself it would go out under the name that it is kept by.
+    return FileResponse(content, content_type=kind, as_attachment=True, filename=name)
 
 
 def goes_with_its_row(field: str, *kinds: type[models.Model]) -> None:

@@ -36,6 +36,7 @@ from rest_framework.views import APIView
 from keeping import backing_up, songs
 from keeping.models import Backup
 from orchesis.formats import package
+from orchesis.formats.file_names import file_name
 
 _BIGGEST_PACKAGE, _BIGGEST_SCORE = 1024 * 2**20, 8 * 2**20
 
@@ -69,7 +70,7 @@ class PackageSerializer(serializers.Serializer):
 
 
 def _as_file(content: Any, name: str, ending: str) -> HttpResponseBase:
-    return attachment(content, "application/zip", name, ending)
+    return attachment(content, "application/zip", file_name(name, ending=ending))
 
 
 class SongPackageView(APIView):

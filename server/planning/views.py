@@ -28,6 +28,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 from transcription.models import Arrangement
 
+from orchesis.formats.file_names import file_name
 from orchesis.score.edit import printable_text
 from planning import answers, effort, paper
 from planning.models import SetItem, SetList
@@ -191,7 +192,8 @@ class SetListPaperView(APIView):
         found = _one(request, pk, SEE)
         if not found.pdf:
             raise Http404("The pages of this list were not made yet.")
-        return attachment(found.pdf.open("rb"), "application/pdf", found.title, ".pdf")
+        return attachment(found.pdf.open("rb"), "application/pdf",
+                          file_name(found.title, "road maps", ending=".pdf"))  # fmt: skip
 
     @extend_schema(request=None, responses=answers.SetListTold)
     def post(self, request: Request, pk: int) -> Response:

@@ -19,6 +19,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 from transcription.views import asked_arrangement, read_arrangement
 
+from orchesis.formats.file_names import file_name
 from practice import exporting, link_answers
 from practice.models import PlayAlong
 
@@ -60,5 +61,5 @@ class PlayAlongFileView(APIView):
     def get(self, request: Request, pk: int) -> HttpResponseBase:
         own = PlayAlong.objects.visible_to(request.user).exclude(file="")
         made = get_object_or_404(own.select_related("arrangement__song"), pk=pk)
-        title = made.arrangement.song.title
-        return attachment(made.file.open("rb"), "application/zip", title, ", to play along.zip")
+        name = file_name(made.arrangement.song.title, "play along", ending=".zip")
+        return attachment(made.file.open("rb"), "application/zip", name)

@@ -27,6 +27,7 @@ from rest_framework.views import APIView
 from transcription.models import Arrangement
 from transcription.views import asked_arrangement, read_arrangement
 
+from orchesis.formats.file_names import file_name
 from orchesis.score.edit import printable_text
 from practice import clips, lesson, link_answers
 from practice.models import PlayerLink, PlayerProgress
@@ -122,7 +123,8 @@ class LinkSheetView(APIView):
     def get(self, request: Request, pk: int) -> HttpResponseBase:
         own = _own_links(request).select_related("arrangement__song")
         link = get_object_or_404(own, pk=pk, revoked=None)
-        return attachment(lesson.sheet_pdf(link), "application/pdf", link.title, ".pdf")
+        name = file_name(link.arrangement.song.title, link.title, ending=".pdf")
+        return attachment(lesson.sheet_pdf(link), "application/pdf", name)
 
 
 def _opened(token: str) -> PlayerLink:

@@ -19,6 +19,7 @@ from transcription.models import Arrangement, Preferences
 from transcription.views import asked_bar, read_arrangement
 
 from orchesis import charting, engraving
+from orchesis.formats.file_names import file_name
 from orchesis.hands import difficulty
 from orchesis.score import PulseMap, Score
 from orchesis.score.edit import printable_text
@@ -133,8 +134,9 @@ class StageSheetView(APIView):
         wish = _wish(request, score)
         page = charting.stage_sheet(score, parts, wish)
         made = engraving.pdf_of(engraving.svg_pages(page, wish.paper), wish.paper)
-        rest = f", bars {bars[0]} to {bars[-1]}, stages.pdf"
-        return attachment(made, "application/pdf", found.song.title, rest)
+        title, span = found.song.title, charting.bars_text(bars[0], bars[-1])
+        name = file_name(title, span, "practice sheet", ending=".pdf")
+        return attachment(made, "application/pdf", name)
 
 
 class JudgeView(APIView):

@@ -23,6 +23,7 @@ from orchesis.correcting.writing import cue_text
 from orchesis.engraving import PAPERS, legend
 from orchesis.errors import BadScore
 from orchesis.formats import count_writer, midi, registry
+from orchesis.formats.file_names import file_name
 from orchesis.formats.midi_keys import keys_of
 from orchesis.meaning import alike, feel, other_takes, review, summary, words
 from orchesis.meaning.compare import compare
@@ -356,16 +357,21 @@ class ChartFileView(APIView):
     def get(self, request: Request, pk: int, ending: str) -> HttpResponseBase:
         found = read_arrangement(request, pk)
         kind = WRITERS[ending]
+        says = ""  # what of the song the file holds
         if ending == "pdf":
             wish = _wish(request, found.score)
             told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
             noted = told if _is_on(request, "footnotes") else ()
-            content = charting.pdf(found.score, wish, noted)
+            content, says = charting.pdf(found.score, wish, noted), charting.name_of(wish)
         elif ending == "mei":
             content = charting.mei(found.score, _wish(request, found.score))
         elif ending == "mid":
             content = _midi(request, found)
+            asked = request.query_params.get("feel", part.FEELS[0])
+            says = {"song": "with its feel", "measured": "as measured"}.get(asked, "")
         else:
             written = notation.as_written(found.score)
             content, _ = registry.write(f"chart.{ending}", written)
-        return attachment(content, kind, found.song.title, f".{ending}")
+        version = "" if found.is_recorded else found.name
+        name = file_name(found.song.title, version, says, ending=f".{ending}")
+        return attachment(content, kind, name)

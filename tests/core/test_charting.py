@@ -189,7 +189,10 @@ def test_the_shell_writes_several_views(tmp_path):
         main([*args, "--pdf", str(tmp_path / "a.pdf"), "--svg", str(out), "--png", str(out)]) == 0
     )
     made = {p.name for p in out.iterdir()}
-    assert {"full-1.svg", "road-map-1.svg", "limbs-1.png"} <= made
+    assert {
+        f"song - {name}"
+        for name in ("chart - page 1.svg", "road map - page 1.svg", "limbs - page 1.png")
+    } <= made
     assert (tmp_path / "a.pdf").read_bytes()[:4] == b"%PDF"
     assert main([*args[:3], "poster", "--pdf", str(tmp_path / "b.pdf")]) == 2
 

@@ -16,7 +16,7 @@ def test_listen_then_chart_without_a_server(rock_file, tmp_path, capsys):
     args = [a for k, f in files.items() for a in (f"--{k}", str(f))]
     assert main(["chart", str(out), *args, "--svg", str(tmp_path / "svg")]) == 0
     assert all(f.stat().st_size > 500 for f in files.values())
-    assert (tmp_path / "svg" / "full-1.svg").exists()
+    assert (tmp_path / "svg" / "rock - chart - page 1.svg").exists()
     assert not list(tmp_path.glob("**/*.part"))
 
 

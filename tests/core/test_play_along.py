@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import io
+import re
+import subprocess
 import zipfile
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -17,6 +20,7 @@ from orchesis.hands import with_limbs
 from orchesis.hearing import listen
 from orchesis.play_along import RATE, Wish, written
 from orchesis.sounding import part
+from tests import songs
 
 SONG = with_limbs(
     count.read(
@@ -70,8 +74,8 @@ def test_part_and_recording_stay_within_five_milliseconds(tmp_path, recording, s
 def test_a_stage_counted_aloud_is_heard_as_it_is_written(tmp_path):
     wish = Wish(bars=(1, 2), shares=(1.0,), mixes=("part",), stages=True, form="wav", loops=8)
     names = written(tmp_path / "a.zip", SONG, wish, None, None, silent)
-    assert {"chart.pdf", "bars.pdf"} <= set(names)
-    assert sum("stage" in n for n in names) >= 3
+    assert {"Untitled - chart.pdf", "Untitled - bars 1-2 - limbs.pdf"} <= set(names)
+    assert sum(n.startswith("Untitled - step ") for n in names) >= 3
     (tmp_path / "part.wav").write_bytes(opened(tmp_path / "a.zip")[names[0]])
     heard = [h for h in listen(tmp_path / "part.wav").hits if h.part == "kick"]
     lead = SONG.seconds(2) - SONG.seconds(1)
@@ -111,3 +115,77 @@ def test_a_stage_and_its_count_on_the_shell(tmp_path):
 def test_what_can_not_be_made_is_told(tmp_path, wish):
     with pytest.raises(BadScore):
         written(tmp_path / "a.zip", SONG, Wish(**wish), None, None, silent)
+
+
+def measured(data: bytes) -> tuple[float, float]:
+    """(LUFS, true peak in dB) of a file, as ffmpeg measures them."""
+    command = [
+        "ffmpeg",
+        "-hide_banner",
+        "-nostats",
+        "-i",
+        "pipe:0",
+        "-af",
+        "ebur128=peak=true",
+        "-f",
+        "null",
+        "-",
+    ]
+    told = subprocess.run(command, input=data, capture_output=True, check=True).stderr.decode()
+    end = told[told.rindex("Summary:") :]
+    return tuple(float(re.search(rf"{what}: +(-?[0-9.]+)", end)[1]) for what in ("I", "Peak"))
+
+
+def test_all_files_of_a_song_are_equally_loud(tmp_path, recording):
+    """A step, a slow tempo, the recording: one gain, so that nobody reaches for the knob."""
+    loud = tmp_path / "loud.flac"
+    sound, _ = sf.read(recording)
+    music = songs.band(len(sound) / RATE + 1, 0.8)[: len(sound), None]
+    sf.write(loud, np.clip(0.4 * sound + music, -1, 1), RATE)
+    sf.write(tmp_path / "drums.flac", 0.4 * sound, RATE)
+    wish = Wish(bars=(1, 4), shares=(0.7, 1.0), mixes=("part", "part and click", "recording", "recording and part"),
+                stages=True, form="ogg", loops=3)  # fmt: skip
+    written(tmp_path / "a.zip", SONG, wish, loud, tmp_path / "drums.flac", silent)
+    levels = {
+        n: measured(data) for n, data in opened(tmp_path / "a.zip").items() if n.endswith(".ogg")
+    }
+    whole = {n: lufs for n, (lufs, _) in levels.items() if "bars 1-4" in n}
+    assert len(whole) == 8 and max(whole.values()) - min(whole.values()) < 4.5, whole
+    at_tempo = [lufs for n, lufs in whole.items() if "110 bpm" in n]
+    assert max(at_tempo) - min(at_tempo) < 2, at_tempo
+    assert all(peak <= -1.0 for _, peak in levels.values()), levels
+    # A step has fewer strokes and is softer by just those: each stroke keeps its level.
+    one = with_limbs(count.read("tempo: 110\nsnare: 2 4 | = | = | ="))
+    gains = {part.song_gain(SONG)}
+    for mute in (("RH",), ("RH", "RF")):
+        kept = part.sound(SONG, mute=mute, gain=gains.copy().pop())
+        alone = part.sound(one, gain=gains.copy().pop())
+        at = round(SONG.seconds(1, Fraction(1)) * RATE)
+        a, b = (np.abs(x[at : at + 2000]).max() for x in (kept, alone))
+        assert a == pytest.approx(b, rel=0.35)
+
+
+def test_a_loop_holds_the_strokes_of_its_bars_and_no_others(tmp_path):
+    """Also a 32nd just before its end, and not the one just before its start."""
+    song = with_limbs(count.read("tempo: 120\nsnare: 1 4:7/8 | 1 4:7/8 | 1"))
+    wish = Wish(bars=(2, 2), shares=(1.0,), mixes=("part",), form="flac", loops=2)
+    written(tmp_path / "a.zip", song, wish, None, None, silent)
+    data = next(d for n, d in opened(tmp_path / "a.zip").items() if n.endswith(".flac"))
+    sound = np.abs(sf.read(io.BytesIO(data))[0])
+    lead, length = 2.0, 2.0
+    wanted = [lead + k * length + t for k in range(2) for t in (0.0, 1.9375)]
+    for t in wanted:
+        at = round(t * RATE)
+        assert sound[at : at + 300].max() > 1.5 * sound[at - 300 : at - 10].max(), t
+    early = round((lead - 0.0625) * RATE)
+    assert sound[early : early + 2000].max() < 0.05 * sound.max()
+
+
+def test_names_say_song_and_content_and_are_legal_everywhere(tmp_path):
+    song = replace(SONG, title='AC/DC: "live"? <1>.')
+    wish = Wish(bars=(1, 2), shares=(1.0, 1.001), mixes=("part",), stages=True, form="ogg", loops=1)
+    names = written(tmp_path / "a.zip", song, wish, None, None, silent)
+    assert len(set(names)) == len(names)
+    assert all(n.startswith("AC_DC_ _live__ _1_ - ") for n in names)
+    assert not [n for n in names if set(n) & set('<>:"/\\|?*')]
+    assert sum(" - step " in n for n in names) >= 3 and names[-1].endswith("limbs.pdf")

@@ -179,4 +179,4 @@ def test_a_title_in_any_script_names_its_file(client, heard, title):
     client.patch(f"/api/songs/{heard['id']}", {"title": title}, format="json")
     told = client.get(f"/api/songs/{heard['id']}/chart.pdf")["Content-Disposition"]
     plain = title.replace('"', "_")
-    assert told == f"attachment; filename*=utf-8''{quote(plain + '.pdf')}"
+    assert told == f"attachment; filename*=utf-8''{quote(plain + ' - chart.pdf')}"

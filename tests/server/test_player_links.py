@@ -151,7 +151,8 @@ def test_a_zip_to_play_along_with_is_made_by_a_worker(
     answer = client.get(f"/api/play-alongs/{made['id']}/file")
     with zipfile.ZipFile(io.BytesIO(b"".join(answer.streaming_content))) as archive:
         assert archive.namelist() == made["names"]
-        assert archive.read("chart.pdf").startswith(b"%PDF")
+        assert archive.read("Plain Rock - chart.pdf").startswith(b"%PDF")
+    assert 'filename="Plain Rock - play along.zip"' in answer["Content-Disposition"]
     assert APIClient().get(f"/api/play-alongs/{made['id']}/file").status_code in (401, 403)
 
 

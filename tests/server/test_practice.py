@@ -170,7 +170,7 @@ def test_a_stage_is_shown_as_notes_and_the_plan_goes_on_paper(call, client, hear
     assert svg.startswith("<svg") and 'id="bar-' in svg
     answer = client.get(f"/api/songs/{heard['id']}/stages/sheet?first=2&last=3&order=skeleton")
     assert answer.status_code == 200 and answer.content.startswith(b"%PDF")
-    assert "bars 2 to 3, stages.pdf" in answer["Content-Disposition"]
+    assert "bars 2-3 - practice sheet.pdf" in answer["Content-Disposition"]
     chart = call("get", "chart?view=stages")
     assert any("1.1" in page for page in chart["pages"])
 

@@ -103,10 +103,17 @@ def test_the_chart_and_its_files(client, heard):
     chart = client.get(f"/api/songs/{heard['id']}/chart").json()
     assert chart["version"] == 0 and "Plain Rock" in chart["pages"][0]
     assert {"MusicXML", "MIDI", "text tab"} <= {f["name"] for f in chart["files"]}
-    for ending, start in (("pdf", b"%PDF"), ("musicxml", b"<?xml"), ("mid", b"MThd")):
-        answer = client.get(f"/api/songs/{heard['id']}/chart.{ending}")
+    for asked, start, name in (
+        ("pdf", b"%PDF", "Plain Rock - chart.pdf"),
+        ("pdf?view=limbs", b"%PDF", "Plain Rock - limbs.pdf"),
+        ("pdf?view=road-map", b"%PDF", "Plain Rock - road map.pdf"),
+        ("musicxml", b"<?xml", "Plain Rock.musicxml"),
+        ("mid", b"MThd", "Plain Rock.mid"),
+        ("mid?feel=song", b"MThd", "Plain Rock - with its feel.mid"),
+    ):
+        answer = client.get(f"/api/songs/{heard['id']}/chart.{asked}")
         assert answer.content.startswith(start)
-        assert f'filename="Plain Rock.{ending}"' in answer["Content-Disposition"]
+        assert answer["Content-Disposition"] == f'attachment; filename="{name}"'
 
 
 def test_the_form_is_told_and_follows_the_edits(edit, client, heard):
