@@ -37,6 +37,7 @@ from bench import (
     pages,
     planning,
     practice,
+    practice_takes,
     songs,
     summary,
 )
@@ -315,6 +316,7 @@ def main() -> None:
         lines += desk.table()
         lines += pages.table()
         lines += practice.table()
+        lines += practice_takes.table()
         lines += planning.table()
         lines += load.table()
     worst = sorted(figures, key=lambda n: figures[n]["every part"])[:5]

@@ -9,7 +9,7 @@ import argparse
 import json
 import re
 import sys
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -83,9 +83,11 @@ def _parser() -> argparse.ArgumentParser:
     teach.add_argument("--bars", metavar="FIRST-LAST", help="of these bars; else of the first two")
     teach.add_argument("--json", type=Path, required=True, metavar="OUT")
     teach.set_defaults(run=_stages)
-    judged = commands.add_parser("judge", help="what a played-in performance was like")
+    judged = commands.add_parser("judge", help="what a performance was like, against the part")
     judged.add_argument("score", type=Path, help="an analysis file, or any format we read")
-    judged.add_argument("performance", type=Path, metavar="PERFORMANCE.mid")
+    judged.add_argument(
+        "performance", type=Path, metavar="PERFORMANCE", help="a MIDI file, or a recording"
+    )
     judged.add_argument("--json", type=Path, required=True, metavar="OUT")
     judged.set_defaults(run=_judge)
     convert = commands.add_parser("convert", help="between formats, told by their endings")
@@ -118,15 +120,7 @@ def _listen(args: argparse.Namespace) -> None:
     from orchesis.hearing import STEPS, listen
     from orchesis.transcribing import transcribe
 
-    names = {key: label for key, label, _ in STEPS}
-    shown = ""
-
-    def report(step: str, _share: float) -> None:
-        nonlocal shown
-        if step != shown:
-            shown = step
-            print(f"{names[step]} ...", file=sys.stderr)
-
+    report = _reporter({key: label for key, label, _ in STEPS})
     hearing = listen(args.audio, repetition=not args.no_repetition, drums=args.drums, report=report)
     found = analysis(hearing, transcribe(hearing, title=args.audio.stem))
     found["title"] = args.audio.stem
@@ -180,12 +174,35 @@ def _stages(args: argparse.Namespace) -> None:
 
 def _judge(args: argparse.Namespace) -> None:
     from orchesis.hands import with_limbs
-    from orchesis.teaching.judging import judge
-    from orchesis.teaching.simulated import from_midi
 
     score = with_limbs(_read_score(args.score))
-    told = judge(score, from_midi(args.performance.read_bytes()))
+    if args.performance.suffix.lower() in _MIDI:
+        from orchesis.teaching.judging import judge
+        from orchesis.teaching.simulated import from_midi
+
+        told = judge(score, from_midi(args.performance.read_bytes()))
+    else:
+        from orchesis.practice_take import STEPS, judge_recording
+
+        names = {key: label for key, label, _ in STEPS}
+        told = judge_recording(args.performance, score, _reporter(names)).judged
     _write(args.json, (json.dumps(told.to_json()) + "\n").encode())
+
+
+_MIDI = (".mid", ".midi")
+
+
+def _reporter(names: Mapping[str, str]) -> Callable[[str, float], None]:
+    """Says on standard error what is being done. names: of the steps, by their keys."""
+    shown = ""
+
+    def report(step: str, _share: float) -> None:
+        nonlocal shown
+        if step != shown:
+            shown = step
+            print(f"{names.get(step, step)} ...", file=sys.stderr)
+
+    return report
 
 
 def _convert(args: argparse.Namespace) -> None:

@@ -7,32 +7,39 @@ average is its offset, what it does besides its spread. Rush is the slope of the
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections import defaultdict
-from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from collections import Counter, defaultdict
+from collections.abc import Callable, Sequence
+from dataclasses import asdict, dataclass, replace
 from fractions import Fraction
-from math import log10, sqrt
-from statistics import fmean, pstdev
+from math import ceil, floor, inf, log10, sqrt
+from statistics import fmean, median, pstdev
 from typing import Any
 
 from orchesis.errors import BadScore
-from orchesis.score import Score
+from orchesis.score import Score, Stroke
 from orchesis.score.kit import PIECE
 from orchesis.score.stroke import LIMBS, NOBODYS
+from orchesis.teaching.aligning import kind_of
 
 _WINDOW = 0.12  # seconds within which a stroke is the expected one
 _NAMES = {"RH": "right hand", "LH": "left hand", "RF": "right foot", "LF": "left foot"}
+#: A limb against the others; on a kit whose balance is not known only what no balance explains.
+UNEVEN_DB, UNEVEN_UNKNOWN_DB = 3.0, 7.0
 #: From which size on something is worth a word; what is farthest above it is said.
 _OFF, _LOOSE, _MISSED, _EXTRA, _RUSH, _LOUD = 12.0, 14.0, 0.06, 0.06, 0.8, 3.0
 
 
 @dataclass(frozen=True)
 class Played:
-    """One stroke as it was played in. time: seconds from the first 1; loudness: 0..1."""
+    """One stroke as it was played in. time: seconds from the first 1; loudness: 0..1. confidence:
+    0..1, of one that was heard: only what was heard surely can be a stroke too many. level_db: by
+    how much one that was heard is louder than it is written; None: the loudness tells."""
 
     time: float
     part: str
     loudness: float
+    confidence: float = 1.0
+    level_db: float | None = None
 
 
 @dataclass(frozen=True)
@@ -64,8 +71,8 @@ class StrokeJudged:
 @dataclass(frozen=True)
 class Judged:
     """ghosts_db: how much louder the ghosts are than written, None where there are none.
-    judgement: what the
-    ladder makes of it, of ladder.JUDGED."""
+    judgement: what the ladder makes of it, of ladder.JUDGED. tempo: of a recording, in a
+    sentence."""
 
     limbs: dict[str, LimbJudged]
     rush_percent: float
@@ -73,6 +80,7 @@ class Judged:
     advice: str
     judgement: str
     strokes: tuple[StrokeJudged, ...]
+    tempo: str = ""
 
     def to_json(self) -> dict[str, Any]:
         return {
@@ -80,7 +88,7 @@ class Judged:
                       for k, x in self.limbs.items()},
             "rush_percent": round(self.rush_percent, 2),
             "ghosts_db": None if self.ghosts_db is None else round(self.ghosts_db, 1),
-            "advice": self.advice, "judgement": self.judgement,
+            "advice": self.advice, "judgement": self.judgement, "tempo": self.tempo,
             "strokes": [{"bar": s.bar, "place": str(s.place), "limb": s.limb,
                          "offsets_ms": [round(o, 1) for o in s.offsets_ms], "missed": s.missed}
                         for s in self.strokes],
@@ -88,82 +96,191 @@ class Judged:
 
 
 def judge(score: Score, played: Sequence[Played], latency: float = 0.0) -> Judged:
-    """score: the part, or a stage of it; where more was played it was looped. latency: seconds by
-    which all that comes in is late. Raises BadScore where nothing was played."""
+    """What was played to a click, or in step with the page. score: the part, or a step of it; where
+    more was played it was looped. latency: seconds by which all that comes in is late. Raises
+    BadScore where nothing was played."""
     if not played:
         raise BadScore("Nothing was played in.")
-    own = [s for s in score.played().ordered() if s.doubt not in NOBODYS]
-    if not own:
-        raise BadScore("There is nothing to play in this part.")
+    own = _own(score)
     start, end = score.pulse.times[0], score.pulse.times[-1]
     length = end - start
     last = max(p.time for p in played) - latency
     loops = max(1, round((last + 0.25 * length) / length + 0.25)) if last > length else 1
-    expected: dict[str, list[tuple[float, int]]] = defaultdict(list)
-    for k in range(loops):
-        for n, s in enumerate(own):
-            at = score.played_at(s) - start + k * length
-            if at <= last + _WINDOW or loops == 1:
-                expected[PIECE[s.part]].append((at, n))
-    drift = _drift(expected, played, latency)
-    played = [
-        Played(latency + (p.time - latency) / (1 - drift), p.part, p.loudness) for p in played
+    wanted = [
+        (at, n)
+        for k in range(loops)
+        for n, s in enumerate(own)
+        if (at := score.played_at(s) - start + k * length) <= last + _WINDOW or loops == 1
     ]
-    pairs: list[tuple[int, float, float, float]] = []  # (stroke, expected, offset, loudness)
+    drift = _drift(_by_kind(own, wanted, _piece), played, latency)
+    kept = [replace(p, time=(p.time - latency) / (1 - drift)) for p in played]
+    return _judged(own, wanted, kept, _piece, _WINDOW, drift, UNEVEN_DB)
+
+
+def judge_heard(
+    score: Score, played: Sequence[Played], stretches: Sequence[tuple[float, float]], drift: float,
+    uneven_db: float = UNEVEN_DB,
+) -> Judged:  # fmt: skip
+    """What was heard of a recording, laid on the part. played: by the part's clock, with their
+    confidence. stretches: places (seconds from the first 1, on from loop to loop) between which the
+    part was played; elsewhere nothing is missed. drift: share by which the tempo rose. uneven_db:
+    from which on a limb is told to be too loud or too soft."""
+    own = _own(score)
+    start, length = score.pulse.times[0], score.pulse.times[-1] - score.pulse.times[0]
+    wanted = []
+    for first, last in stretches:
+        for k in range(floor(first / length) - 1, ceil(last / length) + 1):
+            for n, s in enumerate(own):
+                at = score.played_at(s) - start + k * length
+                if first - _EDGE <= at <= last + _EDGE:
+                    wanted.append((at, n))
+    if not wanted:
+        raise BadScore("Too little of this part was heard in the recording.")
+    return _judged(own, wanted, played, kind_of, _HEARD_WINDOW, drift, uneven_db, is_heard=True)
+
+
+_EDGE = 0.03
+_HEARD_WINDOW = 0.09
+
+
+def _own(score: Score) -> list[Stroke]:
+    own = [s for s in score.played().ordered() if s.doubt not in NOBODYS]
+    if not own:
+        raise BadScore("There is nothing to play in this part.")
+    return own
+
+
+def _piece(part: str) -> str:
+    return PIECE.get(part, part)
+
+
+def _by_kind(
+    own: Sequence[Stroke], wanted: Sequence[tuple[float, int]], kind: Callable[[str], str]
+) -> dict[str, list[tuple[float, int]]]:
+    made: dict[str, list[tuple[float, int]]] = defaultdict(list)
+    for at, n in sorted(wanted):
+        made[kind(own[n].part)].append((at, n))
+    return made
+
+
+def _judged(
+    own: Sequence[Stroke], wanted: Sequence[tuple[float, int]], played: Sequence[Played],
+    kind: Callable[[str], str], window: float, drift: float,
+    uneven_db: float, *, is_heard: bool = False,
+) -> Judged:  # fmt: skip
+    """own: strokes once round; wanted: when which of them is expected; played: on the same clock.
+    kind: what counts as the same drum. is_heard: played is what a recording may hold."""
+    pairs: list[tuple[int, float, float, float | None]] = []  # (stroke, expected, offset, dB)
     missed: dict[str, int] = defaultdict(int)
     extra: dict[str, int] = defaultdict(int)
     count: dict[str, int] = defaultdict(int)
     rows: dict[str, list[Played]] = defaultdict(list)
     for p in sorted(played, key=lambda p: p.time):
-        rows[PIECE.get(p.part, p.part)].append(p)
-    for piece, wanted in expected.items():
-        wanted.sort()
-        taken = _matched([at for at, _ in wanted], [p.time - latency for p in rows[piece]])
-        for k, (at, n) in enumerate(wanted):
+        rows[kind(p.part)].append(p)
+    moments = sorted(at for at, _ in wanted)
+    for name, row in _by_kind(own, wanted, kind).items():
+        taken = _matched([at for at, _ in row], [p.time for p in rows[name]], window)
+        # Of two strokes of a kind at once (ride and foot) a recording shows one onset, of either.
+        together = {at for at, number in Counter(at for at, _ in row).items() if number > 1}
+        sounding = {row[k][0] for k in taken if is_heard}
+        for k, (at, n) in enumerate(row):
             limb = own[n].limb
             count[limb] += 1
-            if k in taken:
-                p = rows[piece][taken[k]]
-                pairs.append((n, at, p.time - latency - at, p.loudness))
+            if is_heard and at in together:
+                missed[limb] += at not in sounding
+            elif k in taken:
+                p = rows[name][taken[k]]
+                pairs.append((n, at, p.time - at, _level(p, own[n])))
             else:
                 missed[limb] += 1
-        over = len(rows[piece]) - len(taken)
-        limbs = [own[n].limb for _, n in wanted]
-        extra[max(set(limbs), key=limbs.count)] += over
-    rest = _slope([(at, off) for _, at, off, _ in pairs])
+        used = set(taken.values())
+        over = [p for j, p in enumerate(rows[name]) if j not in used]
+        if is_heard:
+            over = [p for p in over if _is_extra(p, moments, [at for at, _ in row])]
+        limbs = [own[n].limb for _, n in row]
+        extra[max(set(limbs), key=limbs.count)] += len(over)
+    rest = 0.0 if is_heard else _slope([(at, off) for _, at, off, _ in pairs])
     rush = drift + rest
     made = {}
+    late = {
+        limb: [1000 * (off + rest * at) for n, at, off, _ in pairs if own[n].limb == limb]
+        for limb in LIMBS
+    }
+    # Where another drum hides an onset its edge is taken for it: those are fewer than half.
+    middle: Callable[[list[float]], float] = median if is_heard else _middle
+    common = _centred(late, middle) if is_heard else 0.0
     for limb in LIMBS:
-        mine = [(n, at, off, loud) for n, at, off, loud in pairs if own[n].limb == limb]
         if not count[limb]:
             continue
-        offs = [1000 * (off + rest * at) for _, at, off, _ in mine]
-        levels = [20 * log10(max(loud, 0.01) / max(own[n].loudness, 0.01))
-                  for n, _, _, loud in mine]  # fmt: skip
+        mine = [(at, off, db) for n, at, off, db in pairs if own[n].limb == limb]
+        offs = [x - common for x in late[limb]]
+        levels = [db for _, _, db in mine if db is not None]
         made[limb] = LimbJudged(
-            _middle(offs) if offs else 0.0, pstdev(offs) if len(offs) > 1 else 0.0,
+            middle(offs) if offs else 0.0, pstdev(offs) if len(offs) > 1 else 0.0,
             missed[limb] / count[limb], extra[limb] / count[limb],
-            fmean(levels) if levels else 0.0, count[limb],
+            (median(levels) if is_heard else fmean(levels)) if levels else 0.0, count[limb],
         )  # fmt: skip
     by_stroke: dict[int, list[float]] = defaultdict(list)
     for n, _, off, _ in sorted(pairs, key=lambda p: p[1]):
-        by_stroke[n].append(1000 * off)
+        by_stroke[n].append(1000 * off - common)
     wanted_of: dict[int, int] = defaultdict(int)
-    for row in expected.values():
-        for _, n in row:
-            wanted_of[n] += 1
+    for _, n in wanted:
+        wanted_of[n] += 1
     strokes = tuple(
-        StrokeJudged(s.bar, s.place, s.limb, tuple(by_stroke[n]), wanted_of[n] - len(by_stroke[n]))
+        StrokeJudged(s.bar, s.place, s.limb, tuple(by_stroke[n]),
+                     max(0, wanted_of[n] - len(by_stroke[n])))
         for n, s in enumerate(own)
-    )
-    ghosts = [20 * log10(max(loud, 0.01) / own[n].loudness) for n, _, _, loud in pairs
-              if own[n].dynamic == "ghost"]  # fmt: skip
+    )  # fmt: skip
+    ghosts = [db for n, _, _, db in pairs if own[n].dynamic == "ghost" and db is not None]
     soft = fmean(ghosts) if ghosts else None
-    found = _faults(made, 100 * rush, soft)
+    found = _faults(made, 100 * rush, soft, uneven_db)
     size, says = max(found)
     wrong = max((x.missed / _MISSED + x.extra / _EXTRA for x in made.values()), default=0.0)
     how = "relaxed" if size < 1 else "not yet" if wrong >= 1 or size >= _TROUBLE else "tense"
     return Judged(made, 100 * rush, soft, says if size >= 1 else _GOOD, how, strokes)
+
+
+def _level(p: Played, stroke: Stroke) -> float | None:
+    if p.level_db is not None:
+        return p.level_db
+    return 20 * log10(max(p.loudness, 0.01) / max(stroke.loudness, 0.01))
+
+
+def _is_extra(p: Played, moments: Sequence[float], own: Sequence[float]) -> bool:
+    """Whether something heard is surely a stroke that is not written. moments: of all strokes that
+    are; own: of those of its kind. One stroke may be heard twice, as a hat and as a ride; and where
+    another drum is struck its sound may be taken for this one."""
+    if _nearest(own, p.time) < _TWICE_S:
+        return False
+    is_beside = _nearest(moments, p.time) < _BESIDE_S
+    return p.confidence >= (_SURE_BESIDE if is_beside else _SURE_ALONE)
+
+
+def _nearest(moments: Sequence[float], time: float) -> float:
+    k = bisect_left(moments, time)
+    return min((abs(m - time) for m in moments[max(0, k - 1) : k + 1]), default=inf)
+
+
+#: Confidence from which on something heard counts as an extra stroke, by itself and beside another.
+_SURE_ALONE, _SURE_BESIDE, _BESIDE_S = 0.6, 0.95, 0.05
+_TWICE_S = 0.045  # seconds within which two onsets of a kind are one stroke
+
+
+def _centred(limbs: dict[str, list[float]], middle: Callable[[list[float]], float]) -> float:
+    """What all limbs have in common, ms: of a recording it says nothing. The middle one of the
+    limbs; of an even number the one of the two middle ones that more strokes are near."""
+    middles = sorted(
+        (middle(offs), len(offs)) for offs in limbs.values() if len(offs) >= _MIN_OF_A_LIMB
+    )
+    if not middles:
+        return 0.0
+    half = len(middles) // 2
+    if len(middles) % 2:
+        return middles[half][0]
+    return max(middles[half - 1 : half + 1], key=lambda m: m[1])[0]
+
+
+_MIN_OF_A_LIMB = 6
 
 
 def _drift(
@@ -198,13 +315,13 @@ def _middle(offsets: Sequence[float]) -> float:
     return fmean(sorted(offsets)[cut : len(offsets) - cut])
 
 
-def _matched(wanted: list[float], got: list[float]) -> dict[int, int]:
+def _matched(wanted: list[float], got: list[float], window: float) -> dict[int, int]:
     """Expected -> played, the nearest pairs first, each once."""
     near = []
     for k, at in enumerate(wanted):
-        first = bisect_left(got, at - _WINDOW)
+        first = bisect_left(got, at - window)
         for n in range(first, len(got)):
-            if got[n] > at + _WINDOW:
+            if got[n] > at + window:
                 break
             near.append((abs(got[n] - at), k, n))
     made: dict[int, int] = {}
@@ -239,7 +356,7 @@ _TROUBLE = 2.0  # size of a fault from which on the ladder goes down a rung
 
 
 def _faults(
-    limbs: dict[str, LimbJudged], rush: float, ghosts: float | None
+    limbs: dict[str, LimbJudged], rush: float, ghosts: float | None, uneven_db: float
 ) -> list[tuple[float, str]]:
     """Everything that could be said, with its size; from 1 on it is worth a word."""
     found: list[tuple[float, str]] = []
@@ -253,10 +370,18 @@ def _faults(
             (x.spread_ms / _LOOSE, f"The {name} is uneven (within {x.spread_ms:.0f} ms): "
              "slower, until each stroke lies alike."),
         ]  # fmt: skip
+    if len(limbs) > 1:
+        usual = median(x.level_db for x in limbs.values())
+        for limb, x in limbs.items():
+            off = x.level_db - usual
+            found.append((abs(off) / uneven_db, f"The {_NAMES[limb]} is {abs(off):.0f} dB too "
+                          f"{'loud' if off > 0 else 'soft'} against the others: play it alone at "
+                          "one level, then add the rest."))  # fmt: skip
     way = "rush" if rush > 0 else "drag"
     found.append((abs(rush) / _RUSH, f"You {way} by {abs(rush):.1f} % over the loop: play with the "
                   "click's subdivision."))  # fmt: skip
     if ghosts is not None and ghosts > 0:
-        found.append((ghosts / _LOUD, f"The ghosts are {ghosts:.0f} dB too loud: start them from a "
-                      "low stick."))  # fmt: skip
+        size = ghosts / (_LOUD * uneven_db / UNEVEN_DB)
+        found.append((size, f"The ghosts are {ghosts:.0f} dB too loud: start them from a low "
+                      "stick."))  # fmt: skip
     return found

@@ -294,7 +294,7 @@ class StrokeJudged(Answer):
 
 
 class Judged(Answer):
-    """judgement: what the ladder makes of it."""
+    """judgement: what the ladder makes of it. tempo: of a recording, in a sentence, else empty."""
 
     limbs: dict[str, LimbJudged]
     rush_percent: float
@@ -302,3 +302,4 @@ class Judged(Answer):
     advice: str
     judgement: Judgement
     strokes: list[StrokeJudged]
+    tempo: str

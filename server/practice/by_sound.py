@@ -23,9 +23,10 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 from transcription.views import read_arrangement
 
-from orchesis.errors import BadScore, Cancelled
-from orchesis.hearing import STEPS, listen_to, take_in
-from orchesis.teaching import by_sound, judging, stages
+from orchesis import practice_take
+from orchesis.errors import Cancelled
+from orchesis.hearing import take_in
+from orchesis.teaching import stages
 from practice import link_answers
 from practice.models import PractisedSound
 from practice.views import slower, staged
@@ -36,7 +37,7 @@ _KEPT = 30  # recordings of a song; older ones make room
 
 
 def hear(work: Work) -> None:
-    """Hears one recording of practice and judges it. Raises BadSound, BadScore; Cancelled where
+    """Hears one recording of practice and scores it. Raises BadSound, BadScore; Cancelled where
     it is gone."""
     made = PractisedSound.objects.select_related("arrangement").filter(pk=work.job.subject).first()
     if made is None:
@@ -45,25 +46,19 @@ def hear(work: Work) -> None:
     with made.file.open("rb") as file, source.open("wb") as out:
         for chunk in File(file).chunks():
             out.write(chunk)
-    intake = take_in(source, work.folder / "sound.flac", name=made.name, report=work.tell)
-    if intake.duration > by_sound.LONGEST:
-        raise BadScore(
-            f"A recording of practice may last {by_sound.LONGEST / 60:.0f} minutes; this one lasts "
-            f"{intake.duration / 60:.1f}. Cut out the loops that you want judged."
-        )
-    hearing = listen_to(intake, drums=work.folder / "drums.flac", report=work.tell)
     score = made.arrangement.score.played()
     bars = range(made.first, min(made.last, score.bar_count) + 1)
     part = staged(made.arrangement, score, bars, made.order, made.stage).score
-    slow = slower(part, made.share)
-    hits = [judging.Played(h.time, h.part, h.loudness) for h in hearing.hits]
-    laid = by_sound.laid(hits, slow)
-    told = judging.judge(slow, laid.played).to_json()
+    intake = take_in(source, work.folder / "sound.flac", name=made.name, report=work.tell)
+    take = practice_take.judge_intake(intake, slower(part, made.share), work.tell)
+    told = take.judged.to_json()
     for s in told["strokes"]:
         s["bar"] += made.first - 1
 
     def keep() -> list[str]:
-        PractisedSound.objects.filter(pk=made.pk).update(judged=told, factor=laid.factor)
+        PractisedSound.objects.filter(pk=made.pk).update(
+            judged=told, factor=1 + take.alignment.percent / 100
+        )
         return []
 
     work.finish(keep)
@@ -72,7 +67,7 @@ def hear(work: Work) -> None:
 KIND = Kind(
     BY_SOUND,
     hear,
-    STEPS,
+    practice_take.STEPS,
     doing="This recording is being heard already.",
     done="This recording has been heard already.",
     failed="Hearing failed for a reason of ours; the recording is kept. Try again.",

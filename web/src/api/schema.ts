@@ -3517,7 +3517,7 @@ export interface components {
         };
         /**
          * Judged
-         * @description judgement: what the ladder makes of it.
+         * @description judgement: what the ladder makes of it. tempo: of a recording, in a sentence, else empty.
          */
         Judged: {
             /** Limbs */
@@ -3534,6 +3534,8 @@ export interface components {
             judgement: components["schemas"]["JudgementEnum"];
             /** Strokes */
             strokes: components["schemas"]["StrokeJudged"][];
+            /** Tempo */
+            tempo: string;
         };
         /** @enum {string} */
         JudgementEnum: "relaxed" | "tense" | "not yet";

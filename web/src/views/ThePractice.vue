@@ -289,6 +289,7 @@ const result = computed(() => playIn.judged.value);
           <RhythmWords :first="first" :last="last" />
           <div v-if="result" class="result" aria-label="What was played in">
             <p role="status" class="advice">{{ result.advice }}</p>
+            <p v-if="result.tempo" class="soft">{{ result.tempo }} How late all limbs are together cannot be told from a recording; each is measured against the others.</p>
             <table>
               <thead><tr><th>limb</th><th>where</th><th>spread</th><th>missed</th><th>extra</th><th>level</th></tr></thead>
               <tbody><tr v-for="(x, limb) in result.limbs" :key="limb"><th>{{ limb }}</th><td>{{ SIGNED(x.offset_ms) }}</td><td>{{ Math.round(x.spread_ms) }} ms</td><td>{{ Math.round(100 * x.missed) }} %</td><td>{{ Math.round(100 * x.extra) }} %</td><td>{{ x.level_db > 0 ? "+" : "" }}{{ x.level_db.toFixed(1) }} dB</td></tr></tbody>
