@@ -20,13 +20,14 @@ from orchesis.score import KIT
 
 #: Bands (Hz) by family of sound; None: up to the top.
 _BANDS: dict[str, tuple[float, float | None]] = {
-    "kick": (35, 130), "snare": (180, 1400), "cymbal": (7500, None),
+    "kick": (35, 130), "snare": (140, 420), "cymbal": (7500, None),
 }  # fmt: skip
 _STEP = 44  # samples: 1 ms
 _TOGETHER_S = 0.045  # another onset so near hides this one's edge
 _BACK_MS, _ON_MS, _RISE_MS = 28, 40, 4
 _MIN_RISE = 0.8  # of the logarithm of the power
 _MIN_ALONE = 5
+_LEAK = 0.01  # of the greatest power near the onset
 _MIN_MOVE_S = 0.006
 
 
@@ -87,7 +88,9 @@ def _rise(envelope: np.ndarray, time: float) -> float | None:
     hi = min(centre + _ON_MS, len(envelope) - _RISE_MS)
     if hi - lo < 8:
         return None
-    level = np.log(envelope[lo - _RISE_MS : hi + _RISE_MS] + 1e-10)
+    near = envelope[lo - _RISE_MS : hi + _RISE_MS]
+    # What leaks into the band from another drum is far below the drum's own body.
+    level = np.log(near + _LEAK * near.max() + 1e-10)
     rise = level[2 * _RISE_MS :] - level[: -2 * _RISE_MS]
     best = int(np.argmax(rise))
     return (lo + best) * _STEP / RATE if rise[best] > _MIN_RISE else None

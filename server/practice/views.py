@@ -212,7 +212,10 @@ class SimulateView(APIView):
             extra={limb: x.extra for limb, x in limbs},
             ghosts=asked.ghosts, rush=asked.rush,
         )  # fmt: skip
-        played = [asdict(p) for p in perform(part, habits, asked.loops)]
+        played = [
+            {"time": p.time, "part": p.part, "loudness": p.loudness}
+            for p in perform(part, habits, asked.loops)
+        ]
         return answered(answers.Simulated, played=played)
 
 
