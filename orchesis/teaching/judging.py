@@ -182,6 +182,8 @@ def _judged(
         taken = _matched([at for at, _ in row], [p.time for p in rows[name]], window)
         # Of two strokes of a kind at once (ride and foot) a recording shows one onset, of either.
         together = {at for at, number in Counter(at for at, _ in row).items() if number > 1}
+        if is_heard:
+            taken = _sure_enough(own, row, rows[name], taken)
         sounding = {row[k][0] for k in taken if is_heard}
         for k, (at, n) in enumerate(row):
             limb = own[n].limb
@@ -238,6 +240,25 @@ def _judged(
     wrong = max((x.missed / _MISSED + x.extra / _EXTRA for x in made.values()), default=0.0)
     how = "relaxed" if size < 1 else "not yet" if wrong >= 1 or size >= _TROUBLE else "tense"
     return Judged(made, 100 * rush, soft, says if size >= 1 else _GOOD, how, strokes)
+
+
+def _sure_enough(
+    own: Sequence[Stroke], row: Sequence[tuple[float, int]], heard: Sequence[Played],
+    taken: dict[int, int],
+) -> dict[int, int]:  # fmt: skip
+    """The pairs without those that are only the shadow of another drum: where strokes of this part
+    and class are mostly heard surely, one that is hardly heard was not played."""
+    sure: dict[tuple[str, str], list[float]] = defaultdict(list)
+    for k, (_, n) in enumerate(row):
+        sure[own[n].part, own[n].dynamic].append(heard[taken[k]].confidence if k in taken else 0.0)
+    usual = {key: median(values) for key, values in sure.items()}
+    return {
+        k: j for k, j in taken.items()
+        if heard[j].confidence >= _SHADOW * usual[own[row[k][1]].part, own[row[k][1]].dynamic]
+    }  # fmt: skip
+
+
+_SHADOW = 0.1  # share of the usual confidence below which a stroke was not heard
 
 
 def _level(p: Played, stroke: Stroke) -> float | None:

@@ -26,7 +26,7 @@ kick: 1 2& 3 | 1 1& 3 3&
 PART = with_limbs(count.read(TEXT))
 
 
-def played(seconds, *, late=None, gain=None, missed=None, factor=1.0, first=0.0, seed=3):
+def played(seconds, *, late=None, missed=None, factor=1.0, first=0.0, seed=3):
     """Strokes from a place of the part on, for so long: (seconds, part, loudness)."""
     rng = np.random.default_rng(seed)
     length = length_of(PART)
@@ -39,14 +39,18 @@ def played(seconds, *, late=None, gain=None, missed=None, factor=1.0, first=0.0,
             ):
                 continue
             off = (late or {}).get(s.limb, 0.0) / 1000 + rng.normal(0, 0.003)
-            loud = s.loudness * 10 ** ((gain or {}).get(s.limb, 0.0) / 40)
-            made.append(((u - first) / factor + off, s.part, loud))
+            made.append(((u - first) / factor + off, s.part, s.loudness))
     return made
 
 
-def recorded(path, strokes, lead=1.3, extra=None):
+def recorded(path, strokes, lead=1.3, extra=None, gain=None):
+    """gain: dB of the drums of some parts."""
     moved = [(t + lead, part, loud) for t, part, loud in strokes]
-    sound = render(moved, max(t for t, *_ in moved) + 2)
+    seconds = max(t for t, *_ in moved) + 2
+    sound = render(moved, seconds)
+    for part, db in (gain or {}).items():
+        own = render([m for m in moved if m[1] == part], seconds)
+        sound += (10 ** (db / 20) - 1) * own
     if extra is not None:
         sound[: len(extra)] += extra[: len(sound)]
     sf.write(path, 0.7 * sound / np.abs(sound).max(), RATE)
@@ -76,7 +80,6 @@ def test_a_tempo_a_little_off_is_told_and_blames_no_limb(tmp_path):
     [
         ({"late": {"RF": 25}}, "The right foot comes 2"),
         ({"late": {"RH": -20}}, "The right hand comes"),
-        ({"gain": {"LH": -5}}, "The left hand is"),
         ({"missed": {"RF": 0.25}}, "The right foot misses"),
     ],
 )
@@ -85,8 +88,14 @@ def test_the_planted_fault_is_the_advice(tmp_path, habit, names):
     assert take.judged.advice.startswith(names)
     for limb, ms in habit.get("late", {}).items():
         assert take.judged.limbs[limb].offset_ms == pytest.approx(ms, abs=3)
-    for limb, db in habit.get("gain", {}).items():
-        assert take.judged.limbs[limb].level_db == pytest.approx(db, abs=1.5)
+
+
+def test_a_hand_that_is_too_soft_is_measured_and_told(tmp_path):
+    """4 dB were measured as .3."""
+    path = recorded(tmp_path / "a.wav", played(60, factor=0.99), gain={"snare": -4})
+    take = judge_recording(path, PART)
+    assert take.judged.limbs["LH"].level_db == pytest.approx(-4, abs=1)
+    assert take.judged.advice.startswith("The left hand is 4 dB too soft against the others")
 
 
 def test_with_a_band_the_foot_is_still_late(tmp_path):
