@@ -24,6 +24,7 @@ from orchesis.page.model import Word
 from orchesis.score import Score
 from orchesis.score.decision import Decision
 from orchesis.score.notation import as_written, in_notation
+from orchesis.score.untrusted import printable
 
 
 @dataclass(frozen=True)
@@ -58,9 +59,17 @@ def sheets(
         "excerpts": lambda: excerpts(score, wish),
         "stages": lambda: stage_sheet(score, stages_of(score), wish),
     }
-    page = known[wish.view]()
+    page = _headed(known[wish.view](), wish)
     items = section_items(score) if wish.view in ("full", "limbs") else ()
     return Sheets(engraving.svg_pages(page, wish.paper), page.signs, items)
+
+
+def _headed(page: Page, wish: Wish) -> Page:
+    """A page under the title of its lesson, the song beside it, with the teacher's words."""
+    if wish.title and wish.title != page.title:
+        song = ", ".join(filter(None, [page.title, page.artist]))
+        page = replace(page, title=printable(wish.title), artist=song)
+    return replace(page, words=tuple(printable(p) for p in wish.words.splitlines()))
 
 
 def pages(

@@ -27,7 +27,7 @@ class Wish:
     count_row: there, between hands and feet. chosen: passages of the excerpt sheet, (first bar,
     last bar, a line of advice); none: those that tell most of the song. layout: which line is
     which, of kit.LAYOUTS. ghosts: of GHOSTS. letters: of the right hand and of the left.
-    bars_a_line: at the most; 0: as the paper has room."""
+    bars_a_line: at the most; 0: as the paper has room. title, words: of a lesson, at the head."""
 
     view: str = "full"
     paper: str = "A4"
@@ -43,6 +43,8 @@ class Wish:
     letters: str = "RL"
     bars_a_line: int = 0
     count_row: bool = True
+    title: str = ""
+    words: str = ""
 
     def __post_init__(self) -> None:
         for what, value, known in (

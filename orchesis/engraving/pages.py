@@ -112,8 +112,14 @@ def title_block(page: Page, width: float) -> Block:
     )
     wide = 34 if page.beat == "dotted" else 24
     tempo = set_text(wide, _TITLE + 40, f"= {page.tempo}", 30, "tempo", weight="bold")
-    return Block(_TITLE + 60, name.svg + artist.svg + note + tempo.svg, True,
-                 (name, artist, tempo))  # fmt: skip
+    y = _TITLE + 60.0
+    boxes = [name, artist, tempo]
+    letters = int(width / text_width("x", _SMALL))
+    for line in (part for text in page.words for part in wrap(text, letters) or [""]):
+        y += _SMALL * 1.35
+        boxes.append(set_text(0, y, line, _SMALL, "line"))
+    y += 12.0 if page.words else 0.0
+    return Block(y, note + "".join(b.svg for b in boxes), True, tuple(boxes))
 
 
 def heading_block(heading: Heading, width: float) -> Block:

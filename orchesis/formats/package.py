@@ -130,11 +130,13 @@ class Clip(_Part):
 
 
 class Lesson(_Part):
-    """Passages for players, with words. token: of the address, only in a backup."""
+    """Passages for players, with words. version: of the arrangement that it holds; -1: the newest.
+    token: of the address, only in a backup."""
 
     title: Annotated[str, Field(max_length=120)]
     words: Annotated[str, Field(max_length=2000)] = ""
     passages: list[dict[str, Any]] = []
+    version: Annotated[int, Field(ge=-1, lt=2**31)] = -1
     with_recording: bool = False
     created: Moment | None = None
     revoked: Moment | None = None

@@ -149,7 +149,8 @@ class System:
 class Page:
     """staves: labels of each system's staves with their lines: ("", 5) on a drum staff; four of
     one line on a limb chart. tempo: in words, its note value as "quarter", "dotted" or "eighth".
-    signs: of SIGNS that occur, in order; how_to: (sign, how its writer plays it)."""
+    signs: of SIGNS that occur, in order; how_to: (sign, how its writer plays it). words: set below
+    the title, a paragraph each."""
 
     title: str
     artist: str
@@ -160,3 +161,4 @@ class Page:
     signs: tuple[str, ...]
     footnotes: tuple[str, ...] = ()
     how_to: tuple[tuple[str, str], ...] = ()
+    words: tuple[str, ...] = ()

@@ -38,7 +38,7 @@ _COMMENT = ("bar", "section", "words", "created", "resolved")
 _NAMED = ("version", "name", "created")
 _STAGES = ("first", "last", "order", "titles", "dropped", "words")
 _CLIP = ("first", "last", "order", "stage", "name", "created")
-_LESSON = ("title", "words", "passages", "with_recording", "created", "revoked")
+_LESSON = ("title", "words", "passages", "version", "with_recording", "created", "revoked")
 _PROGRESS = ("device", "name", "minutes", "stages")
 
 
@@ -226,10 +226,10 @@ def _part_in(
             found.extract(clip.file, file)
             clips.attach(part, file, given.pop("name"), **given)
     for lesson in data.lessons if whole else ():
-        link = PlayerLink.objects.create(
-            arrangement=part, **values(PlayerLink, lesson.model_dump(), *_LESSON),
-            **_address(lesson.token),
-        )  # fmt: skip
+        given = values(PlayerLink, lesson.model_dump(), *_LESSON)
+        if not 0 <= lesson.version <= part.version:
+            given["version"] = part.version
+        link = PlayerLink.objects.create(arrangement=part, **given, **_address(lesson.token))
         for told_of in lesson.progress:
             PlayerProgress.objects.create(link=link, **values(PlayerProgress, told_of, *_PROGRESS))
     if data.lessons and not whole:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from functools import lru_cache
 from typing import Any
 
@@ -10,7 +10,10 @@ from transcription.models import Arrangement, Preferences
 
 from orchesis import charting
 from orchesis.errors import BadScore
+from orchesis.meaning import words as words_of
+from orchesis.meaning.compare import compare
 from orchesis.score import Score, counting
+from orchesis.score.bar_moves import moved_bar, moved_span
 from orchesis.teaching import stages
 from orchesis.teaching.ladder import Rung
 from orchesis.teaching.stages import Stage
@@ -24,7 +27,7 @@ _KEPT = 12  # links whose pages are kept
 def given(link: PlayerLink) -> dict[str, Any]:
     """Everything that a player's page needs but its pages and its sound."""
     found = link.arrangement
-    score = found.score.played()
+    score = link.score.played()
     tempo = score.pulse.tempo()[0]
     whole = not link.passages
     return {
@@ -48,7 +51,7 @@ def given(link: PlayerLink) -> dict[str, Any]:
 def words(link: PlayerLink) -> set[str]:
     """What is said where the lesson is counted aloud."""
     found = link.arrangement
-    school = Preferences.counting_of(found.song.owner_id, found.score.player)
+    school = Preferences.counting_of(found.song.owner_id, link.score.player)
     return {
         word
         for grids in counting.rows(school).values()
@@ -98,29 +101,83 @@ def _passage(found: Arrangement, score: Score, asked: dict[str, Any]) -> dict[st
 
 def pages(link: PlayerLink) -> list[str]:
     """The pages of the chart: of the whole song, or the excerpts of the lesson's bars."""
-    found = link.arrangement
-    return _pages(found.pk, found.version, link)
+    return _pages(link.arrangement_id, link.version, _of(link))
 
 
 def sheet_pdf(link: PlayerLink) -> bytes:
-    """The lesson as an excerpt sheet, or the whole chart, on paper."""
-    score = link.arrangement.score
-    wish = _sheet(link, "A4") if link.passages else charting.Wish(sticking="fills", counts="hard")
-    return charting.pdf(score, wish)
+    """The lesson as an excerpt sheet, or the whole chart, on paper: under its title, with the
+    teacher's words."""
+    return charting.pdf(link.score, _sheet(link, "A4"))
 
 
 def _sheet(link: PlayerLink, paper: str) -> charting.Wish:
+    wish = charting.Wish(paper=paper, sticking="fills", title=link.title, words=link.words)
+    if not link.passages:
+        return replace(wish, counts="hard" if paper == "A4" else "none")
     chosen = tuple((p["first"], p["last"], p["words"]) for p in link.passages)
-    return charting.Wish(view="excerpts", paper=paper, counts="all", sticking="all", chosen=chosen)
+    return replace(wish, view="excerpts", counts="all", sticking="all", chosen=chosen)
+
+
+def _of(link: PlayerLink) -> tuple[int, charting.Wish]:
+    """What decides a lesson's pages."""
+    return link.pk, _sheet(link, "tablet")
 
 
 @lru_cache(maxsize=_KEPT)
-def _pages(arrangement: int, version: int, link: PlayerLink) -> list[str]:
-    """Kept by version; the link tells what is on them."""
-    score = link.arrangement.score
+def _pages(arrangement: int, version: int, of: tuple[int, charting.Wish]) -> list[str]:
+    pk, wish = of
+    link = PlayerLink.objects.select_related("arrangement__song").get(pk=pk)
+    return charting.pages(link.score, wish)
+
+
+# -- what changed since it was given
+
+
+@dataclass(frozen=True)
+class Changes:
+    """passages: in the bars of today, those that are still there. says: what changed in them, a
+    sentence each."""
+
+    passages: list[dict[str, Any]]
+    says: list[str]
+
+
+def changes(link: PlayerLink) -> Changes:
+    """What a lesson would hold if it were given today."""
+    if link.version == link.arrangement.version:
+        return Changes(link.passages, [])
+    then, now = link.score, link.arrangement.score
     if not link.passages:
-        return charting.pages(score, charting.Wish(paper="tablet", sticking="fills"))
-    return charting.pages(score, _sheet(link, "tablet"))
+        return Changes([], _changed_bars(then, now, range(1, then.bar_count + 1)))
+    moved, says = [], []
+    for p in link.passages:
+        span = moved_span(then, now, p["first"], p["last"])
+        was = charting.bars_text(p["first"], p["last"])
+        if span is None:
+            says.append(f"{was.capitalize()} are no longer in the song.")
+            continue
+        if span != (p["first"], p["last"]):
+            says.append(f"{was.capitalize()} are {charting.bars_text(*span)} now.")
+        moved.append({**p, "first": span[0], "last": span[1]})
+        says += _changed_bars(then, now, range(p["first"], p["last"] + 1))
+    return Changes(moved, list(dict.fromkeys(says)))
+
+
+_MOST_SAID = 12
+
+
+def _changed_bars(then: Score, now: Score, bars: range) -> list[str]:
+    said = []
+    for bar in bars:
+        new = moved_bar(then, now, bar)
+        if new is None:
+            said.append(f"Bar {bar} is gone.")
+        elif told := words_of.differences(
+            compare(then.strokes_of(bar), now.strokes_of(new)), now.meters[new - 1]
+        ):
+            said.append(f"Bar {new}: {'; '.join(told)}.")
+    more = len(said) - _MOST_SAID
+    return [*said[:_MOST_SAID], *([f"And {more} more bars."] if more > 0 else [])]
 
 
 @dataclass(frozen=True)

@@ -57,7 +57,9 @@ class Progress(Answer):
 
 
 class Link(Answer):
-    """address: behind the name of the house. whole: it holds the whole song."""
+    """address: on this server. whole: it holds the whole song. passages: in the bars of the part as
+    it is now. is_old: players see an earlier version; changes: what is otherwise since, a sentence
+    each."""
 
     id: int
     title: str
@@ -66,6 +68,8 @@ class Link(Answer):
     passages: list[LessonPassage]
     whole: bool
     with_recording: bool
+    is_old: bool
+    changes: list[str]
     progress: list[Progress]
 
 

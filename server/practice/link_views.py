@@ -33,14 +33,17 @@ from practice import clips, lesson, link_answers
 from practice.models import PlayerLink, PlayerProgress
 from practice.rhythm_views import said_aloud
 
-_MOST_LINKS, _MOST_PLAYERS = 60, 200
+_MOST_LINKS, _MOST_PLAYERS, _MOST_BARS = 60, 200, 32
 
 
 def _told(link: PlayerLink) -> dict[str, Any]:
+    """passages: in the bars of today's part, for the teacher who looks at it."""
+    changes = lesson.changes(link)
     return {
         "id": link.pk, "title": link.title, "words": link.words, "address": f"/p/{link.token}",
-        "passages": link.passages, "whole": not link.passages,
+        "passages": changes.passages, "whole": not link.passages,
         "with_recording": link.with_recording,
+        "is_old": link.version != link.arrangement.version, "changes": changes.says,
         "progress": [
             {"name": p.name, "minutes": round(p.minutes, 1), "at": p.at.isoformat(),
              "stages": p.stages} for p in link.progress.all()
@@ -78,26 +81,29 @@ class LinksView(APIView):
             raise ValidationError(
                 f"A song gives out {_MOST_LINKS} links at most; revoke one first."
             )
-        for p in asked.passages:
-            if not p.first <= p.last <= found.score.bar_count or p.last - p.first >= 32:
-                raise ValidationError(
-                    f"Bars {p.first} to {p.last} are no passage: 1 to 32 bars of the song's "
-                    f"{found.score.bar_count}, the first before the last."
-                )
         _must_be_allowed_to_sound(found, asked.with_recording)
         link = PlayerLink.objects.create(
-            arrangement=found, title=printable_text(asked.title),
+            arrangement=found, title=printable_text(asked.title), version=found.version,
             words=printable_text(asked.words), with_recording=asked.with_recording,
-            passages=[
-                {**p.model_dump(), "words": printable_text(p.words)} for p in asked.passages
-            ],
+            passages=_passages(asked, found),
         )  # fmt: skip
         return answered(link_answers.Link, **_told(link))
 
 
+def _passages(asked: link_answers.LinkRequest, found: Arrangement) -> list[dict[str, Any]]:
+    """The passages asked for, as a link keeps them; told where one is none of the song."""
+    for p in asked.passages:
+        if not p.first <= p.last <= found.score.bar_count or p.last - p.first >= _MOST_BARS:
+            raise ValidationError(
+                f"Bars {p.first} to {p.last} are no passage: 1 to {_MOST_BARS} bars of the song's "
+                f"{found.score.bar_count}, the first before the last."
+            )
+    return [{**p.model_dump(), "words": printable_text(p.words)} for p in asked.passages]
+
+
 class LinkView(APIView):
-    """One link: its words and whether the recording sounds; revoked, its address is dead at
-    once."""
+    """One link: what it holds, which is today's part from then on; revoked, its address is dead
+    at once."""
 
     @extend_schema(request=link_answers.LinkRequest, responses=link_answers.Link)
     def put(self, request: Request, pk: int) -> Response:
@@ -106,7 +112,9 @@ class LinkView(APIView):
         link.title, link.words = printable_text(asked.title), printable_text(asked.words)
         _must_be_allowed_to_sound(link.arrangement, asked.with_recording)
         link.with_recording = asked.with_recording
-        link.save(update_fields=["title", "words", "with_recording"])
+        link.passages = _passages(asked, link.arrangement)
+        link.version = link.arrangement.version
+        link.save(update_fields=["title", "words", "with_recording", "passages", "version"])
         return answered(link_answers.Link, **_told(link))
 
     @extend_schema(request=None, responses={204: None})
@@ -114,6 +122,22 @@ class LinkView(APIView):
         link = get_object_or_404(_own_links(request), pk=pk)
         PlayerLink.objects.filter(pk=link.pk, revoked=None).update(revoked=timezone.now())
         return Response(status=204)
+
+
+class LinkUpdateView(APIView):
+    """A link that was given shows its players today's part; its passages follow their bars."""
+
+    @extend_schema(request=None, responses=link_answers.Link)
+    def post(self, request: Request, pk: int) -> Response:
+        link = get_object_or_404(_own_links(request), pk=pk, revoked=None)
+        moved = lesson.changes(link).passages
+        if link.passages and not moved:
+            raise ValidationError(
+                "None of the lesson's bars is in the song any more; choose others for it."
+            )
+        link.passages, link.version = moved, link.arrangement.version
+        link.save(update_fields=["passages", "version"])
+        return answered(link_answers.Link, **_told(link))
 
 
 class LinkSheetView(APIView):

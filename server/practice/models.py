@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from functools import lru_cache
 from typing import Any
 
 from config.files import goes_with_its_row
@@ -12,6 +13,7 @@ from django.utils import timezone
 from library.models import OfSongQuerySet, Take
 from transcription.models import Arrangement
 
+from orchesis.score import Score
 from orchesis.teaching.ladder import Rung
 from orchesis.teaching.limits import Ears
 
@@ -145,6 +147,13 @@ class Care(models.Model):
         return Ears(self.level, self.protection, self.rule)
 
 
+@lru_cache(maxsize=24)
+def _score_at(arrangement: int, version: int) -> Score:
+    """A version never changes: its score is kept."""
+    found = Arrangement.objects.select_related("song").get(pk=arrangement)
+    return found.score_at(version)
+
+
 def _new_token() -> str:
     return secrets.token_urlsafe(18)
 
@@ -159,8 +168,9 @@ class PlayerLinkQuerySet(OfArrangementQuerySet):
 class PlayerLink(models.Model):
     """A lesson, or a whole song, given to somebody without an account by an address nobody guesses.
 
-    passages: [{first, last, order, words}]; none: the whole song. with_recording: its owner lets
-    the recording sound there. revoked: from when on the address is dead."""
+    passages: [{first, last, order, words}], in the bars of its version; none: the whole song.
+    version: of the arrangement, which its players see until it is updated. with_recording: its
+    owner lets the recording sound there. revoked: from when on the address is dead."""
 
     arrangement = models.ForeignKey(
         Arrangement, on_delete=models.CASCADE, related_name="player_links"
@@ -169,6 +179,7 @@ class PlayerLink(models.Model):
     title = models.CharField(max_length=120)
     words = models.CharField(max_length=2000, blank=True)
     passages = models.JSONField(default=list)
+    version = models.IntegerField(default=0)
     with_recording = models.BooleanField(default=False)
     created = models.DateTimeField(default=timezone.now)
     revoked = models.DateTimeField(null=True)
@@ -180,6 +191,12 @@ class PlayerLink(models.Model):
 
     def __str__(self) -> str:
         return self.title
+
+    @property
+    def score(self) -> Score:
+        """What its players see: the part as it was when it was given."""
+        found = self.arrangement
+        return found.score if self.version == found.version else _score_at(found.pk, self.version)
 
     @property
     def sounds(self) -> bool:

@@ -19,6 +19,7 @@ urlpatterns = [
     path("songs/<int:pk>/question", views.QuestionView.as_view()),
     path("songs/<int:pk>/player-links", link_views.LinksView.as_view()),
     path("player-links/<int:pk>", link_views.LinkView.as_view()),
+    path("player-links/<int:pk>/update", link_views.LinkUpdateView.as_view()),
     path("player-links/<int:pk>/sheet", link_views.LinkSheetView.as_view()),
     path("player/<str:token>", link_views.GivenLessonView.as_view()),
     path("player/<str:token>/pages/<int:number>", link_views.GivenPageView.as_view()),

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import zipfile
 
+import pypdf
 import pytest
 from jobs import work
 from rest_framework.test import APIClient
@@ -118,17 +119,90 @@ def test_a_passage_that_is_none_is_told(make, bars):
     assert make(body, 400)["detail"]
 
 
-def test_a_link_outlives_bars_that_were_emptied(make, anybody, client, heard):
+@pytest.fixture
+def change(client, heard):
+    """One edit of the song; its answer."""
+
+    def made(**edit):
+        address = f"/api/songs/{heard['id']}/transcription"
+        found = client.get(address).json()
+        body = {"edit": edit, "base": found["version"], "key": f"k{found['version']}"}
+        answer = client.post(f"{address}/edits", body, format="json")
+        assert answer.status_code == 200, answer.content
+        return client.get(address).json()["score"]
+
+    return made
+
+
+def test_a_link_outlives_bars_that_were_emptied(make, anybody, client, heard, change):
     link = make()
     found = client.get(f"/api/songs/{heard['id']}/transcription").json()
     ids = [s["id"] for s in found["score"]["strokes"] if s["bar"] in (2, 3)]
-    edit = {
-        "edit": {"operation": "remove_strokes", "ids": ids},
-        "version": found["version"],
-        "key": "k1",
-    }
-    client.post(f"/api/songs/{heard['id']}/transcription/edits", edit, format="json")
+    change(operation="many", edits=[{"operation": "remove_stroke", "id": i} for i in ids])
     assert anybody.get(address(link)).status_code == 200
+    client.post(f"/api/player-links/{link['id']}/update")
+    assert anybody.get(address(link)).json()["passages"][0]["stages"] == []
+
+
+def strokes_of(told, bar):
+    [passage] = told["passages"]
+    return {s["id"] for s in passage["stages"][-1]["strokes"] if s["bar"] == bar}
+
+
+def test_a_lesson_that_was_given_holds_its_version(make, anybody, client, heard, change):
+    link = make()
+    before = anybody.get(address(link)).json()
+    page = anybody.get(f"{address(link)}/pages/1").content
+    gone = sorted(strokes_of(before, 2))[0]
+    change(operation="remove_stroke", id=gone)
+    assert anybody.get(address(link)).json() == before
+    assert anybody.get(f"{address(link)}/pages/1").content == page
+    [told] = client.get(f"/api/songs/{heard['id']}/player-links").json()["links"]
+    assert told["is_old"] and len(told["changes"]) == 1 and told["changes"][0].startswith("Bar 2: ")
+    updated = client.post(f"/api/player-links/{link['id']}/update").json()
+    assert not updated["is_old"] and updated["changes"] == []
+    after = anybody.get(address(link)).json()
+    assert strokes_of(after, 2) == strokes_of(before, 2) - {gone}
+
+
+def test_passages_follow_their_bars(make, anybody, client, heard, change):
+    """Counted in bars half as long, bars 2 and 3 are 3 to 6; students see it when it is updated."""
+    link = make()
+    before = anybody.get(address(link)).json()
+    change(operation="double_tempo")
+    [told] = client.get(f"/api/songs/{heard['id']}/player-links").json()["links"]
+    assert told["is_old"] and "Bars 2-3 are bars 3-6 now." in told["changes"]
+    assert [(p["first"], p["last"]) for p in told["passages"]] == [(3, 6)]
+    assert anybody.get(address(link)).json() == before
+    assert client.post(f"/api/player-links/{link['id']}/update").status_code == 200
+    after = anybody.get(address(link)).json()
+
+    def held(told):
+        return {s["id"] for s in told["passages"][0]["stages"][-1]["strokes"]}
+
+    assert len(held(before) & held(after)) >= 0.9 * len(held(before))
+
+
+def test_a_lesson_is_edited_whole_and_three_passages_are_kept_in_order(make, anybody, client):
+    link = make()
+    three = [{"first": f, "last": f + 1, "order": o, "words": f"Bars {f}"}
+             for f, o in ((5, "limbs"), (2, "skeleton"), (7, "computed"))]  # fmt: skip
+    body = {"title": "Three", "words": "In this order.", "passages": three}
+    answer = client.put(f"/api/player-links/{link['id']}", body, format="json")
+    assert answer.status_code == 200, answer.content
+    told = anybody.get(address(link)).json()
+    assert [(p["first"], p["order"], p["words"]) for p in told["passages"]] == [
+        (p["first"], p["order"], p["words"]) for p in three
+    ]
+
+
+def test_the_printed_lesson_has_its_title_and_the_teachers_words(make, client):
+    link = make()
+    answer = client.get(f"/api/player-links/{link['id']}/sheet")
+    text = "".join(p.extract_text() for p in pypdf.PdfReader(io.BytesIO(answer.content)).pages)
+    for said in ("Learn the turn", "Slowly first.", "Mind the kick.", "Plain Rock"):
+        assert said in text
+    assert 'filename="Plain Rock - Learn the turn.pdf"' in answer["Content-Disposition"]
 
 
 def test_a_zip_to_play_along_with_is_made_by_a_worker(

@@ -546,14 +546,14 @@ export interface paths {
         };
         get?: never;
         /**
-         * @description One link: its words and whether the recording sounds; revoked, its address is dead at
-         *     once.
+         * @description One link: what it holds, which is today's part from then on; revoked, its address is dead
+         *     at once.
          */
         put: operations["player_links_update"];
         post?: never;
         /**
-         * @description One link: its words and whether the recording sounds; revoked, its address is dead at
-         *     once.
+         * @description One link: what it holds, which is today's part from then on; revoked, its address is dead
+         *     at once.
          */
         delete: operations["player_links_destroy"];
         options?: never;
@@ -572,6 +572,23 @@ export interface paths {
         get: operations["player_links_sheet_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/player-links/{id}/update": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A link that was given shows its players today's part; its passages follow their bars. */
+        post: operations["player_links_update_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3806,7 +3823,9 @@ export interface components {
         };
         /**
          * Link
-         * @description address: behind the name of the house. whole: it holds the whole song.
+         * @description address: on this server. whole: it holds the whole song. passages: in the bars of the part as
+         *     it is now. is_old: players see an earlier version; changes: what is otherwise since, a sentence
+         *     each.
          */
         Link: {
             /** Id */
@@ -3823,6 +3842,10 @@ export interface components {
             whole: boolean;
             /** With Recording */
             with_recording: boolean;
+            /** Is Old */
+            is_old: boolean;
+            /** Changes */
+            changes: string[];
             /** Progress */
             progress: components["schemas"]["Progress"][];
         };
@@ -7931,6 +7954,27 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+        };
+    };
+    player_links_update_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
                 };
             };
         };
