@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Rhythm words: what one says before one plays it, a syllable a stroke of each bar's figure. */
-import { computed, shallowRef, watch } from "vue";
+import { computed, ref, shallowRef, watch } from "vue";
 import { brought, of, server, type Schemas } from "@/api/client";
 import { useActing } from "@/house/acting";
 import { usePlayback } from "@/stores/playback";
@@ -23,7 +23,15 @@ watch(() => [desk.id, props.first, last.value, desk.isSaved ? desk.state : ""], 
   told.value = found;
   playback.rhyme = found.bars.flatMap((b) => b.says.map((w) => ({ bar: b.bar, ...w })));
 }), { immediate: true });
-const set = (bar: number, text: string) => void desk.edit({ operation: "set_spoken", bar, text });
+/** What was typed and refused: it stays, with the reason. */
+const refused = ref<Record<number, { text: string; why: string }>>({});
+async function set(bar: number, text: string): Promise<void> {
+  const why = await desk.tryEdit({ operation: "set_spoken", bar, text });
+  const rest = { ...refused.value };
+  delete rest[bar];
+  refused.value = why ? { ...rest, [bar]: { text, why } } : rest;
+}
+watch(() => desk.id, () => (refused.value = {}));
 const isMine = (word: string) => told.value?.mine.includes(word) ?? false;
 /** Words of the bars that are not in the collection yet. */
 const fresh = computed(() => [...new Set(told.value?.bars.flatMap((b) => b.text.split(/\s+/)).filter((w) => w && !isMine(w)))]);
@@ -39,9 +47,10 @@ const collect = (words: string[]) => void attempt(async () => {
     <p v-if="complaint" class="wrong" role="alert">{{ complaint }}</p>
     <ul v-if="told">
       <li v-for="b in told.bars" :key="b.bar">
-        <label><span class="figure soft">bar {{ b.bar }}</span> <input class="plain" maxlength="400" :value="b.text" :placeholder="b.proposed || 'nothing to say here'" :disabled="!b.proposed" :aria-label="`Rhythm words of bar ${b.bar}`" @change="set(b.bar, ($event.target as HTMLInputElement).value)"></label>
+        <label><span class="figure soft">bar {{ b.bar }}</span> <input class="plain" maxlength="400" :value="refused[b.bar]?.text ?? b.text" :placeholder="b.proposed || 'nothing to say here'" :disabled="!b.proposed" :aria-label="`Rhythm words of bar ${b.bar}`" @change="set(b.bar, ($event.target as HTMLInputElement).value)"></label>
         <button v-if="!b.text && b.proposed" class="plain" @click="set(b.bar, b.proposed)">Take “{{ b.proposed }}”</button>
         <button v-else-if="b.text" class="plain" :aria-label="`No words in bar ${b.bar}`" @click="set(b.bar, '')"><i class="pi pi-times" aria-hidden="true" /></button>
+        <p v-if="refused[b.bar]" class="wrong" role="alert">{{ refused[b.bar]!.why }}</p>
         <p v-for="says in b.against" :key="says" class="soft">{{ says }}</p>
       </li>
     </ul>

@@ -56,13 +56,20 @@ watch(() => route.query, (q) => {
   school.value = schoolOf(q.order) ?? school.value;
 });
 
-/** What a section is learned by: its first two bars that are played. */
-function choose(id: string): void {
-  const s = desk.score!.sections.find((x) => x.id === id);
-  if (!s) return;
+/** The ways to choose a section: its first two bars that are played, or all of it; both say which bars. */
+const sections = computed(() => desk.score!.sections.flatMap((s) => {
+  const end = s.first_bar + s.bars - 1;
   let from = s.first_bar;
-  while (from < s.first_bar + s.bars - 1 && !(desk.byBar.get(from)?.length)) from++;
-  span(from, Math.min(from + 1, s.first_bar + s.bars - 1));
+  while (from < end && !desk.byBar.get(from)?.length) from++;
+  const two = [from, Math.min(from + 1, end)] as const;
+  const all = [s.first_bar, Math.min(end, s.first_bar + MOST - 1)] as const;
+  const name = ([a, b]: readonly [number, number], which: string) => ({ key: `${a} ${b}`, says: `${s.name}, ${which}${b > a ? `bars ${a}–${b}` : `bar ${a}`}` });
+  return two[0] === all[0] && two[1] === all[1] ? [name(all, "")] : [name(two, "its groove: "), name(all, "all of it: ")];
+}));
+const spanKey = computed(() => `${first.value} ${last.value}`);
+function choose(key: string): void {
+  const [from, to] = key.split(" ").map(Number);
+  if (from) span(from, to!);
 }
 function span(from: number, to: number): void {
   first.value = Math.min(Math.max(1, Math.round(from) || 1), clock.value.bars);
@@ -226,8 +233,9 @@ const result = computed(() => playIn.judged.value);
     <div v-else class="two">
       <section class="card left" aria-label="What is learned">
         <label>Section
-          <select class="plain" aria-label="Section" @change="choose(($event.target as HTMLSelectElement).value)">
-            <option v-for="s in desk.score!.sections" :key="s.id" :value="s.id" :selected="s.first_bar <= first && first < s.first_bar + s.bars">{{ s.name }}</option>
+          <select class="plain" aria-label="Section" :value="sections.some((s) => s.key === spanKey) ? spanKey : ''" @change="choose(($event.target as HTMLSelectElement).value)">
+            <option value="" disabled>{{ last > first ? `bars ${first}–${last}` : `bar ${first}` }}</option>
+            <option v-for="s in sections" :key="s.key + s.says" :value="s.key">{{ s.says }}</option>
           </select>
         </label>
         <p class="line">Bars
