@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from fractions import Fraction
 from itertools import pairwise
+from typing import NamedTuple
 
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.counting import place_text
@@ -14,7 +15,19 @@ from orchesis.score.stroke import CLASS_LOUDNESS, LIMBS
 from orchesis.teaching.hardest import hardest
 
 Titled = tuple[str, list[Stroke]]
-Order = Callable[[Score, Sequence[int], Sequence[Stroke]], list[Titled]]
+
+
+class Zoomed(NamedTuple):
+    """A step that goes round some beats only: the first of them from the start of the bars, from 0,
+    and how many."""
+
+    title: str
+    strokes: list[Stroke]
+    first: int
+    beats: int
+
+
+Order = Callable[[Score, Sequence[int], Sequence[Stroke]], Sequence[Titled | Zoomed]]
 NAMES = {"RH": "right hand", "LH": "left hand", "RF": "right foot", "LF": "left foot"}
 _MOST_NOTES = 4  # that are added one by one, each in a stage
 _COMMON = 2 / 3  # share of the bars in which a stroke of the core lies
@@ -115,21 +128,54 @@ def skeleton(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> li
     ]
 
 
-def zoom(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
-    """The hard place alone, the half bar, the bar it stands in."""
+def _beats_from(
+    score: Score, bars: Sequence[int], strokes: Sequence[Stroke], first: int, beats: int
+) -> list[Stroke]:
+    """The strokes of some beats, counted from the start of the bars."""
+    base = {}
+    at = 0
+    for b in bars:
+        base[b], at = at, at + score.meters[b - 1].beats
+    return [s for s in strokes if first <= base[s.bar] + s.place < first + beats]
+
+
+def _with_joins(
+    score: Score, bars: Sequence[int], strokes: Sequence[Stroke], title: str, beat: int,
+    first: int, last: int,
+) -> Zoomed:  # fmt: skip
+    """One beat and its join: of the beat behind it the first strokes, into which it leads; of the
+    last beat of a stretch (first to last, counted from the start of the bars) the last ones of the
+    beat before it."""
+    if first == last:
+        return Zoomed(title, _beats_from(score, bars, strokes, beat, 1), beat, 1)
+    start = beat if beat < last else beat - 1
+    own = _beats_from(score, bars, strokes, start, 2)
+    inside = {s.id for s in _beats_from(score, bars, strokes, beat, 1)}
+    others = [s for s in own if s.id not in inside]
+    edge = (min if start == beat else max)((_when(s) for s in others), default=None)
+    return Zoomed(title, [s for s in own if s.id in inside or _when(s) == edge], start, 2)
+
+
+def zoom(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> Sequence[Titled | Zoomed]:
+    """The hard place with its join, the half bar, the bar it stands in: just that goes round,
+    without the rest of the bar in silence."""
     at = hardest(score, bars)
     meter = score.meters[at.bar - 1]
     where = f"beat {int(at.place) + 1}" + (f" of bar {at.bar}" if len(bars) > 1 else "")
-    bar = [s for s in strokes if s.bar == at.bar]
-    beat = [s for s in bar if at.place <= s.place < at.place + 1]
-    half = meter.beats // 2 or 1
-    first = at.place // half * half
-    near = [s for s in bar if first <= s.place < first + half]
-    made = [(f"The hard place: {where}", beat)]
-    if meter.beats > 2:
-        made.append((f"Half the bar round {where}", near))
+    base = sum(score.meters[b - 1].beats for b in bars if b < at.bar)
+    beat = base + int(at.place)
+    half = meter.beats // 2 if meter.beats > 3 else meter.beats
+    first = base + int(at.place) // half * half
+    last = min(first + half, base + meter.beats) - 1
+    title = f"The hard place: {where}"
+    made: list[Titled | Zoomed] = [_with_joins(score, bars, strokes, title, beat, first, last)]
+    if half < meter.beats:
+        count = last - first + 1
+        near = _beats_from(score, bars, strokes, first, count)
+        made.append(Zoomed(f"Half the bar round {where}", near, first, count))
     if len(bars) > 1:
-        made.append((f"Bar {at.bar} whole", bar))
+        bar = [s for s in strokes if s.bar == at.bar]
+        made.append(Zoomed(f"Bar {at.bar} whole", bar, base, meter.beats))
     return made
 
 
@@ -287,7 +333,9 @@ def _opening(s: Stroke, is_here: bool) -> Stroke:
     return s.changed(part="hat_closed") if s.part == "hat_open" else s
 
 
-def crash(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
+def crash(
+    score: Score, bars: Sequence[int], strokes: Sequence[Stroke]
+) -> Sequence[Titled | Zoomed]:
     """Round a crash: it is the 1, the next stroke of the hand comes behind it; first that beat,
     then with the last beat before it, then the bar."""
     hits = [s for s in strokes if KIT[s.part].layer == "crashes"]
@@ -295,19 +343,19 @@ def crash(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[
         return zoom(score, bars, strokes)
     at = min(hits, key=_when)
     beat = int(at.place)
-    near = [s for s in strokes if s.bar == at.bar and beat <= s.place < beat + 1]
-    before = [
-        s for s in strokes
-        if (s.bar == at.bar and s.place < beat and s.place >= beat - 1)
-        or (beat == 0 and s.bar == at.bar - 1
-            and s.place >= score.meters[s.bar - 1].beats - 1)
-    ]  # fmt: skip
-    bar = [s for s in strokes if s.bar == at.bar]
     where = f"beat {beat + 1} of bar {at.bar}"
-    made = [(f"The crash and what comes behind it: {where}", near)]
-    if before:
-        made.append(("With the beat that leads into it", sorted([*before, *near], key=_when)))
-    return [*made, ("The bar of the crash", bar)]
+    base = sum(score.meters[b - 1].beats for b in bars if b < at.bar)
+    total = sum(score.meters[b - 1].beats for b in bars)
+    title = f"The crash and what comes behind it: {where}"
+    made: list[Titled | Zoomed] = [
+        _with_joins(score, bars, strokes, title, base + beat, 0, total - 1)
+    ]
+    if base + beat > 0:
+        count = min(3, total - base - beat + 1)
+        led = _beats_from(score, bars, strokes, base + beat - 1, count)
+        made.append(Zoomed("With the beat that leads into it", led, base + beat - 1, count))
+    whole_bar = [s for s in strokes if s.bar == at.bar]
+    return [*made, Zoomed("The bar of the crash", whole_bar, base, score.meters[at.bar - 1].beats)]
 
 
 Spot = tuple[int, Fraction, str]

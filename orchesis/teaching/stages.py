@@ -9,12 +9,14 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 from itertools import pairwise
+from typing import NamedTuple
 
 from orchesis.errors import BadScore
 from orchesis.hands import difficulty
 from orchesis.hands.solver import solve_loop
-from orchesis.score import KIT, PulseMap, Score, Section, Stroke
+from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.counting import place_text
 from orchesis.score.stroke import LIMBS
 from orchesis.teaching import orders
@@ -29,9 +31,10 @@ LABELS = {"computed": "By what is hard", **{key: label for key, (label, _) in OR
 
 @dataclass(frozen=True)
 class Stage:
-    """plays: its limbs, or "hands". score: what is played, bars counted from 1. says: what goes
-    wrong here and what to listen for. with_song: whether the recording can be played along with
-    from here on."""
+    """plays: its limbs, or "hands". score: what is played and goes round, bars counted from 1.
+    strokes: the same in the song's bars. says: what goes wrong here and what to listen for.
+    with_song: whether the recording can be played along with from here on. first, beats: what of
+    the bars goes round, in beats from their start."""
 
     title: str
     plays: str
@@ -39,6 +42,9 @@ class Stage:
     ladder: Ladder
     says: str
     with_song: bool
+    strokes: tuple[Stroke, ...] = ()
+    first: int = 0
+    beats: int = 0
 
 
 def plan(score: Score, bars: Sequence[int], school: str = "computed") -> list[Stage]:
@@ -49,7 +55,7 @@ def plan(score: Score, bars: Sequence[int], school: str = "computed") -> list[St
         raise BadScore("There is nothing to learn in these bars.")
     score = _round(score, bars)
     strokes = difficulty.played(score, bars)
-    made: list[tuple[str, list[Stroke]]] = []
+    made: list[_Step] = []
     if school == "computed":
         cause = difficulty.of_strokes(score, strokes).cause
         hands_only = all(s.limb[1] == "H" for s in strokes)
@@ -60,10 +66,33 @@ def plan(score: Score, bars: Sequence[int], school: str = "computed") -> list[St
         )  # fmt: skip
     else:
         chosen = (ORDERS[school][1],)
+    total = sum(score.meters[b - 1].beats for b in bars)
     for order in chosen:
-        made += order(score, bars, strokes)
-    made.append(("All of it", strokes))
-    return [_stage(score, bars, title, own, strokes) for title, own in _different(made)]
+        for item in order(score, bars, strokes):
+            title, own, *span = item
+            made.append(_Step(title, own, *(span or (0, total))))
+    made.append(_Step("All of it", strokes, 0, total))
+    return [_stage(score, bars, step, strokes) for step in _different(made)]
+
+
+class _Step(NamedTuple):
+    """What becomes a stage. first, beats: what of the bars goes round."""
+
+    title: str
+    strokes: list[Stroke]
+    first: int
+    beats: int
+
+
+def why_single(score: Score, bars: Sequence[int], school: str, made: Sequence[Stage]) -> str:
+    """Why an order gives a single step; empty where it gives more, or where it is to give one."""
+    if len(made) > 1 or school in ("computed", "whole"):
+        return ""
+    bars_text = "these bars" if len(bars) > 1 else "this bar"
+    return (
+        f"“{LABELS[school]}” finds nothing to take apart in {bars_text}: there is one step, all of "
+        "it. Choose another method, or more bars."
+    )
 
 
 def recurring(score: Score, bars: Sequence[int]) -> list[str]:
@@ -84,16 +113,16 @@ def _round(score: Score, bars: Sequence[int]) -> Score:
     )
 
 
-def _different(made: list[tuple[str, list[Stroke]]]) -> list[tuple[str, list[Stroke]]]:
-    """Stages without those that only repeat the one before; the last one stays."""
-    told: list[tuple[str, list[Stroke]]] = []
-    for title, own in made:
-        signs = {_sign(s) for s in own}
-        before = [{_sign(s) for s in x} for _, x in told[-1:]]
-        if own and signs not in before:
-            told.append((title, own))
-        elif told and title == "All of it":
-            told[-1] = (title, own)
+def _different(made: list[_Step]) -> list[_Step]:
+    """Steps without those that only repeat the one before; the last one stays."""
+    told: list[_Step] = []
+    for step in made:
+        signs = (step.first, step.beats, {_sign(s) for s in step.strokes})
+        before = [(x.first, x.beats, {_sign(s) for s in x.strokes}) for x in told[-1:]]
+        if step.strokes and signs not in before:
+            told.append(step)
+        elif told and step.title == "All of it":
+            told[-1] = step
     return told
 
 
@@ -101,10 +130,11 @@ def _sign(s: Stroke) -> tuple[object, ...]:
     return s.id, s.bar, s.place, s.part, s.limb, s.dynamic, s.ornament
 
 
-def _stage(
-    score: Score, bars: Sequence[int], title: str, own: list[Stroke], whole: Sequence[Stroke]
-) -> Stage:
-    part = _cut(score, bars, own)
+def _stage(score: Score, bars: Sequence[int], step: _Step, whole: Sequence[Stroke]) -> Stage:
+    title, own = step.title, step.strokes
+    total = sum(score.meters[b - 1].beats for b in bars)
+    is_whole = (step.first, step.beats) == (0, total)
+    part = _cut(score, bars, own) if is_whole else _cut_beats(score, bars, step)
     rungs = ladder(score, own, bars)
     limbs = [limb for limb in LIMBS if any(s.limb == limb for s in own)]
     plays = "hands" if limbs == ["RH", "LH"] and len({s.limb for s in whole}) == 2 else (
@@ -114,7 +144,10 @@ def _stage(
     along = keeps_time and len(own) >= len(whole) / 3 and len({s.bar for s in own}) == len(
         {s.bar for s in whole}
     )  # fmt: skip
-    return Stage(title, plays, part, rungs, _mistake(score, own), along)
+    along = along and is_whole
+    strokes = tuple(s.changed(measured=None) for s in own)
+    says = _mistake(score, own)
+    return Stage(title, plays, part, rungs, says, along, strokes, step.first, step.beats)
 
 
 def _cut(score: Score, bars: Sequence[int], own: Sequence[Stroke]) -> Score:
@@ -129,6 +162,36 @@ def _cut(score: Score, bars: Sequence[int], own: Sequence[Stroke]) -> Score:
     said = score.spoken_by_bar()
     spoken = tuple((part.seconds(number[b]), said[b]) for b in bars if b in said)
     return replace(part, swing=score.swing, player=score.player, spoken=spoken, how_to=score.how_to)
+
+
+def _cut_beats(score: Score, bars: Sequence[int], step: _Step) -> Score:
+    """Some beats of the bars as one bar of their own."""
+    base, at = {}, 0
+    for b in bars:
+        base[b], at = at, at + score.meters[b - 1].beats
+    unit = score.meters[bars[0] - 1]
+    meter = Meter(3 * step.beats, 8) if unit.is_compound else Meter(step.beats, unit.unit)
+    strokes = {
+        s.id: s.changed(bar=1, place=base[s.bar] + s.place - step.first, measured=None)
+        for s in step.strokes
+    }
+    tempo = max(20.0, score.pulse.tempo()[0])
+    part = Score((meter,), PulseMap.even(tempo, meter.beats), strokes,
+                 (Section("a", "Stage", "A", 1, 1),), title=score.title)  # fmt: skip
+    return replace(part, swing=score.swing, player=score.player, how_to=score.how_to)
+
+
+def on_song(stage: Stage, meters: Sequence[Meter], first: int, bar: int, place: Fraction) -> (
+    tuple[int, Fraction]
+):  # fmt: skip
+    """Where a place of a stage lies in the song: bar and place. meters: of the song's bars; first:
+    the first of the bars that are learned."""
+    own = sum((m.beats for m in stage.score.meters[: bar - 1]), 0)
+    at = stage.first + own + place
+    while first <= len(meters) and at >= meters[first - 1].beats:
+        at -= meters[first - 1].beats
+        first += 1
+    return first, Fraction(at)
 
 
 # -- what goes wrong

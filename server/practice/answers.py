@@ -38,7 +38,7 @@ class Stage(Answer):
     of its ladder; run: clean loops before a step. with_song: the recording can be played along
     with. checks: what was done beside it and it ran all the same; climb: days ago and beats a
     minute of each loop; days_left: to the top, at that pace (none of these for whoever has no
-    account)."""
+    account). first_beat, beats: what of the bars goes round, in beats from their start."""
 
     title: str
     plays: str
@@ -53,6 +53,8 @@ class Stage(Answer):
     climb: list[list[float]]
     days_left: float | None
     clips: list[Clip]
+    first_beat: int
+    beats: int
 
 
 class StageStaff(Answer):
@@ -63,8 +65,8 @@ class StageStaff(Answer):
 
 class Stages(Answer):
     """tempo: the song's. period: seconds of a beat of the stages at that tempo. hardest: the bar
-    and
-    the beat (from 1) that is hardest."""
+    and the beat (from 1) that is hardest. why: there is only one stage; empty where there are
+    more."""
 
     version: int
     first: int
@@ -76,6 +78,7 @@ class Stages(Answer):
     recurs: list[str]
     dropped: list[str]
     stages: list[Stage]
+    why: str
 
 
 class StageNote(BaseModel):

@@ -29,7 +29,7 @@ from orchesis.hearing import take_in
 from orchesis.teaching import stages
 from practice import link_answers
 from practice.models import PractisedSound
-from practice.views import slower, staged
+from practice.views import in_the_song, slower, staged
 
 BY_SOUND = "by_sound"
 _BIGGEST = 40 * 1024 * 1024
@@ -48,12 +48,10 @@ def hear(work: Work) -> None:
             out.write(chunk)
     score = made.arrangement.score.played()
     bars = range(made.first, min(made.last, score.bar_count) + 1)
-    part = staged(made.arrangement, score, bars, made.order, made.stage).score
+    stage = staged(made.arrangement, score, bars, made.order, made.stage)
     intake = take_in(source, work.folder / "sound.flac", name=made.name, report=work.tell)
-    take = practice_take.judge_intake(intake, slower(part, made.share), work.tell)
-    told = take.judged.to_json()
-    for s in told["strokes"]:
-        s["bar"] += made.first - 1
+    take = practice_take.judge_intake(intake, slower(stage.score, made.share), work.tell)
+    told = in_the_song(take.judged, stage, score, made.first)
 
     def keep() -> list[str]:
         PractisedSound.objects.filter(pk=made.pk).update(

@@ -87,13 +87,16 @@ def _passage(found: Arrangement, score: Score, asked: dict[str, Any]) -> dict[st
         plan = plan_of(found, score, bars, asked["order"])
         at = stages.hardest(score, bars)
     except BadScore:  # the bars were emptied since
-        return {"title": title, "words": asked["words"], "first": first, "last": last,
-                "order": asked["order"], "hardest": [first, 1], "stages": []}  # fmt: skip
+        return {
+            "title": title, "words": asked["words"], "first": first, "last": last,
+            "order": asked["order"], "hardest": [first, 1], "stages": [], "why": "",
+        }  # fmt: skip
     return {
         "title": title, "words": asked["words"], "first": first, "last": last,
         "order": asked["order"], "hardest": [at.bar, int(at.place) + 1],
+        "why": stages.why_single(score, bars, asked["order"], plan.stages),
         "stages": [
-            stage_told(s, first, Standing(Rung(s.ladder.start), [], [], None), w, c)
+            stage_told(s, Standing(Rung(s.ladder.start), [], [], None), w, c)
             for s, w, c in zip(plan.stages, plan.words, plan.clips, strict=True)
         ],
     }  # fmt: skip
@@ -213,17 +216,15 @@ def plan_of(found: Arrangement, score: Score, bars: range, order: str) -> Planne
     )  # fmt: skip
 
 
-def stage_told(
-    stage: Stage, first: int, stands: Standing, words: str, clips: list[Clip]
-) -> dict[str, Any]:
+def stage_told(stage: Stage, stands: Standing, words: str, clips: list[Clip]) -> dict[str, Any]:
     """A stage on the song's own bars."""
-    own = [s.changed(bar=s.bar + first - 1) for s in stage.score.strokes.values()]
-    own.sort(key=lambda x: (x.bar, x.place))
+    own = sorted(stage.strokes, key=lambda x: (x.bar, x.place))
     return {
         "title": stage.title, "plays": stage.plays, "strokes": [x.to_json() for x in own],
         "rungs": stage.ladder.rungs(), "run": stage.ladder.run, "rung": asdict(stands.rung),
         "checks": stands.checks, "climb": [list(p) for p in stands.climb],
         "days_left": stands.days_left,
+        "first_beat": stage.first, "beats": stage.beats,
         "says": stage.says, "words": words, "with_song": stage.with_song,
         "clips": [c.told() for c in clips],
     }  # fmt: skip

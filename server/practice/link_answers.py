@@ -88,7 +88,7 @@ class ProgressRequest(BaseModel):
 
 
 class GivenPassage(Answer):
-    """first, last: bars of the song. hardest: bar and beat."""
+    """first, last: bars of the song. hardest: bar and beat. why: as in Stages."""
 
     title: str
     words: str
@@ -97,6 +97,7 @@ class GivenPassage(Answer):
     order: Order
     hardest: list[int]
     stages: list[Stage]
+    why: str
 
 
 class GivenSection(Answer):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import asdict, replace
 from fractions import Fraction
+from typing import Any
 
 from config.answers import answered, read
 from config.files import attachment
@@ -77,7 +78,7 @@ class StagesView(APIView):
         plan = plan_of(found, score, bars, order)
         standing = log.standings(request.user, found, first, last, order, plan.stages)
         told = [
-            stage_told(s, first, stands, words, clips)
+            stage_told(s, stands, words, clips)
             for s, stands, words, clips in zip(
                 plan.stages, standing, plan.words, plan.clips, strict=True
             )
@@ -88,6 +89,7 @@ class StagesView(APIView):
             period=60 / plan.stages[0].score.pulse.tempo()[0],
             hardest=[at.bar, int(at.place) + 1], stages=told, dropped=plan.dropped,
             recurs=stages.recurring(score, bars),
+            why=stages.why_single(score, bars, order, plan.stages),
         )  # fmt: skip
 
     @extend_schema(request=answers.StagesRequest, responses={204: None})
@@ -148,12 +150,19 @@ class JudgeView(APIView):
         found = read_arrangement(request, pk, SEE)
         score = found.score.played()
         bars = _bars(asked.first, asked.last, score)
-        part = staged(found, score, bars, asked.order, asked.stage).score
+        stage = staged(found, score, bars, asked.order, asked.stage)
         played = [judging.Played(p.time, p.part, p.loudness) for p in asked.played]
-        told = judging.judge(slower(part, asked.share), played, asked.latency).to_json()
-        for s in told["strokes"]:
-            s["bar"] += asked.first - 1
-        return answered(answers.Judged, **told)
+        told = judging.judge(slower(stage.score, asked.share), played, asked.latency)
+        return answered(answers.Judged, **in_the_song(told, stage, score, asked.first))
+
+
+def in_the_song(told: judging.Judged, stage: Stage, score: Score, first: int) -> dict[str, Any]:
+    """What was played of a stage, its strokes told by the song's bars."""
+    made = told.to_json()
+    for said, s in zip(made["strokes"], told.strokes, strict=True):
+        bar, place = stages.on_song(stage, score.meters, first, s.bar, s.place)
+        said["bar"], said["place"] = bar, str(place)
+    return made
 
 
 def staged(found: Arrangement, score: Score, bars: range, order: str, number: int | None) -> Stage:

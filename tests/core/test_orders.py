@@ -9,7 +9,7 @@ import pytest
 from orchesis.formats import count
 from orchesis.hands import with_limbs
 from orchesis.score import KIT
-from orchesis.teaching import orders
+from orchesis.teaching import orders, stages
 
 GROOVES = {
     "rock": "hat: 8ths | = | =\nsnare: 2 4 | = | =\nkick: 1 3 | 1 2& 3 | 1 3 4a",
@@ -53,13 +53,13 @@ def grows(made):
 def test_every_order_says_what_it_does_and_gives_something_to_play(part, name):
     score, bars, strokes = part
     made = orders.ORDERS[name][1](score, bars, list(strokes))
-    for title, own in made:
+    for title, own, *_span in made:
         assert title[0].isupper() and len(title) < 160
         for s in own:
             meter = score.meters[s.bar - 1]
             assert s.bar in bars and 0 <= s.place < meter.beats
     if name != "whole":
-        assert made and any(own for _, own in made)
+        assert made and any(own for _, own, *_ in made)
 
 
 def test_limb_by_limb_adds_one_limb_each_time_and_ends_with_all(part):
@@ -103,8 +103,33 @@ def test_the_hard_place_widens_till_its_bar(part):
     score, bars, strokes = part
     made = orders.zoom(score, bars, strokes)
     assert made[0][0].startswith("The hard place: beat ")
-    assert all(spots(a) <= spots(b) for (_, a), (_, b) in pairwise(made))
-    assert len({s.bar for _, own in made for s in own}) == 1
+    assert all(spots(a[1]) <= spots(b[1]) for a, b in pairwise(made))
+    assert len({s.bar for _, own, *_ in made for s in own}) == 1
+
+
+def test_the_hard_place_goes_round_without_silent_beats(part):
+    """Seven beats of silence behind one of music are no loop."""
+    score, bars, _strokes = part
+    total = sum(score.meters[b - 1].beats for b in bars)
+    steps = stages.plan(score, bars, "zoom")
+    hard = steps[0]
+    assert hard.title.startswith("The hard place") and hard.beats == min(2, total)
+    assert sum(m.beats for m in hard.score.meters) == hard.beats
+    assert {s.id for s in hard.strokes} == set(hard.score.strokes)
+    for step in steps:
+        for s in step.score.strokes.values():
+            bar, place = stages.on_song(step, score.meters, bars[0], s.bar, s.place)
+            known = next(x for x in step.strokes if x.id == s.id)
+            assert (bar, place) == (known.bar, known.place)
+    assert steps[-1].title == "All of it" and steps[-1].beats == total
+
+
+def test_an_order_that_finds_nothing_to_order_says_why():
+    score = with_limbs(count.read("tempo: 90\nhat: 8ths"))
+    made = stages.plan(score, [1], "limbs")
+    assert len(made) == 1
+    assert stages.why_single(score, [1], "limbs", made).startswith("“Limb by limb” finds nothing")
+    assert stages.why_single(score, [1], "whole", made) == ""
 
 
 def test_with_and_without_come_in_turn(part):
@@ -169,7 +194,7 @@ def test_round_a_crash_the_crash_is_always_there(part):
     made = orders.crash(score, bars, strokes)
     if any(KIT[s.part].layer == "crashes" for s in strokes):
         assert made[0][0].startswith("The crash and what comes behind it")
-        assert all(any(KIT[s.part].layer == "crashes" for s in own) for _, own in made)
+        assert all(any(KIT[s.part].layer == "crashes" for s in own) for _, own, *_ in made)
 
 
 @pytest.mark.parametrize("order", [orders.core, orders.chance, orders.energy])

@@ -9,6 +9,14 @@ self.addEventListener("message", (event) => {
     event.waitUntil(caches.open(KEPT).then((cache) => Promise.all(event.data.keep.map((url) => cache.add(url).catch(() => {})))));
   }
 });
+async function forget(lesson) {
+  const cache = await caches.open(KEPT);
+  const kept = (await cache.keys()).filter(({ url }) => {
+    const { pathname } = new URL(url);
+    return pathname === lesson || pathname.startsWith(`${lesson}/`);
+  });
+  await Promise.all(kept.map((request) => cache.delete(request)));
+}
 /* The newest where there is a network, what was kept where there is none. */
 self.addEventListener("fetch", (event) => {
   const { method, url } = event.request;
@@ -17,6 +25,8 @@ self.addEventListener("fetch", (event) => {
   event.respondWith(
     fetch(event.request)
       .then((answer) => {
+        // A lesson that is no longer shared is deleted here too.
+        if (answer.status === 404 && /^\/api\/player\/[^/]+$/.test(address.pathname)) event.waitUntil(forget(address.pathname));
         if (answer.ok) {
           const copy = answer.clone();
           event.waitUntil(caches.open(KEPT).then((cache) => cache.put(event.request, copy)));

@@ -3092,7 +3092,7 @@ export interface components {
         };
         /**
          * GivenPassage
-         * @description first, last: bars of the song. hardest: bar and beat.
+         * @description first, last: bars of the song. hardest: bar and beat. why: as in Stages.
          */
         GivenPassage: {
             /** Title */
@@ -3109,6 +3109,8 @@ export interface components {
             hardest: number[];
             /** Stages */
             stages: components["schemas"]["Stage"][];
+            /** Why */
+            why: string;
         };
         /** GivenSection */
         GivenSection: {
@@ -6233,7 +6235,7 @@ export interface components {
          *     of its ladder; run: clean loops before a step. with_song: the recording can be played along
          *     with. checks: what was done beside it and it ran all the same; climb: days ago and beats a
          *     minute of each loop; days_left: to the top, at that pace (none of these for whoever has no
-         *     account).
+         *     account). first_beat, beats: what of the bars goes round, in beats from their start.
          */
         Stage: {
             /** Title */
@@ -6261,6 +6263,10 @@ export interface components {
             days_left: number | null;
             /** Clips */
             clips: components["schemas"]["Clip"][];
+            /** First Beat */
+            first_beat: number;
+            /** Beats */
+            beats: number;
         };
         /**
          * @description * `asked` - asked
@@ -6307,8 +6313,8 @@ export interface components {
         /**
          * Stages
          * @description tempo: the song's. period: seconds of a beat of the stages at that tempo. hardest: the bar
-         *     and
-         *     the beat (from 1) that is hardest.
+         *     and the beat (from 1) that is hardest. why: there is only one stage; empty where there are
+         *     more.
          */
         Stages: {
             /** Version */
@@ -6331,6 +6337,8 @@ export interface components {
             dropped: string[];
             /** Stages */
             stages: components["schemas"]["Stage"][];
+            /** Why */
+            why: string;
         };
         /**
          * StagesRequest

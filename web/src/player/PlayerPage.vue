@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The player's page: a lesson behind a link. Stages with their ladder, the chart, playing along; from phone to desk. */
+import { useOnline } from "@vueuse/core";
 import { computed, onMounted, ref, shallowRef, watch } from "vue";
 import type { Stroke } from "@/api/client";
 import { RATE } from "@/audio/pieces";
@@ -9,6 +10,8 @@ import { clicks, countIn as clicksBefore } from "@/score/clicks";
 import { countedAloud, countIn } from "@/score/count";
 import { eventsOf } from "@/score/sounding";
 import ClipShow from "@/practice/ClipShow.vue";
+import { loopBeats } from "@/practice/loopTime";
+import { heightOf } from "@/spine/layout";
 import SpineBar from "@/spine/SpineBar.vue";
 import { useLesson } from "./lesson";
 
@@ -69,14 +72,15 @@ async function play(): Promise<void> {
   const [t, c, p] = [ready(), clock.value, passage.value];
   if (!t || !c || !p) return;
   arrange();
-  const from = c.barStart(p.first);
-  t.setLoop([from, c.barEnd(p.last)]);
+  const { start, beats } = loopBeats(c, p.first, p.last, stage.value);
+  const from = c.seconds(start);
+  t.setLoop([from, c.seconds(start + beats)]);
   since = performance.now();
   try {
     await t.play(from, countsIn.value ? clicksBefore(c, p.first) : []);
     complaint.value = "";
   } catch (problem) {
-    complaint.value = (problem as Error).message;
+    complaint.value = navigator.onLine ? (problem as Error).message : "This part of the recording is not on this device. Play without the recording until the network is back.";
   }
 }
 const stop = () => transport.value?.pause();
@@ -98,6 +102,9 @@ function key(e: KeyboardEvent): void {
   e.preventDefault();
   act();
 }
+/** The limbs that play in this step: the others have no lane. */
+const playing = computed(() => LIMBS.filter((limb) => ((stage.value?.strokes ?? []) as Stroke[]).some((s) => s.limb === limb)));
+const isOnline = useOnline();
 const ofBar = (bar: number) => ((stage.value?.strokes ?? []) as Stroke[]).filter((s) => s.bar === bar);
 const learned = (n: number) => lesson.value!.passages[n]!.stages.filter((s) => own.rungOf(lesson.value!.passages[n]!, s).is_learned).length;
 /** The pages of the chart, in the page itself: only there have they our fonts. */
@@ -140,6 +147,7 @@ onMounted(async () => {
           <button v-for="[k, label] in VIEWS" :key="k" :class="['plain', { on: view === k }]" :aria-pressed="view === k" @click="view = k">{{ label }}</button>
         </nav>
       </header>
+      <p v-if="!isOnline" class="offline" role="status">No network. The steps, the written part and the chart work.{{ lesson.sound ? " The recording plays only where you have heard it before." : "" }}{{ own.told.value.agrees ? " Your progress is sent when the network is back." : "" }}</p>
       <main v-if="view === 'lesson'">
         <p v-if="lesson.words" class="words">{{ lesson.words }}</p>
         <label class="choose">Passage
@@ -147,6 +155,7 @@ onMounted(async () => {
         </label>
         <template v-if="passage && stage && rung && clock">
           <p v-if="passage.words" class="words">{{ passage.words }}</p>
+          <p v-if="passage.why" class="soft">{{ passage.why }}</p>
           <div class="stages" role="group" aria-label="Stages">
             <button v-for="(s, n) in passage.stages" :key="s.title" :class="['plain', { on: n === stageAt }]" :aria-pressed="n === stageAt" @click="step(n - stageAt)">{{ n + 1 }}<span class="unseen"> {{ s.title }}</span><span v-if="own.rungOf(passage, s).is_learned" aria-label="learned"> ✓</span></button>
           </div>
@@ -154,7 +163,7 @@ onMounted(async () => {
           <p v-if="stage.words" class="words">{{ stage.words }}</p>
           <ClipShow :clips="stage.clips" :from="`/api/player/${token}/clips`" />
           <p>{{ stage.says }}</p>
-          <div v-for="b in bars" :key="b" class="bar"><span class="soft">bar {{ b }}</span><SpineBar :bar="b" :strokes="ofBar(b)" :clock="clock" :width="width" :height="170" :grid="4" :playing="isPlaying ? clock.within(b, now) : null" /></div>
+          <div v-for="b in bars" :key="b" class="bar"><span class="soft">bar {{ b }}</span><SpineBar :bar="b" :strokes="ofBar(b)" :clock="clock" :width="width" :height="heightOf(170, playing)" :limbs="playing" :grid="4" :playing="isPlaying ? clock.within(b, now) : null" /></div>
           <div class="ladder"><strong>{{ Math.round(rung.tempo) }} <small>bpm</small></strong>
             <ol aria-label="Tempo ladder"><li v-for="t in stage.rungs" :key="t" :class="{ done: t < rung.tempo || rung.is_learned, now: Math.abs(t - rung.tempo) < 0.5 }">{{ Math.round(t) }}</li></ol>
             <span class="soft" role="status">{{ rung.is_learned ? "learned" : `${rung.clean} of ${stage.run} clean loops` }}</span>
@@ -176,7 +185,7 @@ onMounted(async () => {
         </template>
       </main>
       <main v-else-if="view === 'chart'" class="chart">
-        <p v-if="!sheets.length" class="soft" role="status">Opening the chart …</p>
+        <p v-if="!sheets.length" class="soft" role="status">{{ isOnline ? "Opening the chart …" : "The chart is not on this device yet; open it once with a network." }}</p>
         <!-- eslint-disable-next-line vue/no-v-html -- pages engraved by our own server -->
         <div v-for="(sheet, n) in sheets" :key="n" role="img" :aria-label="`Page ${n + 1} of the chart`" v-html="sheet" />
       </main>
@@ -215,6 +224,7 @@ main > * { min-width: 0; }
 .how label, .me label { display: flex; gap: 0.4rem; align-items: center; }
 .chart > div { background: #fff; border-radius: 6px; overflow: hidden; }
 .chart :deep(svg) { display: block; width: 100%; height: auto; }
+.offline { margin-top: 0.6rem; background: var(--warn-well); color: var(--warn); border-radius: 8px; padding: 0.4rem 0.7rem; }
 .wrong { color: var(--warn); }
 .unseen { position: absolute; clip-path: inset(50%); width: 1px; height: 1px; overflow: hidden; white-space: nowrap; }
 </style>

@@ -36,17 +36,26 @@ describe("a lesson behind a link", () => {
     expect(own.clock.value!.barEnd(1)).toBeCloseTo(2);
   });
 
-  it("says in one sentence that its address holds nothing any more", async () => {
-    answer = () => Promise.resolve({ ok: false, json: async () => ({ detail: "This address holds nothing any more." }) });
+  it("is gone from the device once it is no longer shared, also where there is no network", async () => {
     const own = await opened();
-    expect(own.lesson.value).toBeNull();
-    expect(own.complaint.value).toBe("This address holds nothing any more.");
+    own.judged(passage, stage, "relaxed", 30);
+    own.told.value = { agrees: true, name: "Ilse" };
+    answer = () => Promise.resolve({ ok: false, status: 404, json: async () => ({ detail: "nothing" }) });
+    const ended = await opened();
+    expect(ended.lesson.value).toBeNull();
+    expect(ended.complaint.value).toContain("no longer shared");
+    await nextTick();
+    answer = () => Promise.reject(new TypeError("Failed to fetch"));
+    const offline = await opened();
+    expect(offline.complaint.value).toContain("no longer shared");
+    expect(offline.minutes.value).toBe(0);
+    expect(offline.told.value.name).toBe("");
   });
 
-  it("says that the house is away, not what the browser calls it", async () => {
+  it("says that there is no network, not what the browser calls it", async () => {
     answer = () => Promise.reject(new TypeError("Failed to fetch"));
     const own = await opened();
-    expect(own.complaint.value).toContain("can't be reached");
+    expect(own.complaint.value).toContain("no network");
   });
 
   it("climbs its ladder here, and stands there when it is opened again", async () => {

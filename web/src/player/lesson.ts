@@ -8,7 +8,8 @@ import { Clock } from "@/score/time";
 export type Lesson = Schemas["GivenLesson"];
 export type Passage = Lesson["passages"][number];
 export type Stage = Passage["stages"][number];
-const AWAY = "The house can't be reached just now; what was opened before still works.";
+const AWAY = "There is no network just now. Lessons that were opened on this device before still work.";
+const ENDED = "This lesson is no longer shared. Ask the person who gave you the link.";
 /** What the player agreed to tell, and as whom. */
 interface Told {
   agrees: boolean;
@@ -22,20 +23,33 @@ export function useLesson(token: string) {
   const rungs = useLocalStorage<Record<string, Rung>>(`orchesis.lesson.${token}`, {});
   const minutes = useLocalStorage(`orchesis.lesson.${token}.minutes`, 0);
   const told = useLocalStorage<Told>(`orchesis.lesson.${token}.told`, { agrees: false, name: "" });
+  /** Whether the server said that the lesson is no longer shared: it is not opened here again. */
+  const isEnded = useLocalStorage(`orchesis.lesson.${token}.ended`, false);
   const device = useLocalStorage("orchesis.device", () => crypto.randomUUID().slice(0, 18)).value as unknown as string;
   const address = `/api/player/${encodeURIComponent(token)}`;
 
   async function open(): Promise<void> {
     try {
       const answer = await fetch(address);
+      if (answer.status === 404) return end();
       const body = (await answer.json()) as Lesson & { detail?: string };
       if (!answer.ok) throw new Error(body.detail ?? AWAY);
+      isEnded.value = false;
       lesson.value = body;
       document.title = body.title;
       keep(body);
     } catch (problem) {
-      complaint.value = problem instanceof TypeError ? AWAY : (problem as Error).message;
+      complaint.value = problem instanceof TypeError ? (isEnded.value ? ENDED : AWAY) : (problem as Error).message;
     }
+  }
+  /** Nothing of a lesson that is no longer shared stays on the device; the worker deletes its pages. */
+  function end(): void {
+    lesson.value = null;
+    complaint.value = ENDED;
+    isEnded.value = true;
+    rungs.value = {};
+    minutes.value = 0;
+    told.value = { agrees: false, name: "" };
   }
   /** What a lesson needs where the network drops is fetched once, behind everything else. */
   function keep(given: Lesson): void {

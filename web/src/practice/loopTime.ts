@@ -6,21 +6,18 @@ const BACK = 0.5;
 
 export class LoopTime {
   private pass = 0;
-  private last: number;
-  readonly beats: number;
+  private last = 0;
 
+  /** start: beat of the song at which the loop begins; beats: how long it is. */
   constructor(
     private readonly clock: Clock,
-    private readonly first: number,
-    last: number,
-  ) {
-    this.beats = clock.starts[last]! - clock.starts[first - 1]!;
-    this.last = 0;
-  }
+    private readonly start: number,
+    readonly beats: number,
+  ) {}
 
   /** Where a moment of the song lies: beats from the loop's start. */
   private inside(moment: number): number {
-    return this.clock.beat(moment) - this.clock.starts[this.first - 1]!;
+    return this.clock.beat(moment) - this.start;
   }
 
   /** Follows the song: to be told each moment that sounds. Gives the beat since the first pass. */
@@ -38,4 +35,11 @@ export class LoopTime {
     const pass = over > BACK * this.beats ? this.pass - 1 : over < -BACK * this.beats ? this.pass + 1 : this.pass;
     return pass * this.beats + at;
   }
+}
+
+/** What goes round of a step: its first beat in the song, and how many. */
+export function loopBeats(clock: Clock, first: number, last: number, step: { first_beat: number; beats: number } | null): { start: number; beats: number } {
+  const start = clock.starts[first - 1]!;
+  if (!step?.beats) return { start, beats: clock.starts[last]! - start };
+  return { start: start + step.first_beat, beats: step.beats };
 }

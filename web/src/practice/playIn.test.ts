@@ -37,7 +37,7 @@ beforeEach(() => {
     const body = refuses ? { detail: refuses } : request.url.includes("simulate") ? { played: [{ time: 0.1, part: "kick", loudness: 0.5 }, { time: 1.1, part: "snare", loudness: 0.5 }] } : { hits: 3 };
     return new Response(JSON.stringify(body), { status: refuses ? 400 : 200, headers: { "Content-Type": "application/json" } });
   });
-  asked.value = { first: 2, last: 2, order: "computed", stage: 0, share: 1, period: 0.5 } as Asked;
+  asked.value = { first: 2, last: 2, order: "computed", stage: 0, share: 1, period: 0.5, loop: { start: 4, beats: 4 } } as Asked;
   scope = effectScope();
   own = scope.run(() => usePlayIn(() => asked.value, (judged, seconds) => done.push([judged, seconds])))!;
 });

@@ -20,6 +20,8 @@ export interface Asked {
   share: number;
   /** Seconds of a beat at the song's tempo. */
   period: number;
+  /** What goes round, in beats of the song. */
+  loop: { start: number; beats: number };
 }
 export interface Struck {
   beat: number;
@@ -52,7 +54,7 @@ export function usePlayIn(asked: () => Asked | null, done: (judged: Judged, seco
   const complaint = ref("");
   const loops = ref(0); // since the last judgement
   let time: LoopTime | null = null;
-  let from = 0; // beat at which what is judged next begins
+  let at = 0; // beat at which what is judged next begins
   let unplug: (() => void) | null = null;
   let coming: { beat: number; part: PartName; loudness: number }[] = [];
   let run = 0;
@@ -76,8 +78,8 @@ export function usePlayIn(asked: () => Asked | null, done: (judged: Judged, seco
   }
   /** From the first loop on; where the tempo has changed, once more. */
   async function begin(what: Asked): Promise<void> {
-    time = new LoopTime(desk.clock!, what.first, what.last);
-    from = 0;
+    time = new LoopTime(desk.clock!, what.loop.start, what.loop.beats);
+    at = 0;
     loops.value = 0;
     struck.value = [];
     coming = [];
@@ -98,8 +100,9 @@ export function usePlayIn(asked: () => Asked | null, done: (judged: Judged, seco
     }
     const clock = desk.clock!;
     playback.speed = Math.round(what.share * 100) / 100;
-    playback.loop = [clock.barStart(what.first), clock.barEnd(what.last)];
-    playback.play(clock.barStart(what.first));
+    const [from, to] = [what.loop.start, what.loop.start + what.loop.beats].map((beat) => clock.seconds(beat)) as [number, number];
+    playback.loop = [from, to];
+    playback.play(from);
   }
   /** With every frame: the simulated kit strikes what is due, loops are counted. */
   watch(() => playback.now, (moment) => {
@@ -111,15 +114,15 @@ export function usePlayIn(asked: () => Asked | null, done: (judged: Judged, seco
       const next = coming.shift()!;
       sendSimulated(part(next.part).midi, Math.max(1, Math.round(127 * next.loudness)), performance.now() - (beat - next.beat) * perBeat);
     }
-    loops.value = Math.max(0, Math.floor((beat - from) / time.beats));
-    if (loops.value >= LOOPS && beat - from > LOOPS * time.beats + 0.3) void judge(LOOPS);
+    loops.value = Math.max(0, Math.floor((beat - at) / time.beats));
+    if (loops.value >= LOOPS && beat - at > LOOPS * time.beats + 0.3) void judge(LOOPS);
   });
   async function judge(count: number): Promise<void> {
     const what = asked();
     if (!time || !what || count < 1) return;
-    const until = from + count * time.beats;
-    const start = from;
-    from = until;
+    const until = at + count * time.beats;
+    const start = at;
+    at = until;
     const own = struck.value.filter((s) => s.beat < until - 0.25);
     struck.value = struck.value.filter((s) => s.beat >= until - 0.25);
     if (!own.length) return;

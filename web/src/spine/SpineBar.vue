@@ -28,6 +28,8 @@ const props = defineProps<{
   figures?: boolean;
   cursor?: { place: number; limb: Limb } | null;
   playing?: number | null;
+  /** The limbs that have a lane; none said: all. */
+  limbs?: readonly Limb[];
 }>();
 const emit = defineEmits<{
   pick: [stroke: Stroke, event: PointerEvent];
@@ -42,7 +44,9 @@ const TELL = 6; // ms from which early and late are told
 /** The stroke under the pointer; it alone says its words in a tip (a tip each would be slow). */
 const pointed = ref("");
 const chosen = computed(() => new Set(props.selected ?? []));
-const at = computed(() => lanes(props.height));
+const shown = computed(() => props.limbs ?? LIMBS);
+const at = computed(() => lanes(props.height, shown.value));
+const laneHeight = computed(() => at.value.reach + 18);
 const drawn = computed(() =>
   heads(props.strokes, props.bar, props.clock, props.width, at.value, PAD),
 );
@@ -91,7 +95,7 @@ function off(s: Stroke): number {
 const WORD: Record<string, string> = { flam: "fl", drag: "dr", ruff: "ru", buzz: "bz", diddle: "dd", drop: "dp" };
 
 function laneTop(limb: Limb): number {
-  return limb === "RH" || limb === "LH" ? at.value.base[limb] - at.value.base.RH : at.value.base[limb];
+  return limb === "RH" || limb === "LH" ? at.value.base[limb] - laneHeight.value : at.value.base[limb];
 }
 </script>
 
@@ -104,13 +108,13 @@ function laneTop(limb: Limb): number {
     role="group"
     :aria-label="`Bar ${bar}`"
   >
-    <g v-for="limb in LIMBS" :key="limb" :class="['lane', limb]">
+    <g v-for="limb in shown" :key="limb" :class="['lane', limb]">
       <rect
         class="catch"
         :x="0"
         :y="laneTop(limb)"
         :width="width"
-        :height="at.base.RH"
+        :height="laneHeight"
         @pointerdown="onLane($event, limb)"
       />
       <line :x1="8" :x2="width - 8" :y1="at.base[limb]" :y2="at.base[limb]" />
@@ -135,7 +139,7 @@ function laneTop(limb: Limb): number {
       :x="x(cursor.place) - 13"
       :y="laneTop(cursor.limb) + 2"
       width="26"
-      :height="at.base.RH - 4"
+      :height="laneHeight - 4"
       rx="5"
     />
     <text

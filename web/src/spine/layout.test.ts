@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Stroke } from "@/api/client";
 import { PARTS } from "@/kit";
 import { Clock } from "@/score/time";
-import { countRow, heads, lanes, likeness, phraseRows } from "./layout";
+import { countRow, heads, lanes, likeness, phraseRows, heightOf } from "./layout";
 import { shape } from "./shapes";
 
 const clock = new Clock({ meters: ["4/4", "4/4", "4/4"], pulse: Array.from({ length: 13 }, (_, i) => i / 2), swing: ["none", 0.5] });
@@ -53,4 +53,14 @@ describe("the map", () => {
     expect(phraseRows(5, 5)).toEqual([[5, 6, 7, 8, 9]]);
     expect(phraseRows(1, 7).map((r) => r.length)).toEqual([4, 3]);
   });
+});
+
+it("gives no lane to limbs that play nothing, and keeps the others as high", () => {
+  const whole = lanes(400);
+  const some = lanes(heightOf(400, ["RH", "RF"]), ["RH", "RF"]);
+  expect(some.reach).toBeGreaterThanOrEqual(whole.reach);
+  expect(some.base.RH).toBeLessThan(some.count);
+  expect(some.base.RF).toBeGreaterThan(some.count);
+  expect(some.base.RF + some.reach).toBeLessThan(some.height);
+  expect(lanes(200, ["RF"]).count).toBeCloseTo(11);
 });

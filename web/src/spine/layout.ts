@@ -11,16 +11,27 @@ export interface Lanes {
   height: number;
 }
 
-/** Lanes of a spine so many pixels high: hands above the count row, feet below. */
-export function lanes(height: number): Lanes {
-  const row = Math.max(22, height * 0.085);
-  const lane = (height - row) / 4;
-  return {
-    base: { RH: lane, LH: 2 * lane, RF: 2 * lane + row, LF: 3 * lane + row },
-    reach: lane - 18,
-    count: 2 * lane + row / 2,
-    height,
-  };
+const row = (height: number) => Math.max(22, height * 0.085);
+
+/** Lanes of a spine so many pixels high: hands above the count row, feet below. shown: the limbs that have a lane; the
+ *  others' would lie where the last one before them does. */
+export function lanes(height: number, shown: readonly Limb[] = LIMBS): Lanes {
+  const count = row(height);
+  const lane = (height - count) / Math.max(1, shown.length);
+  const base = {} as Record<Limb, number>;
+  let [hands, feet] = [0, 0];
+  for (const limb of LIMBS) {
+    const isHand = limb === "RH" || limb === "LH";
+    const isShown = shown.includes(limb);
+    if (isHand) base[limb] = (hands += isShown ? 1 : 0) * lane;
+    else base[limb] = hands * lane + count + Math.max(0, (feet += isShown ? 1 : 0) - 1) * lane;
+  }
+  return { base, reach: lane - 18, count: hands * lane + count / 2, height };
+}
+
+/** How high a spine is that shows some limbs, with lanes as high as those of a whole one. */
+export function heightOf(whole: number, shown: readonly Limb[]): number {
+  return row(whole) + ((whole - row(whole)) / LIMBS.length) * Math.max(1, shown.length);
 }
 
 export interface Head {

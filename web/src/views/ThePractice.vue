@@ -18,6 +18,7 @@ import StageNotes from "@/practice/StageNotes.vue";
 import PlayedStrip from "@/practice/PlayedStrip.vue";
 import TapTest from "@/practice/TapTest.vue";
 import WhichWasIt from "@/practice/WhichWasIt.vue";
+import { loopBeats } from "@/practice/loopTime";
 import { usePlayIn } from "@/practice/playIn";
 import SpineBar from "@/spine/SpineBar.vue";
 import { useFinding } from "@/stores/finding";
@@ -157,7 +158,8 @@ onUnmounted(() => {
   playback.rhyme = [];
 });
 function play(): void {
-  const [from, to] = [clock.value.barStart(first.value), clock.value.barEnd(last.value)];
+  const { start, beats } = loopBeats(clock.value, first.value, last.value, stage.value);
+  const [from, to] = [clock.value.seconds(start), clock.value.seconds(start + beats)];
   playback.speed = Math.round(share.value * 100) / 100;
   if (playback.sounding === "recording" && !withSong.value) playback.sounding = "written";
   playback.loop = [from, to];
@@ -171,7 +173,7 @@ watch(withSong, (on) => {
 });
 const byPlaying = ref(true);
 const playIn = usePlayIn(
-  () => (stage.value && plan.value && rung.value ? { first: first.value, last: last.value, order: school.value, stage: plan.value.stages.indexOf(stage.value), share: Math.round(share.value * 100) / 100, period: plan.value.period } : null),
+  () => (stage.value && plan.value && rung.value ? { first: first.value, last: last.value, order: school.value, stage: plan.value.stages.indexOf(stage.value), share: Math.round(share.value * 100) / 100, period: plan.value.period, loop: loopBeats(clock.value, first.value, last.value, stage.value) } : null),
   (told, seconds) => byPlaying.value && judged(told.judgement as "tense", seconds),
 );
 function turnPlayIn(): void {
@@ -249,6 +251,7 @@ const result = computed(() => playIn.judged.value);
         </label>
         <p v-if="plan" class="soft">Hardest: beat {{ plan.hardest[1] }} of bar {{ plan.hardest[0] }}.</p>
         <p v-for="says in plan?.recurs ?? []" :key="says" class="soft">{{ says }}</p>
+        <p v-if="plan?.why" class="soft" role="status">{{ plan.why }}</p>
         <ol aria-label="Stages">
           <li v-for="(s, n) in plan?.stages ?? []" :key="s.title">
             <button :class="['plain', 'stage', { on: n === at }]" :aria-current="n === at ? 'step' : undefined" @click="at = n">
