@@ -119,11 +119,17 @@ def shots(page: Page, address: str, out: Path) -> None:
     shot("practice")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Players").click()
-    page.get_by_label("Title of the link").fill("The verse, and its turn")
-    page.get_by_label("My words").fill(
+    chooser = page.get_by_label("Choose a section, groove or fill")
+    for group, which in (("Grooves", 1), ("Fills", 1)):
+        option = chooser.locator(f"optgroup[label='{group}'] option").nth(which)
+        chooser.select_option(label=option.inner_text())
+    page.get_by_label("Title of the lesson").fill("The verse, and its turn")
+    page.get_by_label("Words for the lesson").fill(
         "Ten minutes a day are enough. Sing the bass before you play."
     )
-    page.get_by_role("button", name="Make the link").click()
+    page.get_by_label("Words for passage 1").fill("The ghosts stay low.")
+    shot("lesson")
+    page.get_by_role("button", name="Create the link").click()
     link = page.locator(".link a").first.get_attribute("href") or ""
     phone = page.context.browser.new_page(viewport={"width": 420, "height": 900})
     phone.goto(address + link)

@@ -19,6 +19,7 @@ import time
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
+_INSTALLED_AT_MOST = 3  # tries to lay out an empty database
 _LONGEST_SOCKET = 100  # letters of a socket's path that the kernel takes, with some room
 
 
@@ -91,12 +92,7 @@ class Services:
         data = self.var / "mariadb"
         run_as = ["--user=root"] if os.geteuid() == 0 else []
         if not (data / "mysql").is_dir():
-            shutil.rmtree(data, ignore_errors=True)
-            subprocess.run(
-                ["mariadb-install-db", "--no-defaults", *run_as, f"--datadir={data}",
-                 "--auth-root-authentication-method=normal", "--skip-test-db"],
-                check=True, capture_output=True,
-            )  # fmt: skip
+            self._install_database(data, run_as)
         self.database = self.spawn(
             [_server("mariadbd"), "--no-defaults", *run_as, f"--datadir={data}",
              f"--socket={self.settings['db_socket']}", "--skip-networking",
@@ -106,6 +102,23 @@ class Services:
             "mariadb.log",
         )  # fmt: skip
         self._wait("MariaDB", self._root_is_ours, self.database)
+
+    def _install_database(self, data: Path, run_as: list[str]) -> None:
+        """Lays out an empty database; on a busy machine that fails now and then, so once more."""
+        said = ""
+        for _ in range(_INSTALLED_AT_MOST):
+            shutil.rmtree(data, ignore_errors=True)
+            done = subprocess.run(
+                ["mariadb-install-db", "--no-defaults", *run_as, f"--datadir={data}",
+                 "--auth-root-authentication-method=normal", "--skip-test-db"],
+                capture_output=True, text=True,
+            )  # fmt: skip
+            if done.returncode == 0:
+                return
+            said = "\n".join((done.stdout + done.stderr).strip().splitlines()[-12:])
+            print(f"mariadb-install-db ended with {done.returncode}:\n{said}", file=sys.stderr)
+            time.sleep(1)
+        raise SystemExit(f"The database could not be laid out in {data}. It said:\n{said}")
 
     def start_redis(self) -> None:
         data = self.var / "redis"

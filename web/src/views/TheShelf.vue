@@ -140,6 +140,7 @@ async function bringIn(event: Event): Promise<void> {
 async function outOfTheBin(song: Song, forGood: boolean): Promise<void> {
   try {
     await (forGood ? shelf.erase(song.id) : shelf.restore(song.id));
+    if (removed.value?.id === song.id) removed.value = null;
     await load();
   } catch (problem) {
     toast.add({ severity: "error", summary: (problem as Error).message, life: 6000 });
@@ -149,9 +150,12 @@ async function outOfTheBin(song: Song, forGood: boolean): Promise<void> {
 const daysLeft = (song: Song) => Math.max(0, 30 - Math.floor((Date.now() - Date.parse(song.removed!)) / 86_400_000));
 
 async function remove(song: Song): Promise<void> {
+  const from = group.value;
   try {
     await shelf.remove(song.id);
-    removed.value = song;
+    // Whoever went on to another list meanwhile sees the song there, not an offer to bring it back.
+    if (group.value === from) removed.value = song;
+    else await load();
   } catch (problem) {
     toast.add({ severity: "error", summary: (problem as Error).message, life: 6000 });
   }
