@@ -247,18 +247,30 @@ def _sure_enough(
     taken: dict[int, int],
 ) -> dict[int, int]:  # fmt: skip
     """The pairs without those that are only the shadow of another drum: where strokes of this part
-    and class are mostly heard surely, one that is hardly heard was not played."""
+    and class are mostly heard surely, one that is hardly heard, or less surely and far softer, was
+    not played."""
+    kinds = {k: (own[n].part, own[n].dynamic) for k, (_, n) in enumerate(row)}
     sure: dict[tuple[str, str], list[float]] = defaultdict(list)
-    for k, (_, n) in enumerate(row):
-        sure[own[n].part, own[n].dynamic].append(heard[taken[k]].confidence if k in taken else 0.0)
-    usual = {key: median(values) for key, values in sure.items()}
-    return {
-        k: j for k, j in taken.items()
-        if heard[j].confidence >= _SHADOW * usual[own[row[k][1]].part, own[row[k][1]].dynamic]
-    }  # fmt: skip
+    levels: dict[tuple[str, str], list[float]] = defaultdict(list)
+    for k, kind in kinds.items():
+        p = heard[taken[k]] if k in taken else None
+        sure[kind].append(p.confidence if p else 0.0)
+        if p is not None and p.level_db is not None:
+            levels[kind].append(p.level_db)
+
+    def is_there(k: int, p: Played) -> bool:
+        usual = median(sure[kinds[k]])
+        if p.confidence < _SHADOW * usual:
+            return False
+        level = median(levels[kinds[k]]) if levels[kinds[k]] else 0.0
+        is_soft = p.level_db is not None and p.level_db < level - _SHADOW_DB
+        return not (is_soft and p.confidence < _UNSURE * usual)
+
+    return {k: j for k, j in taken.items() if is_there(k, heard[j])}
 
 
-_SHADOW = 0.1  # share of the usual confidence below which a stroke was not heard
+#: Share of the usual confidence below which a stroke was not heard; of a soft one, and how soft.
+_SHADOW, _UNSURE, _SHADOW_DB = 0.1, 0.3, 12.0
 
 
 def _level(p: Played, stroke: Stroke) -> float | None:

@@ -8,6 +8,9 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page
 
+from tests.browser.conftest import wait_until_heard
+from tests.browser.test_sound import open_song
+
 HERE = Path(__file__).parent
 RATE = 44100
 RATES = [0.5, 0.73, 1, 1.25]
@@ -15,10 +18,16 @@ RATES = [0.5, 0.73, 1, 1.25]
 FADING = 16
 
 
-@pytest.mark.parametrize("song", range(1, 7))
-def test_each_bar_as_a_loop_sounds_whole(desk: Page, house, song):
+DEMO = ("Copper Weather", "Late Tram, Lower Deck", "Northline", "Glass Orchard", "Square at Noon",
+        "Lantern Steps")  # fmt: skip
+
+
+@pytest.mark.parametrize("title", DEMO)
+def test_each_bar_as_a_loop_sounds_whole(desk: Page, house, title):
     """Clicks of every division, the count, the written part; counted in, with a bar of rest, in turns."""
     page = desk
+    wait_until_heard(page, len(DEMO))
+    song = open_song(page, title)["id"]
     page.goto(f"{house.address}/songs/{song}/map")
     page.locator("[data-bar]").first.wait_for()
     page.set_default_timeout(300_000)
