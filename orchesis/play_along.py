@@ -140,7 +140,7 @@ def written(
             path = Path(temp) / f"out.{wish.form}"
             peak = level.true_peak(file.sound)
             sound = file.sound * np.float32(min(1.0, _CEILING / max(peak, 1e-9)))
-            sf.write(path, sound, RATE, format=kind, subtype=subtype)
+            _write(path, sound, kind, subtype)
             whole = [] if file.is_step else [span]
             archive.write(path, named(*whole, *file.says, ending=f".{wish.form}"))
         pages = charting.pages(score, charting.Wish(counts="hard", sticking="fills"))
@@ -151,6 +151,18 @@ def written(
             archive.writestr(named(charting.name_of(limbs), ending=".pdf"), sheet)
     report("rendering", 1.0)
     return names
+
+
+def _write(path: Path, sound: np.ndarray, kind: str, subtype: str) -> None:
+    """In blocks: the coder of OGG lays what it is given at once on its stack, and two minutes end
+    the process."""
+    channels = 1 if sound.ndim == 1 else sound.shape[1]
+    with sf.SoundFile(path, "w", RATE, channels, subtype, format=kind) as file:
+        for k in range(0, len(sound), _BLOCK):
+            file.write(sound[k : k + _BLOCK])
+
+
+_BLOCK = 5 * RATE
 
 
 def _gains(score: Score, recording: Path | None) -> _Gains:

@@ -181,6 +181,17 @@ def test_a_loop_holds_the_strokes_of_its_bars_and_no_others(tmp_path):
     assert sound[early : early + 2000].max() < 0.05 * sound.max()
 
 
+def test_a_whole_song_is_coded_as_ogg(tmp_path):
+    """Three minutes at once ended the process that coded them."""
+    song = with_limbs(count.read("tempo: 90\nkick: " + " | ".join(["1 3"] * 68)))
+    names = written(tmp_path / "a.zip", song, Wish(mixes=("part",), form="ogg"), None, None, silent)
+    sound, rate = sf.read(io.BytesIO(opened(tmp_path / "a.zip")[names[0]]))
+    assert (
+        len(sound) / rate == pytest.approx(2.667 * 69 + 2, abs=1)
+        and np.abs(sound[-20 * rate :]).max() > 0.1
+    )
+
+
 def test_names_say_song_and_content_and_are_legal_everywhere(tmp_path):
     song = replace(SONG, title='AC/DC: "live"? <1>.')
     wish = Wish(bars=(1, 2), shares=(1.0, 1.001), mixes=("part",), stages=True, form="ogg", loops=1)

@@ -10,6 +10,7 @@ import { clicks, countIn as clicksBefore } from "@/score/clicks";
 import { countedAloud, countIn } from "@/score/count";
 import { eventsOf } from "@/score/sounding";
 import ClipShow from "@/practice/ClipShow.vue";
+import { exact } from "@/practice/ladder";
 import { loopBeats } from "@/practice/loopTime";
 import { heightOf } from "@/spine/layout";
 import SpineBar from "@/spine/SpineBar.vue";
@@ -64,7 +65,7 @@ function arrange(): void {
   t.setWritten(eventsOf({ cues: {} } as never, strokes, c, "grid", {}, new Set()));
   t.setSounding(withRecording.value ? "both" : "written");
   t.setDrums(withRecording.value ? "back" : "recorded");
-  t.setRate(Math.round(share.value * 100) / 100);
+  t.setRate(exact(share.value));
   t.setTicks(parts.value < 0 ? countedAloud(c, (b) => (bars.value.includes(b) ? ofBar(b) : [])) : clicks(c, parts.value, bars.value));
 }
 watch([stage, mine, parts, share, withRecording], arrange);

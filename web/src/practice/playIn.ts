@@ -8,6 +8,7 @@ import { PART_OF } from "@/keys/parts";
 import { useKeys } from "@/keys/useKeys";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
+import { exact } from "./ladder";
 import { LoopTime } from "./loopTime";
 
 export type Judged = Schemas["Judged"];
@@ -99,7 +100,7 @@ export function usePlayIn(asked: () => Asked | null, done: (judged: Judged, seco
       }
     }
     const clock = desk.clock!;
-    playback.speed = Math.round(what.share * 100) / 100;
+    playback.speed = exact(what.share);
     const [from, to] = [what.loop.start, what.loop.start + what.loop.beats].map((beat) => clock.seconds(beat)) as [number, number];
     playback.loop = [from, to];
     playback.play(from);

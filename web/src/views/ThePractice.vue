@@ -18,6 +18,7 @@ import StageNotes from "@/practice/StageNotes.vue";
 import PlayedStrip from "@/practice/PlayedStrip.vue";
 import TapTest from "@/practice/TapTest.vue";
 import WhichWasIt from "@/practice/WhichWasIt.vue";
+import { exact } from "@/practice/ladder";
 import { loopBeats } from "@/practice/loopTime";
 import { usePlayIn } from "@/practice/playIn";
 import SpineBar from "@/spine/SpineBar.vue";
@@ -150,7 +151,7 @@ const dropStage = () => void keepPlan(plan.value!.stages.filter((_, n) => n !== 
 const mine = ref<string[]>([]);
 const sounding = computed(() => (stage.value?.strokes as Stroke[] | undefined)?.filter((s) => !mine.value.includes(s.limb)) ?? null);
 watch([sounding, room], () => (playback.sketch = room.value === "stages" ? sounding.value : null), { immediate: true });
-watch(share, (now) => (playback.speed = Math.round(now * 100) / 100));
+watch(share, (now) => (playback.speed = exact(now)));
 onUnmounted(() => {
   playback.sketch = null;
   playback.speed = 1;
@@ -160,7 +161,7 @@ onUnmounted(() => {
 function play(): void {
   const { start, beats } = loopBeats(clock.value, first.value, last.value, stage.value);
   const [from, to] = [clock.value.seconds(start), clock.value.seconds(start + beats)];
-  playback.speed = Math.round(share.value * 100) / 100;
+  playback.speed = exact(share.value);
   if (playback.sounding === "recording" && !withSong.value) playback.sounding = "written";
   playback.loop = [from, to];
   since = performance.now();
@@ -173,7 +174,7 @@ watch(withSong, (on) => {
 });
 const byPlaying = ref(true);
 const playIn = usePlayIn(
-  () => (stage.value && plan.value && rung.value ? { first: first.value, last: last.value, order: school.value, stage: plan.value.stages.indexOf(stage.value), share: Math.round(share.value * 100) / 100, period: plan.value.period, loop: loopBeats(clock.value, first.value, last.value, stage.value) } : null),
+  () => (stage.value && plan.value && rung.value ? { first: first.value, last: last.value, order: school.value, stage: plan.value.stages.indexOf(stage.value), share: exact(share.value), period: plan.value.period, loop: loopBeats(clock.value, first.value, last.value, stage.value) } : null),
   (told, seconds) => byPlaying.value && judged(told.judgement as "tense", seconds),
 );
 function turnPlayIn(): void {
