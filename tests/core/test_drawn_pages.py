@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 from collections import Counter
+from itertools import pairwise
+from pathlib import Path
 
 import numpy as np
 import pypdfium2
@@ -13,7 +15,10 @@ from lxml import etree
 from orchesis.charting import Wish, full, limbs, pages
 from orchesis.engraving import pdf_of
 from orchesis.engraving.mei import mei
+from orchesis.formats import count
+from orchesis.hands import with_limbs
 from orchesis.score import Score
+from orchesis.score.kit import loc_in
 from tests.drawn import Ink, inks
 from tests.random_bars import random_score
 
@@ -127,8 +132,6 @@ def test_all_that_is_drawn_is_ink_on_the_pdf(score, wish):
 
 def test_a_dotted_eighth_has_its_dot_in_sight():
     """A dotted 8th beamed to a 16th: the ink of its dot is right of its head, in the space."""
-    from orchesis.formats import count
-
     score = count.read("snare: 1 1a 2 2a | 3\nkick: 1 2a 3")
     [sheet] = pages(score, Wish("full"))
     dots = [i for i in inks(sheet) if i.kind == "dots"]
@@ -138,3 +141,31 @@ def test_a_dotted_eighth_has_its_dot_in_sight():
         assert any(
             0 < dot.box[0] - h.box[2] < 12 and abs(dot.box[1] - h.box[1]) < 16 for h in heads
         )
+
+
+@pytest.mark.parametrize(
+    "song", sorted((Path(__file__).parents[2] / "demo/songs").glob("*.count")), ids=lambda p: p.stem
+)
+def test_each_note_stands_in_its_bar_in_its_order_on_its_line(song):
+    """Read note by note against the strokes: nothing missing, nothing in another bar or place."""
+    score = with_limbs(count.read(song.read_text()))
+    boxes = {}
+    for page in pages(score, Wish("full")):
+        for ink in inks(page):
+            ids = [name for _, name in ink.groups if name.startswith("n-")]
+            if ids and ink.kind == "notehead" and ink.glyph not in ("E26A", "E26B"):
+                bar = next(name for _, name in ink.groups if name.startswith("bar-"))
+                boxes[ids[0][2:]] = (bar, ink.box)
+    assert set(boxes) == set(score.strokes)
+    for bar in range(1, score.bar_count + 1):
+        own = sorted(score.strokes_of(bar), key=lambda s: s.place)
+        assert all(boxes[s.id][0] == f"bar-{bar}" for s in own)
+        for a, b in pairwise(own):
+            assert a.place == b.place or boxes[a.id][1][0] < boxes[b.id][1][0], (bar, a, b)
+        heights = {}
+        for s in own:
+            _, top, _, bottom = boxes[s.id][1]
+            heights.setdefault(loc_in("common", s.part), set()).add(round((top + bottom) / 2))
+        lines = [heights[loc] for loc in sorted(heights)]
+        assert all(max(h) - min(h) <= 1 for h in lines)
+        assert all(min(low) >= max(high) for low, high in pairwise(lines)), bar

@@ -177,6 +177,17 @@ def manifest(**fields):
     return lambda data: json.dumps({**json.loads(data), **fields}).encode()
 
 
+def of_first(**fields):
+    """Fields of the first arrangement."""
+
+    def change(data):
+        whole = json.loads(data)
+        whole["arrangements"][0] |= fields
+        return json.dumps(whole).encode()
+
+    return change
+
+
 def bad_packages(content: bytes):
     yield "empty", b"", "empty"
     yield "words", b"words", "no song package"
@@ -202,6 +213,8 @@ def bad_packages(content: bytes):
         changed(content, **{"arrangements/1/edits.jsonl": lambda d: d.split(b"\n", 1)[1]}),
         "gaps",
     )
+    # A number that would be a list of two thousand million made the machine run out of memory.
+    yield "huge version", changed(content, **{"song.json": of_first(version=2**31 - 1)}), "gaps"
     yield (
         "bad log",
         changed(content, **{"arrangements/1/edits.jsonl": lambda _: b"[]\n"}),

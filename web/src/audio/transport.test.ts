@@ -201,6 +201,24 @@ describe("the transport", () => {
     expect(ticks).toEqual([-1, -0.5, 0, 0.5]);
   });
 
+  it("clicks on the 1 of a loop in each pass, wherever it lies between two samples", async () => {
+    for (let n = 0; n < 40; n++) {
+      const from = 2 + n * 0.0137 + (n % 5) / (2 * 44100);
+      const length = 0.31 + (n % 3) / (2 * 44100);
+      scheduled.length = 0;
+      transport.setTicks([0, 0.5, 1].map((k) => ({ time: from + k * length, isStrong: k === 0 })));
+      transport.setLoop([from, from + length]);
+      await transport.play(from);
+      await settle();
+      await run(1.5);
+      const start = recordings()[0]!.when;
+      const ticks = scheduled.filter((s) => s.what === "tick").map((s) => s.when - start);
+      expect(ticks.length).toBeGreaterThanOrEqual(8);
+      ticks.forEach((at, k) => expect(Math.abs(at - (k * length) / 2)).toBeLessThan(0.0003));
+      transport.pause();
+    }
+  });
+
   it("ends at the song's end and can begin again", async () => {
     const states: boolean[] = [];
     transport.onstate = (s) => states.push(s.playing);
