@@ -124,6 +124,7 @@ class MemberView(APIView):
             member = self._member(request, pk, user)
             if asked.role != OWNER:
                 self._must_keep_an_owner(member)
+                member.group.invitations.filter(used=None, made_by=member.user_id).delete()
             member.role = asked.role
             member.save(update_fields=["role"])
         return answered(answers.GroupTold, **_told(member.group, request))
@@ -133,6 +134,8 @@ class MemberView(APIView):
         with transaction.atomic():
             member = self._member(request, pk, user)
             self._must_keep_an_owner(member)
+            # Nobody comes back by an invitation of their own.
+            member.group.invitations.filter(used=None, made_by=member.user_id).delete()
             member.delete()
         return Response(status=204)
 

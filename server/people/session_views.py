@@ -96,6 +96,9 @@ class _SignUpRate(AnonRateThrottle):
     scope = "sign_up"
 
 
+_USED_UP = "This invitation was used or has run out; ask for a new one."
+
+
 @method_decorator(csrf_protect, name="dispatch")
 class AccountsView(APIView):
     """A new account: by invitation, or by anybody where this house allows it."""
@@ -108,6 +111,8 @@ class AccountsView(APIView):
         given = read(answers.NewAccount, request.data, "account")
         if not (settings.SIGN_UP_IS_OPEN or given.invitation):
             raise PermissionDenied("An account here needs an invitation; ask somebody who has one.")
+        if given.invitation and not Invitation.objects.open(given.invitation).exists():
+            raise PermissionDenied(_USED_UP)  # before anything is said of the name
         user = User(username=given.name)
         try:
             UnicodeUsernameValidator()(given.name)
@@ -134,7 +139,7 @@ def use(token: str, user: User) -> None:
     with transaction.atomic():
         found = Invitation.objects.select_for_update().open(token).select_related("group").first()
         if found is None:
-            raise PermissionDenied("This invitation was used or has run out; ask for a new one.")
+            raise PermissionDenied(_USED_UP)
         if found.group is not None:
             found.group.members.get_or_create(user=user, defaults={"role": found.role})
         found.used = timezone.now()

@@ -43,10 +43,16 @@ def _recorded(song: Song) -> Arrangement | None:
     return next((a for a in song.arrangements.all() if a.is_recorded), None)
 
 
-def _item_told(item: SetItem) -> dict[str, Any]:
+def _shared_by(owner: Any) -> set[int]:
+    """The songs that somebody may give out, as of now."""
+    return set(Song.objects.visible_to(owner, may=EDIT).values_list("pk", flat=True))
+
+
+def _item_told(item: SetItem, shared: set[int]) -> dict[str, Any]:
+    """shared: the songs that the list's owner may give out; the links of others stay closed."""
     found = _recorded(item.song)
     link = item.lesson or item.link
-    is_open = link is not None and link.revoked is None
+    is_open = link is not None and link.revoked is None and item.song_id in shared
     return {
         "song": item.song_id, "title": item.song.title, "artist": item.song.artist,
         "lesson": item.lesson_id, "lesson_title": item.lesson.title if item.lesson else "",
@@ -63,7 +69,8 @@ def _told(found: SetList, request: Request, edited: set[int]) -> dict[str, Any]:
         Song.objects.visible_to(request.user)
         .filter(pk__in=[i.song_id for i in found.items.all()]).values_list("pk", flat=True)
     )  # fmt: skip
-    items = [_item_told(i) for i in found.items.all() if i.song_id in seen]
+    shared = _shared_by(found.owner)
+    items = [_item_told(i, shared) for i in found.items.all() if i.song_id in seen]
     job = Job.objects.filter(kind=paper.PAPER, subject=found.pk).order_by("-pk").first()
     own = found.owner_id == request.user.pk
     ready = "none" if not found.pdf else "ready" if found.pdf_of == paper.made_of(found) else "old"
@@ -111,8 +118,12 @@ def _fill(found: SetList, asked: answers.SetListRequest, request: Request) -> No
     if wanted - seen - kept:
         raise ValidationError("A list holds songs of your shelf; one of these is none.")
     lessons = {i.lesson: i.song for i in asked.items if i.lesson is not None}
-    rows = PlayerLink.objects.filter(pk__in=lessons, revoked=None, arrangement__song__in=seen)
+    # A list gives its lessons out: who may not do that puts none into it. What is there stays.
+    rows = PlayerLink.objects.visible_to(request.user, may=EDIT).filter(
+        pk__in=lessons, revoked=None
+    )
     there = dict(rows.values_list("pk", "arrangement__song"))
+    there |= {i.lesson_id: i.song_id for i in found.items.all() if i.lesson_id} if found.pk else {}
     if any(there.get(pk) != song for pk, song in lessons.items()):
         raise ValidationError("A lesson in a list is one of its song's; this one is none any more.")
     found.title, found.words = printable_text(asked.title), printable_text(asked.words)
@@ -138,16 +149,20 @@ def _fill(found: SetList, asked: answers.SetListRequest, request: Request) -> No
 def _give_links(found: SetList, request: Request) -> None:
     """Every song of a list that is given out gets a player's link, where whoever gives the list
     may give out the song."""
-    allowed = set(Song.objects.visible_to(request.user, may=EDIT).values_list("pk", flat=True))
+    allowed = _shared_by(request.user)
     for item in found.items.select_related("song", "link").filter(lesson=None):
-        if item.song_id not in allowed or (item.link and item.link.revoked is None):
-            continue
         arrangement = _recorded(item.song)
-        if arrangement is not None:
-            item.link = PlayerLink.objects.create(
-                arrangement=arrangement, title=item.song.title[:120]
-            )
-            item.save(update_fields=["link"])
+        if item.song_id not in allowed or arrangement is None:
+            continue
+        if item.link and item.link.revoked is None:
+            # Given again: its players see the song as it is now.
+            item.link.version = item.link.arrangement.version
+            item.link.save(update_fields=["version"])
+            continue
+        item.link = PlayerLink.objects.create(
+            arrangement=arrangement, title=item.song.title[:120], version=arrangement.version
+        )
+        item.save(update_fields=["link"])
 
 
 class SetListsView(APIView):
@@ -213,7 +228,8 @@ class GivenListView(OpenView):
         found = rows.first()
         if found is None:
             raise Http404("This address holds nothing any more: ask whoever gave it to you.")
-        items = [_item_told(i) for i in found.items.all() if i.song.removed is None]
+        shared = _shared_by(found.owner)
+        items = [_item_told(i, shared) for i in found.items.all() if i.song.removed is None]
         keys = ("title", "artist", "note", "due", "seconds", "tempo", "address")
         return answered(
             answers.GivenList, title=found.title, kind=found.kind, words=found.words,

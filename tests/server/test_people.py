@@ -144,6 +144,34 @@ def test_an_invitation_can_be_withdrawn(client, user):
     assert as_(user).get(f"/api{made['address'].replace('join', 'invitations')}").status_code == 404
 
 
+def test_a_removed_owner_does_not_come_back_by_their_own_invitation(client, band):
+    group, people = band
+    for leaves in ("removed", "made a player"):
+        group.members.update_or_create(user=people["editor"], defaults={"role": "owner"})
+        made = as_(people["editor"]).post(
+            f"/api/groups/{group.pk}/invitations", {"role": "owner"}, format="json"
+        )
+        token = made.json()["invitations"][0]["address"].split("/")[-1]
+        at = f"/api/groups/{group.pk}/members/{people['editor'].pk}"
+        if leaves == "removed":
+            assert client.delete(at).status_code == 204
+        else:
+            assert client.put(at, {"role": "player"}, format="json").status_code == 200
+        answer = as_(people["editor"]).post(f"/api/invitations/{token}")
+        assert answer.status_code == 403, leaves
+        assert not group.members.filter(user=people["editor"], role="owner").exists()
+
+
+def test_a_bogus_invitation_tells_nothing_of_names(user, settings):
+    settings.SIGN_UP_IS_OPEN = True
+    answers = [
+        post(Client(), "accounts", {"name": name, "password": GOOD, "invitation": "nothing"})
+        for name in (user.username, "nobody-has-this")
+    ]
+    assert [a.status_code for a in answers] == [403, 403]
+    assert answers[0].json() == answers[1].json()
+
+
 # -- what a role may
 
 

@@ -81,6 +81,46 @@ def test_a_shared_list_shows_nobody_songs_they_do_not_see(client, user, heard, e
     assert as_(User.objects.create_user("x")).get(f"/api/set-lists/{made['id']}").status_code == 404
 
 
+def test_a_lesson_is_put_into_a_list_only_by_who_may_give_it_out(client, user, heard):
+    """A player read every share link of a song by numbering lessons in a list of their own."""
+    group = Group.objects.create(name="The trio")
+    bo = User.objects.create_user("bo")
+    group.members.create(user=user, role="owner")
+    group.members.create(user=bo, role="player")
+    client.patch(f"/api/songs/{heard['id']}", {"groups": [group.pk]}, format="json")
+    lesson = {"title": "The turn", "passages": [{"first": 2, "last": 3}]}
+    at = f"/api/songs/{heard['id']}/player-links"
+    link = client.post(at, lesson, format="json").json()
+    body = {
+        "title": "Mine",
+        "is_given": True,
+        "items": [{"song": heard["id"], "lesson": link["id"]}],
+    }
+    refused = as_(bo).post("/api/set-lists", body, format="json")
+    assert refused.status_code == 400 and "lesson" in refused.json()["detail"]
+
+    group.members.filter(user=bo).update(role="editor")
+    made = as_(bo).post("/api/set-lists", body, format="json").json()
+    page = f"/api/given-lists/{made['address'].split('/')[-1]}"
+    assert APIClient().get(page).json()["items"][0]["address"] == link["address"]
+    group.members.filter(user=bo).update(role="player")  # they may no longer give it out
+    assert APIClient().get(page).json()["items"][0]["address"] == ""
+    group.members.filter(user=bo).delete()
+    assert APIClient().get(page).json()["items"][0]["address"] == ""
+
+
+def test_a_song_of_a_given_list_is_shown_as_it_is_when_the_list_is_given(client, heard):
+    found = client.get(f"/api/songs/{heard['id']}/transcription").json()
+    stroke = found["score"]["strokes"][0]["id"]
+    edit = {"edit": {"operation": "remove_stroke", "id": stroke}, "base": 0, "key": "k"}
+    client.post(f"/api/songs/{heard['id']}/transcription/edits", edit, format="json")
+    body = {"title": "Friday", "is_given": True, "items": [{"song": heard["id"]}]}
+    made = client.post("/api/set-lists", body, format="json").json()
+    [item] = client.get(f"/api/set-lists/{made['id']}").json()["items"]
+    told = APIClient().get("/api/player/" + item["address"].split("/")[-1]).json()
+    assert told["strokes"] and stroke not in {s["id"] for s in told["strokes"]}
+
+
 def test_all_road_maps_are_one_paper(client, evening, django_capture_on_commit_callbacks):
     made, body = evening
     at = f"/api/set-lists/{made['id']}/paper"

@@ -93,7 +93,7 @@ _may("player", "post /api/songs/{id}/practised-sounds", body={})
 _may("player", "post /api/kept-fills", body={"song": "{song}", "fill": 0, "note": ""})
 
 _may("editor", "get /api/songs/{id}/player-links", "get /api/player-links/{id}/sheet",
-     "delete /api/player-links/{id}", "get /api/songs/{id}/package",
+     "delete /api/player-links/{id}", "post /api/player-links/{id}/update", "get /api/songs/{id}/package",
      "delete /api/named-versions/{id}", "post /api/named-versions/{id}",
      "delete /api/songs/{id}/arrangements/{number}", "post /api/songs/{id}/takes",
      "post /api/songs/{id}/clips", "delete /api/clips/{id}")  # fmt: skip
