@@ -159,7 +159,7 @@ def test_the_chart_has_its_views_and_counts(song: Song):
     expect(page.locator(".page .limb")).to_have_count(0)
     with page.expect_download() as found:
         page.get_by_role("link", name="PDF").click()
-    assert found.value.suggested_filename == "Steady Rock.pdf"
+    assert found.value.suggested_filename == "Steady Rock - road map.pdf"
     page.get_by_role("button", name="Full chart").click()
     page.get_by_label("Counts").select_option("none")
     expect(page.locator(".page .count")).to_have_count(0)
