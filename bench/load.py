@@ -66,8 +66,8 @@ def house() -> Iterator[House]:
             made.start()
             made.prepare()
             made.manage("shell", "-v0", "-c", _SHELF)
-            made.start_worker()
-            made.start_web()
+            made.up(made.worker)
+            made.up(made.web)
             yield made
         finally:
             made.stop()

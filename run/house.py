@@ -9,10 +9,9 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from pathlib import Path
 
-from services import ROOT, Services, stop
+from services import ROOT, Server, Services, end_group
 
 BIN = Path(sys.executable).parent
 SERVER = ROOT / "server"
@@ -27,17 +26,6 @@ class CannotBeKeptUp(Exception):
     """A server that ends again and again."""
 
 
-@dataclass
-class Tended:
-    """A server that is started again when it ends."""
-
-    name: str
-    start: Callable[[], None]
-    child: Callable[[], subprocess.Popen | None]
-    deaths: list[float] = field(default_factory=list)
-    not_before: float = 0.0
-
-
 class House(Services):
     """Everything of one running Orchesis, with its data under ``var``."""
 
@@ -45,14 +33,9 @@ class House(Services):
         super().__init__(var)
         self.port = port
         self.environment = {**os.environ, "ORCHESIS_VAR": str(self.var), **environment}
-        self.worker: subprocess.Popen | None = None
-        self.web: subprocess.Popen | None = None
-        self.tended = [
-            Tended("database", self.start_database, lambda: self.database),
-            Tended("message broker", self.start_redis, lambda: self.broker),
-            Tended("worker", self.start_worker, lambda: self.worker),
-            Tended("web server", self.start_web, lambda: self.web),
-        ]
+        self.worker = Server("worker", self._begin_worker, lambda: True)
+        self.web = Server("web server", self._begin_web, self._web_answers, patience=90)
+        self.servers += [self.worker, self.web]
 
     @property
     def address(self) -> str:
@@ -72,8 +55,8 @@ class House(Services):
             self.start()
             self.prepare()
             self.manage("load_demo")
-            self.start_worker()
-            self.start_web()
+            self.up(self.worker)
+            self.up(self.web)
         except BaseException:
             self.stop()
             raise
@@ -82,63 +65,59 @@ class House(Services):
     def __exit__(self, *_exc: object) -> None:
         self.stop()
 
-    def start_worker(self) -> None:
-        self.worker = self.spawn(
+    def _begin_worker(self) -> subprocess.Popen:
+        return self.spawn(
             [str(BIN / "celery"), "-A", "config", "--workdir", str(SERVER), "worker",
              "--concurrency", "1", "--loglevel", "info", "--without-gossip", "--without-mingle"],
             "worker.log", env=self.environment,
         )  # fmt: skip
 
-    def start_web(self) -> None:
-        self.web = self.spawn(
+    def _begin_web(self) -> subprocess.Popen:
+        return self.spawn(
             [str(BIN / "gunicorn"), "--chdir", str(SERVER), "--bind", f"127.0.0.1:{self.port}",
-             "--workers", "2", "--threads", "8", "--timeout", "120", "config.wsgi"],
+             "--workers", "2", "--worker-class", "config.connections.PatientWorker",
+             "--timeout", "120", "--no-control-socket", "config.asgi"],
             "web.log", env=self.environment,
         )  # fmt: skip
-        until = time.monotonic() + 90
-        # It listens before it can answer: the address is told once it does.
-        asked = f"http://127.0.0.1:{self.port}/api/session"
-        while time.monotonic() < until and self.web.poll() is None:
-            try:
-                with urllib.request.urlopen(asked, timeout=60):
-                    return
-            except urllib.error.HTTPError:
-                return  # an answer, too: what it says is for whoever asks
-            except OSError:
-                time.sleep(0.1)
-        raise SystemExit(f"The web server did not start; see {self.var / 'log' / 'web.log'}.")
+
+    def _web_answers(self) -> bool:
+        """It listens before it can answer: the address is told once it does."""
+        try:
+            with urllib.request.urlopen(f"{self.address}/api/session", timeout=3):
+                return True
+        except urllib.error.HTTPError:
+            return True  # an answer, too: what it says is for whoever asks
 
     def tend(self, say: Callable[[str], None] = lambda _words: None) -> None:
         """Starts again what ended, after a pause that doubles; to be called a few times a second.
 
-        Raises CannotBeKeptUp where one server ends again and again.
+        It waits for none of them: while one comes up, the others are looked after. Raises
+        CannotBeKeptUp where one server ends again and again.
         """
         now = time.monotonic()
-        for one in self.tended:
-            child = one.child()
-            if child is None or child.poll() is None:
-                continue
-            if child in self.children:  # its end is news
-                self.children.remove(child)
-                one.deaths = [d for d in one.deaths if now - d < WITHIN] + [now]
-                if len(one.deaths) >= MOST_DEATHS:
-                    raise CannotBeKeptUp(
-                        f"The {one.name} ended {MOST_DEATHS} times in {WITHIN:.0f} s; see "
-                        f"{self.var / 'log'}."
-                    )
-                pause = min(_FIRST_PAUSE * 2 ** (len(one.deaths) - 1), _LONGEST_PAUSE)
-                one.not_before = now + pause
-                say(f"The {one.name} ended (code {child.returncode}); starting it again.")
-            elif now >= one.not_before:
-                try:
-                    one.start()
-                except SystemExit as problem:
-                    say(str(problem))  # it ended again: counted at the next look
-                else:
-                    say(f"The {one.name} is up again.")
+        for server in self.servers:
+            child = server.child
+            if child is not None and child.poll() is not None:
+                end_group(child)  # what it started holds its port, or its work
+                server.child, server.due = None, None
+                self._count_death(server, child.returncode, now, say)
+            elif child is None and server.deaths and now >= server.not_before:
+                self.begin(server)
+                server.due = now + server.patience
+            elif child is not None and server.due is not None:
+                if server.is_well():
+                    server.due = None
+                    say(f"The {server.name} is up again.")
+                elif now > server.due:
+                    end_group(child)  # counted at the next look
 
-    def end(self, child: subprocess.Popen | None) -> None:
-        """Stops one child for good (a test kills the worker; the demo may restart it)."""
-        if child is not None:
-            stop(child)
-            self.children.remove(child)
+    def _count_death(self, server: Server, code: int, now: float, say: Callable[[str], None]) -> None:
+        server.deaths = [d for d in server.deaths if now - d < WITHIN] + [now]
+        if len(server.deaths) >= MOST_DEATHS:
+            raise CannotBeKeptUp(
+                f"The {server.name} ended {MOST_DEATHS} times in {WITHIN:.0f} s; see "
+                f"{self.var / 'log'}."
+            )
+        pause = min(_FIRST_PAUSE * 2 ** (len(server.deaths) - 1), _LONGEST_PAUSE)
+        server.not_before = now + pause
+        say(f"The {server.name} ended (code {code}); starting it again.")

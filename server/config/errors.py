@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import logging
+import math
 from collections.abc import Callable
 
 from django.conf import settings
@@ -11,7 +12,7 @@ from django.core.exceptions import RequestDataTooBig
 from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from rest_framework import status
-from rest_framework.exceptions import APIException, ErrorDetail, ValidationError
+from rest_framework.exceptions import APIException, ErrorDetail, Throttled, ValidationError
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
@@ -105,11 +106,19 @@ def one_sentence(exception: Exception, context: dict) -> Response | None:
     if isinstance(exception, OSError) and exception.errno == errno.ENOSPC:
         return Response({"detail": DISK_FULL}, status=507)
     response = exception_handler(exception, context)
-    if response is not None and isinstance(exception, ValidationError):
+    if response is not None and isinstance(exception, Throttled):
+        left = _soon(getattr(exception, "wait", None))
+        response.data = {"detail": f"That was too often; try again in {left}."}
+    elif response is not None and isinstance(exception, ValidationError):
         response.data = {"detail": _first(exception.detail)}
     elif response is not None and isinstance(exception, Clash):  # the page shows both readings
         response.data |= {"clash": True, "bars": exception.bars, "sections": exception.sections}
     return response
+
+
+def _soon(seconds: float | None) -> str:
+    minutes = math.ceil((seconds or 0) / 60)
+    return "a minute" if minutes <= 1 else f"{minutes} minutes"
 
 
 def _first(detail: object, field: str = "") -> str:

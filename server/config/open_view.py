@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from rest_framework.permissions import AllowAny
-from rest_framework.throttling import AnonRateThrottle
 from rest_framework.views import APIView
+
+from config.rates import OpenRate
 
 
 class OpenView(APIView):
@@ -12,4 +13,4 @@ class OpenView(APIView):
 
     authentication_classes = ()
     permission_classes = [AllowAny]
-    throttle_classes = [AnonRateThrottle]
+    throttle_classes = [OpenRate]

@@ -58,7 +58,7 @@ MIDDLEWARE = [
     "django_prometheus.middleware.PrometheusAfterMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
-WSGI_APPLICATION = "config.wsgi.application"
+ASGI_APPLICATION = "config.asgi.application"
 TEMPLATES: list = []
 
 DATABASES = {
@@ -94,6 +94,7 @@ AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = timedelta(minutes=5)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
+AXES_CLIENT_IP_CALLABLE = "config.addresses.of"
 AXES_LOCKOUT_CALLABLE = "config.errors.too_many_tries"
 CSRF_FAILURE_VIEW = "config.errors.not_from_our_page"
 
@@ -155,6 +156,19 @@ CELERY_BROKER_TRANSPORT_OPTIONS = {"socket_connect_timeout": 3, "socket_timeout"
 #: Seconds without a sign of life after which a running job is taken over.
 JOB_LEASE = float(_env("JOB_LEASE", 12))
 
+#: How many proxies stand before us: whose word of where a request comes from is believed.
+PROXIES = int(_env("PROXIES", 0))
+#: What all processes count together (config.rates) lies in the broker's Redis.
+CACHES = {
+    "default": {
+        "BACKEND": "django.core.cache.backends.redis.RedisCache",
+        "LOCATION": _env("BROKER", f"unix://{_services.get('redis_socket', VAR)}"),
+        "KEY_PREFIX": "orchesis",
+    }
+}
+#: Calls of somebody without an account: a recording is many pieces.
+ANONYMOUS_RATE = _env("ANONYMOUS_RATE", "900/min")
+
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
@@ -162,10 +176,6 @@ REST_FRAMEWORK = {
     "DEFAULT_PARSER_CLASSES": ["config.parsers.BoundedJSONParser"],
     "DEFAULT_FILTER_BACKENDS": ["django_filters.rest_framework.DjangoFilterBackend"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    # For whoever is not logged in, on a player's page: a recording is many pieces.
-    "DEFAULT_THROTTLE_RATES": {"anon": _env("ANONYMOUS_RATE", "900/min")},
-    # How many proxies stand before us: whose word of where a request comes from is believed.
-    "NUM_PROXIES": int(_env("PROXIES", 0)),
     "EXCEPTION_HANDLER": "config.errors.one_sentence",
 }
 SPECTACULAR_SETTINGS = {

@@ -23,10 +23,10 @@ from library.models import Song
 from people.access import EDIT, OWN
 from people.answers import PasswordAgain
 from people.group_views import leave_all
-from people.session_views import me
+from people.session_views import me, must_be_password
 from practice.link_answers import LongWork
 from rest_framework import serializers
-from rest_framework.exceptions import PermissionDenied, ValidationError
+from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
@@ -132,8 +132,7 @@ class AccountEndView(APIView):
         """The account and all its songs are gone at once; groups get another owner."""
         given = read(PasswordAgain, request.data, "end of an account")
         user = me(request)
-        if not user.check_password(given.password):
-            raise PermissionDenied("That is not your password; nothing was deleted.")
+        must_be_password(user, given.password, "That is not your password; nothing was deleted.")
         with transaction.atomic():
             leave_all(user)
             for song in songs.each_of(user):

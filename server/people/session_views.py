@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from config.answers import answered, read
+from config.rates import Limit, OpenRate, Rate
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from django.contrib.auth.models import User
@@ -21,7 +22,6 @@ from rest_framework.generics import get_object_or_404
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.throttling import AnonRateThrottle
 from rest_framework.views import APIView
 
 from people import answers
@@ -91,9 +91,21 @@ def checked_password(password: str, user: User) -> None:
         raise ValidationError(problem.messages[0]) from None
 
 
-class _SignUpRate(AnonRateThrottle):
-    rate = "20/hour"
-    scope = "sign_up"
+class _SignUpRate(Rate):
+    limit = Limit("sign_up", "20/hour")
+
+
+#: Wrong passwords of somebody who is logged in, wherever they are tried from.
+_WRONG = Limit("wrong_password", "8/hour")
+
+
+def must_be_password(user: User, password: str, else_said: str) -> None:
+    """Raises PermissionDenied with a sentence where it is not somebody's password, Throttled where
+    it was guessed too often."""
+    _WRONG.must_have_left(user.pk)
+    if not user.check_password(password):
+        _WRONG.use(user.pk)
+        raise PermissionDenied(else_said)
 
 
 _USED_UP = "This invitation was used or has run out; ask for a new one."
@@ -153,8 +165,7 @@ class PasswordView(APIView):
     def put(self, request: Request) -> Response:
         given = read(answers.PasswordChange, request.data, "change of password")
         user = me(request)
-        if not user.check_password(given.old):
-            raise PermissionDenied("The password you have now is another one.")
+        must_be_password(user, given.old, "The password you have now is another one.")
         checked_password(given.new, user)
         user.set_password(given.new)
         user.save(update_fields=["password"])
@@ -193,7 +204,7 @@ class InvitationView(APIView):
     """What an invitation is for, and coming by it with the account one has."""
 
     permission_classes = [AllowAny]
-    throttle_classes = [AnonRateThrottle]
+    throttle_classes = [OpenRate]
 
     @extend_schema(responses=answers.InvitationTold)
     def get(self, request: Request, token: str) -> Response:

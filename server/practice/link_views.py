@@ -5,9 +5,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from config import addresses
 from config.answers import answered, read
 from config.files import attachment
 from config.open_view import OpenView
+from config.rates import Limit
 from django.db.models import QuerySet
 from django.http import FileResponse, Http404, HttpResponse
 from django.http.response import HttpResponseBase
@@ -19,7 +21,7 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from library import sound
 from library.models import Take
 from people.access import EDIT
-from rest_framework.exceptions import ValidationError
+from rest_framework.exceptions import Throttled, ValidationError
 from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -34,6 +36,8 @@ from practice.models import PlayerLink, PlayerProgress
 from practice.rhythm_views import said_aloud
 
 _MOST_LINKS, _MOST_PLAYERS, _MOST_BARS = 60, 200, 32
+#: Players who are new at a link: a class behind one address, and all who have it.
+_NEW_OF_ADDRESS, _NEW_OF_LINK = Limit("new_player", "40/hour"), Limit("new_players", "150/hour")
 
 
 def _told(link: PlayerLink) -> dict[str, Any]:
@@ -223,9 +227,8 @@ class GivenProgressView(OpenView):
     def post(self, request: Request, token: str) -> Response:
         asked = read(link_answers.ProgressRequest, request.data, "progress")
         link = _opened(token)
-        known = link.progress.filter(device=asked.device).exists()
-        if not known and link.progress.count() >= _MOST_PLAYERS:
-            raise ValidationError("This link tells of as many players as it can.")
+        if not link.progress.filter(device=asked.device).exists():
+            self._make_room(link, addresses.of(request._request))
         PlayerProgress.objects.update_or_create(
             link=link, device=asked.device,
             defaults={
@@ -234,6 +237,16 @@ class GivenProgressView(OpenView):
             },
         )  # fmt: skip
         return Response(status=204)
+
+    @staticmethod
+    def _make_room(link: PlayerLink, address: str) -> None:
+        """For a player more: whoever told nothing for longest gives way. Raises Throttled where
+        one address, or all of them together, brings players as no class does."""
+        for limit, who in ((_NEW_OF_ADDRESS, f"{link.pk}:{address}"), (_NEW_OF_LINK, link.pk)):
+            if not limit.use(who):
+                raise Throttled(limit.left)
+        latest = link.progress.order_by("-at", "-pk").values_list("pk", flat=True)
+        link.progress.filter(pk__in=list(latest[_MOST_PLAYERS - 1 :])).delete()
 
     @extend_schema(
         parameters=[OpenApiParameter("device", str, required=True)], responses={204: None}

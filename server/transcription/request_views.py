@@ -8,9 +8,11 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Any
 
+from config import addresses
 from config.answers import Answer, answered, chosen, one_of, read
 from config.errors import Conflict
 from config.open_view import OpenView
+from config.rates import Limit, Rate, RateOfAddress
 from django.db import transaction
 from django.db.models import F
 from django.http import Http404
@@ -18,11 +20,10 @@ from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from library.models import RequestForm, Song, Vote
 from pydantic import BaseModel, ConfigDict, Field
-from rest_framework.exceptions import ValidationError
+from rest_framework.exceptions import Throttled, ValidationError
 from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.throttling import AnonRateThrottle
 from rest_framework.views import APIView
 
 from orchesis.score.edit import printable_text
@@ -112,9 +113,16 @@ def _form_told(form: RequestForm | None) -> Response:
     )  # fmt: skip
 
 
-class _AskRate(AnonRateThrottle):
-    rate = "30/hour"
-    scope = "asking"
+class _AskRate(Rate):
+    limit = Limit("asking", "30/hour")
+
+
+class _AskRateHere(RateOfAddress):
+    limit = Limit("asking_here", "100/hour")
+
+
+#: New votes for a song from one address: a hall full of people may share one.
+_VOTES = Limit("voting", "30/day")
 
 
 def _opened(token: str) -> RequestForm:
@@ -141,7 +149,9 @@ class AskedSongsView(OpenView):
     """What was asked for at an address, the most wanted first; one song more."""
 
     def get_throttles(self) -> list[Any]:
-        return [_AskRate()] if self.request.method == "POST" else super().get_throttles()
+        if self.request.method != "POST":
+            return super().get_throttles()
+        return [_AskRate(), _AskRateHere()]
 
     @extend_schema(responses=AskedSongs)
     def get(self, request: Request, token: str) -> Response:
@@ -157,16 +167,15 @@ class AskedSongsView(OpenView):
         title, artist = printable_text(asked.title).strip(), printable_text(asked.artist).strip()
         same = form.songs.filter(title__iexact=title, artist__iexact=artist, removed=None).first()
         if same is not None:
-            _vote(same, asked.device)
-        elif form.songs.filter(removed=None).count() >= _MOST_ASKED:
-            raise Conflict("As many songs wait here as can wait; ask for yours in person.")
+            _vote(same, asked.device, _of(request))
         else:
             with transaction.atomic():
+                _make_room(form)
                 made = Song.objects.create(
                     owner=form.owner, form=form, title=title, artist=artist, due=due,
                     asked_by=printable_text(asked.name), depth=asked.depth,
                 )  # fmt: skip
-                _vote(made, asked.device)
+                _vote(made, asked.device, _of(request))
         return answered(AskedSongs, status=201, **_told(form))
 
 
@@ -176,15 +185,35 @@ class VotesView(OpenView):
         """One vote a device for a song; again, it is taken back."""
         asked, form = read(VoteRequest, request.data, "vote"), _opened(token)
         song = get_object_or_404(form.songs.filter(removed=None), pk=asked.song)
-        if not _vote(song, asked.device):
+        if not _vote(song, asked.device, _of(request)):
             with transaction.atomic():
                 gone, _ = song.voters.filter(device=asked.device).delete()
                 Song.objects.filter(pk=song.pk).update(votes=F("votes") - min(gone, 1))
         return answered(AskedSongs, **_told(form))
 
 
-def _vote(song: Song, device: str) -> bool:
-    """Whether this is a new vote."""
+def _of(request: Request) -> str:
+    return addresses.of(request._request)
+
+
+def _make_room(form: RequestForm) -> None:
+    """On a full form the oldest song gives way which nobody but one wants and which was not begun:
+    it goes into the bin. Raises Conflict where there is none."""
+    waiting = form.songs.filter(removed=None)
+    if waiting.count() < _MOST_ASKED:
+        return
+    oldest = waiting.filter(votes__lte=1, takes=None).order_by("created", "pk").first()
+    if oldest is None:
+        raise Conflict("As many songs wait here as can wait; ask for yours in person.")
+    Song.objects.filter(pk=oldest.pk).update(removed=timezone.now())
+
+
+def _vote(song: Song, device: str, address: str) -> bool:
+    """Whether this is a new vote. Raises Throttled where an address gives more than a hall does."""
+    if song.voters.filter(device=device).exists():
+        return False
+    if not _VOTES.use(f"{song.pk}:{address}"):
+        raise Throttled(_VOTES.left)
     with transaction.atomic():
         _, is_new = Vote.objects.get_or_create(song=song, device=device)
         if is_new:

@@ -80,7 +80,7 @@ def test_from_an_uploaded_recording_to_a_chart(desk: Page, rock, tmp_path, house
     page.reload()
     expect(cowbells).to_have_count(1)
     house.end(house.web)
-    house.start_web()
+    house.up(house.web)
     page.reload()
     expect(cowbells).to_have_count(1)
     page.get_by_role("tab", name="Map").click()
@@ -143,11 +143,10 @@ def test_a_killed_worker_leaves_a_job_that_ends_once(desk: Page, rock, house, tm
         assert time.monotonic() < until
         page.wait_for_timeout(200)
     assert now["state"] == "running"
-    os.killpg(house.worker.pid, signal.SIGKILL)
-    house.worker.wait()
-    house.children.remove(house.worker)
+    os.killpg(house.worker.child.pid, signal.SIGKILL)
+    house.worker.child.wait()
     page.goto(house.address)  # the page may be left meanwhile
-    house.start_worker()
+    house.up(house.worker)
     row = page.get_by_role("row", name=re.compile("Long Rock"))
     expect(row).to_contain_text("Heard, to be corrected", timeout=120000)
     songs = page.evaluate("fetch('/api/songs').then(r => r.json())")["results"]
@@ -168,7 +167,7 @@ def test_a_database_that_restarts_in_the_middle_loses_nothing(desk: Page, rock, 
     page.get_by_role("progressbar").wait_for()
     house.end(house.database)
     expect(page.get_by_role("alert").first).to_contain_text("nothing is lost", timeout=30000)
-    house.start_database()
+    house.up(house.database)
     expect(page.get_by_role("heading", name="Heard: other_rock.flac")).to_be_visible(timeout=180000)
     expect(page.get_by_role("alert")).to_have_count(0)
 

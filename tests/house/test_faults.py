@@ -53,8 +53,8 @@ def house(tmp_path_factory):
         house.prepare()
         create = f"from django.contrib.auth.models import User; User.objects.create_user('ilka', password={PASSWORD!r})"
         house.manage("shell", "-c", create)
-        house.start_worker()
-        house.start_web()
+        house.up(house.worker)
+        house.up(house.web)
         yield house
     finally:
         house.stop()
@@ -98,10 +98,6 @@ def sound(seed: int) -> bytes:
     return out.getvalue()
 
 
-def kill(child) -> None:
-    os.kill(child.pid, signal.SIGKILL)
-
-
 def test_nothing_acknowledged_is_lost_and_nothing_is_half_there(house):
     rng = random.Random(7)
     me = Person(house.address)
@@ -139,25 +135,21 @@ def test_nothing_acknowledged_is_lost_and_nothing_is_half_there(house):
     threads = [threading.Thread(target=guarded(act)) for act in (edits, recordings)]
     for thread in threads:
         thread.start()
-    victims = [
-        lambda: house.web,
-        lambda: house.worker,
-        lambda: house.broker,
-        lambda: house.database,
-    ]
+    victims = [house.web, house.worker, house.broker, house.database]
     for n in range(KILLS):
         time.sleep(rng.uniform(0.3, 2.5))
         who = victims[n % 4]
-        kill(who())
-        if who() is house.database:
+        os.kill(who.child.pid, signal.SIGKILL)
+        who.child.wait()
+        if who is house.database:
             time.sleep(AWAY)  # nobody looks after it meanwhile
         until = time.monotonic() + 60
-        while who().poll() is not None:
+        house.tend()
+        while who.child is None or who.due is not None:
             assert time.monotonic() < until
             house.tend()
             time.sleep(0.1)
-        for tended in house.tended:
-            tended.deaths.clear()  # these deaths are ours
+        who.deaths.clear()  # this death is ours
     while any(t.is_alive() for t in threads):
         house.tend()
         time.sleep(0.2)

@@ -13,8 +13,8 @@ import urllib.request
 from pathlib import Path
 
 import pytest
-from house import CannotBeKeptUp, House, Tended
-from services import ROOT, Services, free_port
+from house import CannotBeKeptUp, House
+from services import ROOT, Server, Services, free_port
 
 START = [sys.executable, str(ROOT / "run" / "start.py")]
 
@@ -78,7 +78,8 @@ def two(tmp_path_factory):
             120,
             "no start",
         )
-        yield winner, loser
+        both = [winner, loser]
+        yield both
     finally:
         for s in both:
             if s.process.poll() is None:
@@ -147,6 +148,18 @@ def test_a_server_that_dies_is_started_again(two, server):
     assert winner.process.poll() is None
 
 
+def test_a_killed_start_leaves_nothing_that_the_next_one_meets(two):
+    winner, _ = two
+    before = set(processes(winner.var))
+    winner.process.kill()
+    winner.process.wait()
+    two[0] = Started(winner.var, winner.port)  # at once, while the servers are still ending
+    until(lambda: "Orchesis is at" in two[0].said or two[0].process.poll() is not None, 120, "none")
+    assert two[0].process.poll() is None, two[0].said
+    assert answers(winner.port)
+    until(lambda: not before & set(processes(winner.var)), 20, "servers of the killed start")
+
+
 def test_a_closed_terminal_leaves_nothing_behind(two):
     winner, _ = two
     assert processes(winner.var)
@@ -159,16 +172,16 @@ def test_a_closed_terminal_leaves_nothing_behind(two):
 def test_a_server_that_can_not_be_kept_up_is_told(tmp_path, monkeypatch):
     house = House(tmp_path, 1)
     (tmp_path / "log").mkdir()
-    children: list[subprocess.Popen] = []
 
-    def start() -> None:
-        children.append(house.spawn(["false"], "false.log"))
-        children[-1].wait()
+    def begin() -> subprocess.Popen:
+        child = house.spawn(["false"], "false.log")
+        child.wait()
+        return child
 
     clock = [0.0]
     monkeypatch.setattr("house.time.monotonic", lambda: clock[0])
-    start()
-    house.tended = [Tended("worker", start, lambda: children[-1])]
+    house.servers = [Server("worker", begin, lambda: False)]
+    house.begin(house.servers[0])
     words: list[str] = []
     with pytest.raises(CannotBeKeptUp, match="The worker ended 6 times"):
         for _ in range(200):

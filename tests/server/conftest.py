@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 import soundfile as sf
 from django.contrib.auth.models import User
+from django.core.cache import cache
 from django.core.files.uploadedfile import SimpleUploadedFile
 from jobs import queue, work
 from rest_framework.test import APIClient
@@ -25,6 +26,7 @@ def apart(settings, tmp_path, monkeypatch):
     settings.WORK_ROOT = tmp_path / "work"
     # A heart that beats in a thread of its own would not see what a test has not committed.
     monkeypatch.setattr(work, "BEAT", 3600)
+    cache.clear()  # of rates that another test used up
 
 
 @pytest.fixture(autouse=True)
