@@ -76,7 +76,7 @@ class House(Services):
         return self.spawn(
             [str(BIN / "gunicorn"), "--chdir", str(SERVER), "--bind", f"127.0.0.1:{self.port}",
              "--workers", "2", "--worker-class", "config.connections.PatientWorker",
-             "--timeout", "120", "--no-control-socket", "config.asgi"],
+             "--timeout", "120", "--preload", "--no-control-socket", "config.asgi"],
             "web.log", env=self.environment,
         )  # fmt: skip
 

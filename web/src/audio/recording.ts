@@ -60,7 +60,11 @@ export class Recording {
     if (!piece) return;
     const source = new AudioBufferSourceNode(this.context, { buffer: piece });
     source.connect(this.output);
-    source.start(slice.when, (slice.from - number * PIECE_SAMPLES) / RATE, (slice.to - slice.from) / RATE);
+    // A slice that is laid too late begins further on: what follows stays in time.
+    const late = Math.max(0, this.context.currentTime - slice.when);
+    const length = (slice.to - slice.from) / RATE - late;
+    if (length <= 0) return;
+    source.start(slice.when + late, (slice.from - number * PIECE_SAMPLES) / RATE + late, length);
     this.sources.add(source);
     source.onended = () => this.sources.delete(source);
   }

@@ -39,8 +39,10 @@ export type Sounding = "recording" | "written" | "both" | "alternate";
 
 const LEVEL = 0.85;
 
-const AHEAD = 0.35; // seconds of slices kept scheduled
-const KIT_AHEAD = 0.15;
+const AHEAD = 0.8; // seconds of slices kept scheduled: a busy page must not come too late
+const KIT_AHEAD = 0.4;
+/** What comes later than this, in seconds, is better not heard: a late click is a wrong one. */
+const TOO_LATE = 0.015;
 const START_DELAY = 0.1; // the graces of a first stroke sound before it
 const STRETCH_DELAY = 0.25;
 const BETWEEN = 0.15; // seconds of silence between two excerpts
@@ -311,18 +313,19 @@ export class Transport {
 
   /** Schedules the clicks and strokes of all slices up to a moment of context time. */
   private strikeUpTo(horizon: number): void {
+    const soonest = this.context.currentTime - TOO_LATE;
     for (const s of this.slices) {
       const to = Math.min(s.to, s.from + Math.floor((horizon - s.when) * s.rate * RATE));
       if (to <= s.struck) continue;
       const at = (time: number) => s.when + (time - s.from / RATE) / s.rate;
       for (const tick of within(this.ticks, s.struck, to)) {
-        if (this.fadesOut(s.pass, tick.bar ?? 0)) continue;
+        if (at(tick.time) < soonest || this.fadesOut(s.pass, tick.bar ?? 0)) continue;
         if (tick.word) this.kit.say(tick.word, at(tick.time));
         else this.kit.tick(tick.isStrong, at(tick.time));
       }
       if (this.sounds("written", s.pass)) {
         for (const stroke of within(this.written, s.struck, to)) {
-          this.kit.strike(stroke.part, stroke.loudness, at(stroke.time), stroke.choked);
+          if (at(stroke.time) >= soonest) this.kit.strike(stroke.part, stroke.loudness, at(stroke.time), stroke.choked);
         }
       }
       s.struck = to;
