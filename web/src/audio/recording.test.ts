@@ -38,6 +38,7 @@ const pieces = {
   turn: vi.fn(), change: vi.fn(),
 };
 let own: Recording;
+const context = { currentTime: 0 };
 const slice = (from: number, to: number, rate = 1): Slice => ({ when: 100, from: sampleAt(from), to: sampleAt(to), rate, pass: 0 });
 
 beforeEach(() => {
@@ -47,13 +48,23 @@ beforeEach(() => {
   for (const kind of ["GainNode", "BiquadFilterNode", "AudioBufferSourceNode"]) {
     vi.stubGlobal(kind, class extends Fake { constructor(_: unknown, options?: Record<string, unknown>) { super(kind, options); } });
   }
-  own = new Recording({} as BaseAudioContext, pieces as unknown as Pieces);
+  context.currentTime = 99;
+  own = new Recording(context as unknown as BaseAudioContext, pieces as unknown as Pieces);
 });
 
 describe("a recording at its own speed", () => {
   it("sounds by sample: a slice begins at its place in its piece", () => {
     own.play(slice(12.5, 13));
     expect(started).toEqual([[100, 2.5, 0.5]]);
+  });
+
+  it("begins further on where it is laid too late, so that what follows stays in time", () => {
+    context.currentTime = 100.25;
+    own.play(slice(12.5, 13));
+    expect(started).toEqual([[100.25, 2.75, 0.25]]);
+    context.currentTime = 100.5;
+    own.play(slice(12.5, 13));
+    expect(started).toHaveLength(1);
   });
 
   it("is joined where two pieces meet, to the sample", () => {
