@@ -102,6 +102,9 @@ def _parser() -> argparse.ArgumentParser:
     )
     convert.add_argument("--strict", action="store_true", help="refuse a tab at its first fault")
     convert.set_defaults(run=_convert)
+    check = commands.add_parser("check", help="whether a song package opens, all of it")
+    check.add_argument("package", type=Path)
+    check.set_defaults(run=_check)
     sound = commands.add_parser("sound", help="the written part as sound")
     sound.add_argument("score", type=Path, help="an analysis file, or any format we read")
     sound.add_argument("out", type=Path, metavar="OUT.wav")
@@ -225,6 +228,13 @@ def _convert(args: argparse.Namespace) -> None:
     _write(args.out, content)
     for what in lost:
         print(f"orchesis: this format can't hold {what}.", file=sys.stderr)
+
+
+def _check(args: argparse.Namespace) -> None:
+    from orchesis.formats import package
+
+    with package.opened(args.package) as found:
+        found.must_open()
 
 
 def _read(args: argparse.Namespace) -> None:

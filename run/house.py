@@ -111,7 +111,9 @@ class House(Services):
                 elif now > server.due:
                     end_group(child)  # counted at the next look
 
-    def _count_death(self, server: Server, code: int, now: float, say: Callable[[str], None]) -> None:
+    def _count_death(
+        self, server: Server, code: int, now: float, say: Callable[[str], None]
+    ) -> None:
         server.deaths = [d for d in server.deaths if now - d < WITHIN] + [now]
         if len(server.deaths) >= MOST_DEATHS:
             raise CannotBeKeptUp(

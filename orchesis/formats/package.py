@@ -13,6 +13,7 @@ import json
 import re
 import zipfile
 import zlib
+from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from pathlib import Path
@@ -27,7 +28,10 @@ from orchesis.score.untrusted import shown
 FORMAT, VERSION, ENDING = "orchesis-song", 1, ".orchesis"
 MANIFEST = "song.json"
 _MEMBER = re.compile(r"[a-z0-9-]{1,40}(/[a-z0-9-]{1,40}){0,3}(\.[a-z0-9]{1,8}){0,2}")
-_MOST_MEMBERS, _BIGGEST_DOCUMENT, _BIGGEST_FILE = 2000, 64 * 2**20, 400 * 2**20
+_MOST_MEMBERS, _BIGGEST_FILE = 2000, 400 * 2**20
+#: Of one document, of all of them together: bytes; values, which cost far more than their bytes.
+_BIGGEST_DOCUMENT, _BIGGEST_TOGETHER = 24 * 2**20, 96 * 2**20
+_MOST_VALUES, _MOST_TOGETHER = 1_500_000, 5_000_000
 _CHUNK = 1 << 20
 _UNREADABLE = (
     zipfile.BadZipFile, zlib.error, OSError, EOFError, NotImplementedError, RuntimeError,
@@ -251,23 +255,71 @@ class Package:
     def __init__(self, archive: zipfile.ZipFile) -> None:
         self._zip = archive
         self._sizes = _looked_over(archive)
+        self._bytes = self._values = 0
         self.manifest = _read_as(Manifest, self.document(MANIFEST), MANIFEST)
         if len({a.name for a in self.manifest.arrangements}) < len(self.manifest.arrangements):
             raise BadScore("Two arrangements of this package have one name.")
         for part in self.manifest.arrangements:
             if self.manifest.takes and part.take >= len(self.manifest.takes):
                 raise BadScore(f"“{shown(part.name)}” names a recording that is not there.")
+        self._must_know_all()
+
+    def _must_know_all(self) -> None:
+        """Raises BadScore where a part of the package has no place in the song, or two."""
+        named = [MANIFEST]
+        for take in self.manifest.takes:
+            named += [m.name for m in (take.original, take.sound, take.drums, take.fitted) if m]
+            named += [take.analysis] if take.analysis else []
+        for part in self.manifest.arrangements:
+            named += [name for name in (part.score, part.start, part.edits) if name]
+            named += [clip.file.name for clip in part.clips]
+        twice = next((name for name, times in Counter(named).items() if times > 1), None)
+        if twice is not None:
+            raise BadScore(f"“{shown(twice)}” has two places in this package; pack it again.")
+        unknown = next((name for name in self._sizes if name not in set(named)), None)
+        if unknown is not None:
+            raise BadScore(f"“{shown(unknown)}” has no place in this package; pack it again.")
+
+    def must_open(self) -> None:
+        """Reads all that is in the package but its sound. Raises BadScore."""
+        for take in self.manifest.takes:
+            if take.analysis:
+                self.analysis(take.analysis)
+        for part in self.manifest.arrangements:
+            self.score(part.score)
+            if part.start:
+                self.score(part.start)
+            if part.edits:
+                for _ in self.lines(part.edits):
+                    pass
 
     def document(self, name: str) -> Any:
         """A JSON document of the package. Raises BadScore."""
         data = self._read(name)
+        self._must_be_few(name, data)
         try:
             return json.loads(data)
         except (ValueError, RecursionError):
             raise BadScore(f"“{name}” in this package is not JSON.") from None
 
+    def analysis(self, name: str) -> dict[str, Any]:
+        """What was heard of a take. Raises BadScore."""
+        found = self.document(name)
+        if not isinstance(found, dict):
+            raise BadScore(f"“{name}” in this package is no analysis.")
+        return found
+
+    def _must_be_few(self, name: str, data: bytes) -> None:
+        """Before anything is made of it."""
+        values = sum(map(data.count, (b",", b"[", b"{")))
+        self._values += values
+        if values > _MOST_VALUES or self._values > _MOST_TOGETHER:
+            raise BadScore(f"“{name}” in this package holds more than a song does.")
+
     def lines(self, name: str) -> Iterator[Line]:
-        for number, line in enumerate(self._read(name).splitlines(), 1):
+        data = self._read(name)
+        self._must_be_few(name, data)
+        for number, line in enumerate(data.splitlines(), 1):
             try:
                 data = json.loads(line)
             except (ValueError, RecursionError):
@@ -296,7 +348,11 @@ class Package:
             raise BadScore(f"“{member.name}” in this package is damaged; pack the song again.")
 
     def _read(self, name: str) -> bytes:
-        return b"".join(self._chunks(name, _BIGGEST_DOCUMENT))
+        data = b"".join(self._chunks(name, _BIGGEST_DOCUMENT))
+        self._bytes += len(data)
+        if self._bytes > _BIGGEST_TOGETHER:
+            raise BadScore(f"“{name}” in this package is one too many: together they are too big.")
+        return data
 
     def _chunks(self, name: str, most: int) -> Iterator[bytes]:
         """What a member really holds, whatever its header says of its size."""

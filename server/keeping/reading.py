@@ -1,12 +1,16 @@
-"""A score file from outside is read by a process of its own, with bounds on time and memory and
-without a network: whatever it holds, it harms nobody else's work."""
+"""A score file or a song package from outside is read by a process of its own, with bounds on time
+and memory and without a network: whatever it holds, it harms nobody else's work."""
 
 from __future__ import annotations
 
 import os
+import shutil
 import sys
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from typing import IO
 
 from library.quota import ending_of
 
@@ -17,6 +21,7 @@ from orchesis.score import Score
 
 _SECONDS = 20.0
 _READ = 2  # the code with which the shell command ends on bad input
+_TOO_MUCH = "{} can't be read: it needs more than such a file should."
 _SELF, _LOST = "orchesis: ", "orchesis: not kept: "
 
 
@@ -30,24 +35,48 @@ def read(name: str, data: bytes) -> tuple[Score, list[str]]:
         source = Path(folder) / f"{_stem(name)}{ending}"
         out = Path(folder) / f"read{package.ENDING}"
         source.write_bytes(data)
-        try:
-            ended = programs.run(
-                ["env", "OPENBLAS_NUM_THREADS=1", sys.executable, "-m", "orchesis.cli", "convert",
-                 str(source), str(out)], seconds=_SECONDS,
-            )  # fmt: skip
-        except programs.TookTooLong:
-            raise BadScore(
-                f"“{name}” takes too long to read; save it anew, or a part of it."
-            ) from None
-        said = ended.err.decode("utf-8", "replace").splitlines()
-        if ended.code == _READ and said:
-            raise BadScore(said[-1].removeprefix(_SELF))
-        if ended.code != 0 or not out.exists():
-            raise BadScore(f"“{name}” can't be read: it needs more than a score file should.")
+        said = _in_a_process_of_its_own(f"“{name}”", "convert", str(source), str(out))
+        if not out.exists():
+            raise BadScore(_TOO_MUCH.format(f"“{name}”"))
         with package.opened(out) as made:
             score = made.score(made.manifest.arrangements[0].score)
         lost = [line.removeprefix(_LOST).rstrip(".") for line in said if line.startswith(_LOST)]
         return score, lost
+
+
+def check(path: Path) -> None:
+    """Reads a song package as a whole, so that nothing it holds surprises us. Raises BadScore."""
+    _in_a_process_of_its_own("This package", "check", str(path))
+
+
+def _in_a_process_of_its_own(name: str, *command: str) -> list[str]:
+    """What a command of the shell said beside its work. Raises BadScore where it refused."""
+    try:
+        ended = programs.run(
+            ["env", "OPENBLAS_NUM_THREADS=1", sys.executable, "-m", "orchesis.cli", *command],
+            seconds=_SECONDS,
+        )
+    except programs.TookTooLong:
+        raise BadScore(f"{name} takes too long to read; save it anew, or a part of it.") from None
+    said = ended.err.decode("utf-8", "replace").splitlines()
+    if ended.code == _READ and said:
+        raise BadScore(said[-1].removeprefix(_SELF))
+    if ended.code != 0:
+        raise BadScore(_TOO_MUCH.format(name))
+    return said
+
+
+@contextmanager
+def at_a_path(file: IO[bytes] | Path) -> Iterator[Path]:
+    """A file as one of this disk."""
+    if isinstance(file, Path):
+        yield file
+        return
+    with tempfile.NamedTemporaryFile() as made:
+        file.seek(0)
+        shutil.copyfileobj(file, made)
+        made.flush()
+        yield Path(made.name)
 
 
 def _stem(name: str) -> str:

@@ -137,7 +137,13 @@ def unpack(file: IO[bytes] | Path, owner: Any, *, whole: bool = False) -> tuple[
     whole: a backup of one's own: addresses of players' links live on. Raises BadScore where the
     package is none, OutOfRoom where its recordings are too many; nothing is kept then.
     """
-    with package.opened(file) as found:
+    with reading.at_a_path(file) as path:
+        reading.check(path)
+        return _unpacked(path, owner, whole)
+
+
+def _unpacked(path: Path, owner: Any, whole: bool) -> tuple[Song, list[str]]:
+    with package.opened(path) as found:
         m = found.manifest
         files = [f for t in m.takes for f in (t.original, t.sound, t.drums, t.fitted) if f]
         files += [c.file for part in m.arrangements for c in part.clips]
@@ -174,10 +180,7 @@ def _take_in(found: package.Package, song: Song, data: package.Take, lost: list[
         lost.append("the recording: this package travelled without it")
     take = Take.objects.create(song=song, **given)
     if data.analysis is not None:
-        document = found.document(data.analysis)
-        if not isinstance(document, dict):
-            raise BadScore(f"“{data.analysis}” in this package is no analysis.")
-        Analysis.objects.create(take=take, document=document)
+        Analysis.objects.create(take=take, document=found.analysis(data.analysis))
     return take
 
 

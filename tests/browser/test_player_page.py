@@ -29,7 +29,11 @@ def test_a_lesson_is_given_and_learned_on_a_phone_whose_network_drops(song: Song
     teacher.get_by_label("Method of passage 1").select_option("limbs")
     teacher.get_by_label("Words for passage 1").fill("Listen to the hat.")
     teacher.get_by_role("button", name="Create the link").click()
-    address = teacher.get_by_role("article", name="Bar three, please").get_by_role("link").first.get_attribute("href")
+    address = (
+        teacher.get_by_role("article", name="Bar three, please")
+        .get_by_role("link")
+        .first.get_attribute("href")
+    )
     assert address and len(address.split("/")[-1]) >= 20
 
     phone = teacher.context.browser.new_context(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import resource
 import zipfile
 
 import pytest
@@ -188,6 +189,10 @@ def of_first(**fields):
     return change
 
 
+def lists(_: bytes) -> bytes:
+    return b"[" + b"[]," * 7_000_000 + b"[]]"
+
+
 def bad_packages(content: bytes):
     yield "empty", b"", "empty"
     yield "words", b"words", "no song package"
@@ -225,16 +230,30 @@ def bad_packages(content: bytes):
         changed(content, **{"arrangements/1/score.json": lambda _: b" " * (70 * 2**20)}),
         "bigger",
     )
+    yield "stranger", changed(content, **{"notes/1.json": lambda _: b"{}"}), "no place"
+    yield (
+        "one score, two places",
+        changed(content, **{"song.json": of_first(start="arrangements/1/score.json")}),
+        "two places",
+    )
+    # Half a megabyte in the zip; as values it took two gigabytes.
+    yield "lists", changed(content, **{"takes/1/analysis.json": lists}), "more than a song does"
+    yield "lists in song.json", changed(content, **{"song.json": lists}), "more than a song does"
+    yield "lists in the log", changed(content, **{"arrangements/1/edits.jsonl": lists}), "more than"
     yield "many", changed(content, **{f"x/{n}": lambda _: b"" for n in range(2100)}), "2000 parts"
 
 
 def test_what_is_no_package_is_refused_in_one_sentence_and_leaves_nothing(client, worked_on):
     content = taken(client, worked_on)
     rows = [m.objects.count() for m in (Song, Take, Arrangement, Edit, Analysis, StoredFile)]
-    for name, bad, says in bad_packages(content):
+    bad_ones = list(bad_packages(content))
+    before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    for name, bad, says in bad_ones:
         answer = given(client, bad)
         assert answer.status_code in (400, 422), (name, answer.content)
         assert says in answer.json()["detail"], (name, answer.json())
+        grown = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before
+        assert grown < 200_000, (name, f"{grown / 1000:.0f} MB more, which all others' work needs")
         assert [
             m.objects.count() for m in (Song, Take, Arrangement, Edit, Analysis, StoredFile)
         ] == rows, name
