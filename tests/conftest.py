@@ -42,7 +42,12 @@ def pytest_unconfigure() -> None:
 
 
 # The workers of a parallel run don't see what was asked for; they inherit the answer.
-if os.environ.setdefault("ORCHESIS_TEST_SERVERS", str(_server_tests_are_asked_for())) == "True":
+asked = os.environ.setdefault("ORCHESIS_TEST_SERVERS", str(_server_tests_are_asked_for()))
+if asked == "True" and "PYTEST_XDIST_WORKER" in os.environ:
+    import django
+
+    django.setup()  # with a database of its own on the servers of the whole run
+elif asked == "True":
     from services import Services
 
     os.environ["ORCHESIS_VAR"] = tempfile.mkdtemp(prefix="orchesis-test-")

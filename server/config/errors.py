@@ -27,8 +27,8 @@ class Conflict(APIException):
     status_code = status.HTTP_409_CONFLICT
 
 
-class OutOfRoom(APIException):
-    """More than an account may keep on this machine."""
+class OutOfRoom(APIException, OrchesisError):
+    """More than an account may keep on this machine; told also where a worker finds it."""
 
     status_code = status.HTTP_413_REQUEST_ENTITY_TOO_LARGE
 
@@ -99,7 +99,7 @@ def failed(request: HttpRequest) -> HttpResponse:
 def one_sentence(exception: Exception, context: dict) -> Response | None:
     if isinstance(exception, MalformedEdit):
         return Response({"detail": str(exception)}, status=400)
-    if isinstance(exception, OrchesisError):
+    if isinstance(exception, OrchesisError) and not isinstance(exception, APIException):
         return Response({"detail": str(exception)}, status=422)
     if isinstance(exception, OperationalError | InterfaceError):
         return Response({"detail": DATABASE_AWAY}, status=503)

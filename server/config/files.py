@@ -20,6 +20,14 @@ def attachment(content: Any, kind: str, name: str) -> HttpResponse | FileRespons
     return FileResponse(content, content_type=kind, as_attachment=True, filename=name)
 
 
+def measure(kind: Any, field: str, size: str) -> None:
+    """Writes down how big the files of a model are (for migrations)."""
+    for row in kind.objects.exclude(**{field: ""}):
+        file = getattr(row, field)
+        if file.storage.exists(file.name):
+            kind.objects.filter(pk=row.pk).update(**{size: file.storage.size(file.name)})
+
+
 def goes_with_its_row(field: str, *kinds: type[models.Model]) -> None:
     """Has the file of a field removed when its row is, once that stands."""
 

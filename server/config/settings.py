@@ -147,6 +147,8 @@ WHITENOISE_ROOT = PAGE_ROOT if PAGE_ROOT.is_dir() else None
 #: What the recordings of one account may take, and how long a removed song rests in the bin.
 QUOTA_MB = int(_env("QUOTA_MB", 20_000))
 BIN_DAYS = int(_env("BIN_DAYS", 30))
+#: How long a backup waits to be fetched.
+BACKUP_DAYS = int(_env("BACKUP_DAYS", 14))
 
 CELERY_BROKER_URL = _env("BROKER", f"redis+socket://{_services.get('redis_socket', VAR)}")
 CELERY_TASK_IGNORE_RESULT = True

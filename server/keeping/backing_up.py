@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
+
+from django.conf import settings
 from django.core.files import File
+from django.utils import timezone
 from jobs.kinds import Kind
 from jobs.work import Work
+from library import quota
 
 from keeping import accounts
 from keeping.models import Backup
@@ -20,14 +25,23 @@ def make(work: Work) -> None:
         raise Cancelled("This backup is not wanted any more.")
     out = work.folder / "account"
     accounts.back_up(found.user, out, with_sound=found.with_sound, tell=work.tell)
+    size = out.stat().st_size
+    quota.must_fit(size)
 
     def keep() -> list[str]:
         with out.open("rb") as file:
             found.file.save("account", File(file), save=False)
-        Backup.objects.filter(pk=found.pk).update(file=found.file.name)
+        Backup.objects.filter(pk=found.pk).update(file=found.file.name, size=size)
         return []
 
     work.finish(keep)
+
+
+def forget_old() -> None:
+    """Backups are fetched soon or made anew: those of long ago go."""
+    before = timezone.now() - timedelta(days=settings.BACKUP_DAYS)
+    for old in Backup.objects.filter(created__lt=before)[:200]:
+        old.delete()
 
 
 KIND = Kind(

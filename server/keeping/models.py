@@ -20,6 +20,7 @@ class Backup(models.Model):
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     with_sound = models.BooleanField(default=True)
     file = models.FileField(upload_to=_path, max_length=255, blank=True)
+    size = models.BigIntegerField(default=0)
     created = models.DateTimeField(default=timezone.now)
 
     def __str__(self) -> str:

@@ -10,7 +10,7 @@ from typing import IO, Any
 from django.db import transaction
 from library import store
 from library.models import Analysis, Song, Take
-from library.quota import ending_of, must_have_room
+from library.quota import ending_of, room_for
 from practice import clips
 from practice.models import Clip, PlayerLink, PlayerProgress, StageNotes
 from sharing.models import Comment, NamedVersion
@@ -146,9 +146,7 @@ def _unpacked(path: Path, owner: Any, whole: bool) -> tuple[Song, list[str]]:
     with package.opened(path) as found:
         m = found.manifest
         files = [f for t in m.takes for f in (t.original, t.sound, t.drums, t.fitted) if f]
-        files += [c.file for part in m.arrangements for c in part.clips]
-        must_have_room(owner, sum(f.size for f in files))
-        with store.all_or_nothing():
+        with room_for(owner, sum(f.size for f in files)), store.all_or_nothing():
             lost: list[str] = []
             song = _song(m.song, owner)
             takes = [_take_in(found, song, t, lost) for t in m.takes]

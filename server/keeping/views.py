@@ -17,7 +17,7 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from jobs import queue
 from jobs.models import Job
 from jobs.serializers import JobSerializer
-from library import store
+from library import quota
 from library.access import must_be_allowed
 from library.models import Song
 from people.access import EDIT, OWN
@@ -157,7 +157,7 @@ def _account(request: Request) -> Response:
     backup, job = _newest(request)
     own = Song.objects.filter(owner=user)
     return answered(
-        Account, name=user.username, used=round(store.used_by(user) / 2**20, 1),
+        Account, name=user.username, used=round(quota.used_by(user) / 2**20, 1),
         most=settings.QUOTA_MB, songs=own.filter(removed=None).count(),
         in_bin=own.exclude(removed=None).count(), backup_ready=bool(backup and backup.file),
         backup_made=backup.created.isoformat() if backup and backup.file else None,

@@ -124,6 +124,17 @@ class StoredFile(models.Model):
         return self.name
 
 
+class Reserved(models.Model):
+    """Room of an account, in bytes, for a file that is being written; see library.quota."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    size = models.BigIntegerField()
+    made = models.DateTimeField(default=timezone.now)
+
+    def __str__(self) -> str:
+        return f"{self.size} bytes for {self.owner}"
+
+
 class Take(models.Model):
     """One recording of a song.
 

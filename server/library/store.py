@@ -8,7 +8,7 @@ transaction stands, so that nobody frees what somebody else just took up.
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import BinaryIO
@@ -87,18 +87,3 @@ def free(name: str) -> None:
         if not Take.objects.filter(uses).exists():
             default_storage.delete(name)
             row.delete()
-
-
-#: An account -> bytes that something else of its songs takes; whoever keeps such files says so.
-ALSO_USED: list[Callable[[object], int]] = []
-
-
-def used_by(owner: object) -> int:
-    """Bytes that an account's recordings (each file once, also those in its bin) and what hangs on
-    its songs take."""
-    names: set[str] = set()
-    for row in Take.objects.filter(song__owner=owner).values_list(*Take.FILES):  # type: ignore[misc]
-        names.update(n for n in row if n)
-    rows = StoredFile.objects.filter(name__in=names)
-    taken = rows.aggregate(models.Sum("size"))["size__sum"] or 0
-    return taken + sum(more(owner) for more in ALSO_USED)

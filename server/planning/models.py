@@ -50,6 +50,7 @@ class SetList(models.Model):
     due = models.DateField(null=True)
     token = models.CharField(max_length=40, blank=True, db_index=True)
     pdf = models.FileField(upload_to=_pdf_path, max_length=255, blank=True)
+    pdf_size = models.BigIntegerField(default=0)
     pdf_of = models.CharField(max_length=64, blank=True)
     created = models.DateTimeField(default=timezone.now)
 

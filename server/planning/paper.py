@@ -11,6 +11,7 @@ from jobs import queue
 from jobs.kinds import Kind
 from jobs.models import Job
 from jobs.work import Work
+from library.quota import room_for
 from pypdf import PdfReader, PdfWriter
 from transcription.models import Arrangement
 
@@ -65,15 +66,18 @@ def make(work: Work) -> None:
     content = BytesIO()
     out.write(content)
 
+    size = content.tell()
+
     def keep() -> list[str]:
         old = str(found.pdf.name) if found.pdf else ""
         found.pdf.save("list.pdf", ContentFile(content.getvalue()), save=False)
-        SetList.objects.filter(pk=found.pk).update(pdf=found.pdf.name, pdf_of=word)
+        SetList.objects.filter(pk=found.pk).update(pdf=found.pdf.name, pdf_size=size, pdf_of=word)
         if old:
             found.pdf.storage.delete(old)
         return missing
 
-    work.finish(keep)
+    with room_for(found.owner, size):
+        work.finish(keep)
 
 
 KIND = Kind(

@@ -6,11 +6,13 @@ class PracticeConfig(AppConfig):
 
     def ready(self) -> None:
         from jobs.kinds import register
-        from library import store
+        from library import quota
 
         from practice import by_sound, exporting
-        from practice.models import Clip
+        from practice.models import Clip, PlayAlong, PractisedSound
 
         register(exporting.KIND)
         register(by_sound.KIND)
-        store.ALSO_USED.append(Clip.bytes_of)
+        quota.count(Clip, "arrangement__song__owner")
+        quota.count(PlayAlong, "arrangement__song__owner")
+        quota.count(PractisedSound, "user")

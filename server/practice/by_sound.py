@@ -13,7 +13,9 @@ from jobs.kinds import Kind
 from jobs.models import Job
 from jobs.serializers import JobSerializer
 from jobs.work import Work
+from library.quota import room_for
 from people.access import SEE
+from people.session_views import me
 from rest_framework import serializers
 from rest_framework.exceptions import ValidationError
 from rest_framework.generics import get_object_or_404
@@ -110,12 +112,12 @@ class PractisedSoundsView(APIView):
         file = asked.pop("file")
         if file.size > _BIGGEST:
             raise ValidationError("A recording of practice may have 40 MB; save it as OGG or MP3.")
-        with transaction.atomic():
+        with room_for(me(request), file.size), transaction.atomic():
             old = PractisedSound.objects.filter(arrangement=found, user=request.user.pk)
             for extra in old[_KEPT - 1 :]:
                 extra.delete()
             made = PractisedSound.objects.create(
-                user_id=int(request.user.pk or 0), arrangement=found, file=file,
+                user=me(request), arrangement=found, file=file, size=file.size,
                 name=file.name[:255], **asked,
             )  # fmt: skip
             queue.start(BY_SOUND, found.song, made.pk, request.user)

@@ -11,7 +11,7 @@ from django.http import FileResponse, Http404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from library import store
-from library.quota import must_have_room
+from library.quota import room_for
 from people.access import EDIT
 from rest_framework import serializers
 from rest_framework.exceptions import ValidationError
@@ -63,20 +63,20 @@ def attach(part: Arrangement, file: IO[bytes], name: str, **where: Any) -> Clip:
     """Keeps a clip at a stage (first, last, order, stage). Raises BadScore; OutOfRoom where the
     account may keep no more."""
     size = file.seek(0, 2)
-    must_have_room(part.song.owner, size)
     if part.clips.count() >= _MOST:
         raise BadScore(f"A part holds {_MOST} clips; take one away first.")
     kind, ending = kind_of(file)
     shown = printable(name)[:120] or "clip"
     clip = Clip(arrangement=part, name=shown, kind=kind, size=size, **where)
-    clip.file.save(f"clip.{ending}", File(file), save=False)
-    store.note_new(str(clip.file.name))
-    try:
-        with transaction.atomic():
-            clip.save()
-    except BaseException:
-        clip.file.storage.delete(str(clip.file.name))
-        raise
+    with room_for(part.song.owner, size):
+        clip.file.save(f"clip.{ending}", File(file), save=False)
+        store.note_new(str(clip.file.name))
+        try:
+            with transaction.atomic():
+                clip.save()
+        except BaseException:
+            clip.file.storage.delete(str(clip.file.name))
+            raise
     return clip
 
 

@@ -11,6 +11,7 @@ from jobs import queue
 from jobs.kinds import Kind
 from jobs.models import Job
 from jobs.work import Work
+from library.quota import room_for
 from transcription.models import Arrangement
 
 from orchesis import play_along
@@ -43,7 +44,11 @@ def ask(found: Arrangement, asked: dict[str, Any], who: Any) -> tuple[PlayAlong,
 
 def make(work: Work) -> None:
     """One zip from an arrangement. Raises BadScore, BadSound; Cancelled where it is gone."""
-    made = PlayAlong.objects.select_related("arrangement__take").filter(pk=work.job.subject).first()
+    made = (
+        PlayAlong.objects.select_related("arrangement__take", "arrangement__song__owner")
+        .filter(pk=work.job.subject)
+        .first()
+    )
     if made is None:
         raise Cancelled("The song is gone.")
     found = made.arrangement
@@ -53,15 +58,18 @@ def make(work: Work) -> None:
     wish = wish_of(made.wish)
     names = play_along.written(out, found.score, wish, sound, drums, work.tell)
 
+    size = out.stat().st_size
+
     def keep() -> list[str]:
         with out.open("rb") as file:
             made.file.save("out.zip", File(file), save=False)
         PlayAlong.objects.filter(pk=made.pk).update(
-            file=made.file.name, names=names, version=found.version
+            file=made.file.name, size=size, names=names, version=found.version
         )
         return []
 
-    work.finish(keep)
+    with room_for(found.song.owner, size):
+        work.finish(keep)
 
 
 def _here(stored: FieldFile, path: Path) -> Path | None:

@@ -122,12 +122,6 @@ class Clip(models.Model):
         """As a page shows it."""
         return {"id": self.pk, "name": self.name, "kind": self.kind}
 
-    @classmethod
-    def bytes_of(cls, owner: Any) -> int:
-        """Bytes that the clips of somebody's songs take."""
-        own = cls.objects.filter(arrangement__song__owner=owner)
-        return own.aggregate(models.Sum("size"))["size__sum"] or 0
-
 
 class Care(models.Model):
     """What a person chose about their ears and their time. level, protection: dB(A). minutes: a
@@ -243,6 +237,7 @@ class PlayAlong(models.Model):
     wish = models.JSONField()
     version = models.IntegerField(default=0)
     file = models.FileField(upload_to=_zip_path, max_length=255, blank=True)
+    size = models.BigIntegerField(default=0)
     names = models.JSONField(default=list)
     created = models.DateTimeField(default=timezone.now)
 
@@ -270,6 +265,7 @@ class PractisedSound(models.Model):
         Arrangement, on_delete=models.CASCADE, related_name="practised_sounds"
     )
     file = models.FileField(upload_to=_sound_path, max_length=255)
+    size = models.BigIntegerField(default=0)
     name = models.CharField(max_length=255)
     first = models.IntegerField()
     last = models.IntegerField()

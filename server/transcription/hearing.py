@@ -14,6 +14,7 @@ from jobs.models import Job
 from jobs.work import Work
 from library import store
 from library.models import Analysis, Song, Take
+from library.quota import room_for
 
 from orchesis.analysis_file import analysis, hearing_of
 from orchesis.errors import BadSound, Cancelled
@@ -41,7 +42,7 @@ def hear(work: Work) -> None:
     Raises BadSound where the recording can't be heard, or is of another song; Cancelled where
     the take is gone.
     """
-    take = Take.objects.select_related("song").filter(pk=work.job.subject).first()
+    take = Take.objects.select_related("song__owner").filter(pk=work.job.subject).first()
     if take is None:
         raise Cancelled("The recording is gone.")
     folder = work.folder
@@ -62,10 +63,9 @@ def hear(work: Work) -> None:
         Song.objects.select_for_update().get(pk=take.song_id)
         if first is None and _first_of(take) is not None:
             raise _NoLongerFirst
-        for field, made in files:
-            if not field and made.exists():
-                with made.open("rb") as file:
-                    field.name = store.keep(file, "flac").name
+        for field, made in new:
+            with made.open("rb") as file:
+                field.name = store.keep(file, "flac").name
         for key, value in facts.items():
             setattr(take, key, value)
         take.save()
@@ -78,8 +78,10 @@ def hear(work: Work) -> None:
         first = queue.retry_while_away(lambda: _first_of(take))
         if first is not None:
             facts |= _beside(first, take, hearing, folder, work.tell)
+        new = [(field, made) for field, made in files if not field and made.exists()]
         try:
-            work.finish(lambda first=first: keep(first))  # type: ignore[misc]
+            with room_for(take.song.owner, sum(made.stat().st_size for _, made in new)):
+                work.finish(lambda first=first: keep(first))  # type: ignore[misc]
             return
         except _NoLongerFirst:
             continue

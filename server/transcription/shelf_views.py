@@ -15,7 +15,7 @@ from drf_spectacular.utils import extend_schema
 from library import store
 from library.access import must_be_allowed
 from library.models import Song, Take
-from library.quota import ending_of, must_have_room
+from library.quota import ending_of, room_for
 from people.access import EDIT, OWN, groups_with
 from rest_framework import mixins, viewsets
 from rest_framework.decorators import action
@@ -200,8 +200,7 @@ class SongViewSet(
         ).select_related("song").first()  # fmt: skip
         if twin is not None:
             raise Conflict(f"This recording is on the shelf already, as “{twin.song.title}”.")
-        must_have_room(song.owner, file.size)
-        with store.all_or_nothing():
+        with room_for(song.owner, file.size), store.all_or_nothing():
             stored = store.keep(file, ending_of(file.name), digest)
             take = Take.objects.create(
                 song=song, name=printable(file.name), digest=digest, original=stored.name,

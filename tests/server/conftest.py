@@ -1,13 +1,13 @@
 from __future__ import annotations
 
 import io
+import secrets
 import shutil
 
 import numpy as np
 import pytest
 import soundfile as sf
 from django.contrib.auth.models import User
-from django.core.cache import cache
 from django.core.files.uploadedfile import SimpleUploadedFile
 from jobs import queue, work
 from rest_framework.test import APIClient
@@ -26,7 +26,9 @@ def apart(settings, tmp_path, monkeypatch):
     settings.WORK_ROOT = tmp_path / "work"
     # A heart that beats in a thread of its own would not see what a test has not committed.
     monkeypatch.setattr(work, "BEAT", 3600)
-    cache.clear()  # of rates that another test used up
+    # Rates that another test used up are none of this one.
+    own = {**settings.CACHES["default"], "KEY_PREFIX": secrets.token_hex(8)}
+    settings.CACHES = {"default": own}
 
 
 @pytest.fixture(autouse=True)
