@@ -31,7 +31,7 @@ def log_in(page: Page, address: str) -> None:
 
 def wait_until_heard(page: Page, songs: int = 3) -> None:
     """Waits until so many songs of the shelf are heard, whatever became of them since."""
-    until = time.monotonic() + 120
+    until = time.monotonic() + 400
     done = page.get_by_text(re.compile("^(Heard, to be corrected|Being corrected|Confirmed)$"))
     while done.count() < songs:
         if time.monotonic() > until:

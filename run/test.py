@@ -49,7 +49,9 @@ KINDS: dict[str, list[tuple[list[str], Path]]] = {
     ],
     "server": [([sys.executable, "-m", "pytest", "-n", "2", "tests/server"], ROOT)],
     "house": [([sys.executable, "-m", "pytest", "tests/house"], ROOT)],
-    "browser": [([sys.executable, "-m", "pytest", "tests/browser"], ROOT)],
+    "browser": [
+        ([sys.executable, "-m", "pytest", "-n", "2", "--dist", "loadfile", "tests/browser"], ROOT)
+    ],
 }
 
 

@@ -17,6 +17,11 @@ from house import House
 from screenshots import CHROMIUM, FLAGS, log_in, wait_until_heard
 from services import free_port
 
+#: Milliseconds until a state that does not come is a fault: a busy machine is none.
+PATIENCE = 40_000
+HEARING = 400_000  # and until a recording is heard, behind all songs of the demo
+expect.set_options(timeout=PATIENCE)
+
 
 def _end(_signal, _frame):
     raise KeyboardInterrupt
@@ -53,7 +58,7 @@ def desk(page: Page, house):
     """The page, logged in, with the demo heard; complaints of the page fail the test."""
     errors: list[str] = []
     page.on("pageerror", lambda e: errors.append(str(e)))
-    page.set_default_timeout(15000)
+    page.set_default_timeout(PATIENCE)
     log_in(page, house.address)
     wait_until_heard(page, 1)
     yield page
@@ -75,5 +80,5 @@ def song(desk: Page, house, tmp_path_factory):
     if not found():
         path = songs.write(tmp_path_factory.mktemp("s") / "steady.wav", 0.97 * songs.drums())
         add_song(page, STEADY, path)
-        expect(page.get_by_role("heading", name="Heard: steady.wav")).to_be_visible(timeout=180000)
+        expect(page.get_by_role("heading", name="Heard: steady.wav")).to_be_visible(timeout=HEARING)
     return Song(page, house.address, found()[0]["id"])

@@ -164,7 +164,7 @@ def test_files_to_play_along_with_are_made_and_hold_what_was_asked(song: Song):
     card.get_by_role("button", name="100 %").click()
     card.get_by_role("button", name="Make the files").click()
     link = card.get_by_role("link", name="files")
-    expect(link).to_be_visible(timeout=120_000)
+    expect(link).to_be_visible(timeout=400_000)
     with page.expect_download() as fetched:
         link.click()
     with zipfile.ZipFile(fetched.value.path()) as archive:

@@ -6,6 +6,7 @@ import soundfile as sf
 from playwright.sync_api import Page, expect
 
 from tests.browser.acts import Song, saved
+from tests.browser.conftest import PATIENCE
 
 
 def test_a_stage_is_played_and_climbs_its_ladder_until_it_is_learned(song: Song):
@@ -31,7 +32,7 @@ def test_a_stage_is_played_and_climbs_its_ladder_until_it_is_learned(song: Song)
     expect(tempo).to_have_text(start)
     for _ in range(40):
         page.keyboard.press("1")
-    expect(page.get_by_text("Learned: at the song's tempo")).to_be_visible(timeout=30_000)
+    expect(page.get_by_text("Learned: at the song's tempo")).to_be_visible(timeout=PATIENCE)
     page.reload()
     expect(page.get_by_label("learned", exact=True)).to_be_visible()
     page.get_by_label("Order of the stages").select_option("skeleton")
@@ -82,7 +83,7 @@ def test_what_is_struck_on_keys_goes_the_same_way(song: Song):
         if page.locator(".advice").is_visible():
             break
         page.wait_for_timeout(150)  # strokes in time, as a player's are
-    expect(page.locator(".advice")).to_be_visible(timeout=30_000)
+    expect(page.locator(".advice")).to_be_visible(timeout=PATIENCE)
     page.keyboard.press("Escape")
     page.get_by_text("Teach my pads").click()
     expect(page.locator(".how details button").first).to_contain_text("as usual")

@@ -4,6 +4,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests import songs
+from tests.browser.conftest import HEARING
 from tests.browser.test_whole_path import add_song
 from tests.core.test_sound import AT, FORMATS
 
@@ -45,7 +46,7 @@ def test_an_impulse_is_heard_and_played_where_it_was(desk: Page, house, tmp_path
     click = songs.impulse(tmp_path / "click.wav", AT, 12)
     source = songs.converted(click, tmp_path / f"take.{ending}", *FORMATS[ending])
     add_song(page, f"Click {ending}", source)
-    expect(page.get_by_role("heading", name=f"Heard: take.{ending}")).to_be_visible(timeout=60000)
+    expect(page.get_by_role("heading", name=f"Heard: take.{ending}")).to_be_visible(timeout=HEARING)
     song = open_song(page, f"Click {ending}")
     take = song["takes"][0]["id"]
     page.goto(f"{house.address}/songs/{song['id']}/map")
@@ -130,7 +131,7 @@ def test_written_strokes_sound_in_time_with_the_slowed_recording(desk: Page, hou
     if not (song := find_song(page, "Click wav")):
         click = songs.impulse(tmp_path / "click.wav", AT, 12)
         add_song(page, "Click wav", click)
-        expect(page.get_by_role("heading", name="Heard: click.wav")).to_be_visible(timeout=60000)
+        expect(page.get_by_role("heading", name="Heard: click.wav")).to_be_visible(timeout=HEARING)
         song = open_song(page, "Click wav")
     page.goto(f"{house.address}/songs/{song['id']}/map")
     page.locator("[data-bar]").first.wait_for()

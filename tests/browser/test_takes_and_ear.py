@@ -29,7 +29,7 @@ def test_a_live_video_is_laid_over_the_song_and_put_in_its_place_by_one_key(benc
     )  # fmt: skip
     page.goto(f"{bench.address}/songs/{bench.pk}/take-in")
     page.locator(".others input[type=file]").set_input_files(str(video))
-    expect(page.locator(".others")).to_contain_text("live.webm, video, laid over", timeout=90000)
+    expect(page.locator(".others")).to_contain_text("live.webm, video, laid over", timeout=400_000)
     expect(page.locator(".others")).to_contain_text("% alike")
     bench.show("bench?bar=5")
     picture = page.locator("video")

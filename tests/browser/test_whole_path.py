@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.acts import add_song, saved
+from tests.browser.conftest import HEARING, PATIENCE
 
 
 def strokes(page: Page, part: str):
@@ -17,7 +18,7 @@ def strokes(page: Page, part: str):
 def test_from_an_uploaded_recording_to_a_chart(desk: Page, rock, tmp_path, house):
     page = desk
     add_song(page, "My Rock", rock)
-    expect(page.get_by_role("heading", name="Heard: plain_rock.wav")).to_be_visible(timeout=60000)
+    expect(page.get_by_role("heading", name="Heard: plain_rock.wav")).to_be_visible(timeout=HEARING)
     expect(page.get_by_text("16 bars of 4/4")).to_be_visible()
 
     # the pulse: right at once; made wrong by key, and put right by undo
@@ -130,7 +131,7 @@ def test_a_killed_worker_leaves_a_job_that_ends_once(desk: Page, rock, house, tm
     add_song(page, "Long Rock", long)
     expect(
         page.get_by_text(re.compile("Finding the strokes|Listening to the whole")).last
-    ).to_be_visible(timeout=30000)
+    ).to_be_visible(timeout=PATIENCE)
     expect(page.get_by_role("progressbar")).to_be_visible()
 
     def job() -> dict:
@@ -148,7 +149,7 @@ def test_a_killed_worker_leaves_a_job_that_ends_once(desk: Page, rock, house, tm
     page.goto(house.address)  # the page may be left meanwhile
     house.up(house.worker)
     row = page.get_by_role("row", name=re.compile("Long Rock"))
-    expect(row).to_contain_text("Heard, to be corrected", timeout=120000)
+    expect(row).to_contain_text("Heard, to be corrected", timeout=HEARING)
     songs = page.evaluate("fetch('/api/songs').then(r => r.json())")["results"]
     song = next(s for s in songs if s["title"] == "Long Rock")
     assert [t["job"]["state"] for t in song["takes"]] == ["done"]
@@ -166,9 +167,11 @@ def test_a_database_that_restarts_in_the_middle_loses_nothing(desk: Page, rock, 
     add_song(page, "Other Rock", long)
     page.get_by_role("progressbar").wait_for()
     house.end(house.database)
-    expect(page.get_by_role("alert").first).to_contain_text("nothing is lost", timeout=30000)
+    expect(page.get_by_role("alert").first).to_contain_text("nothing is lost", timeout=PATIENCE)
     house.up(house.database)
-    expect(page.get_by_role("heading", name="Heard: other_rock.flac")).to_be_visible(timeout=180000)
+    expect(page.get_by_role("heading", name="Heard: other_rock.flac")).to_be_visible(
+        timeout=HEARING
+    )
     expect(page.get_by_role("alert")).to_have_count(0)
 
 
@@ -192,9 +195,9 @@ def test_an_answer_that_fails_once_while_a_song_is_heard_leaves_no_words_behind(
     page.route("**/api/songs/*/transcription", answer)
     sf.write(tmp_path / "met_twice.wav", music.drums(lead_in=0.8), 44100)
     add_song(page, "Met Twice", tmp_path / "met_twice.wav")
-    expect(page.get_by_role("alert")).to_contain_text("nothing is lost", timeout=90000)
+    expect(page.get_by_role("alert")).to_contain_text("nothing is lost", timeout=HEARING)
     answers["door"] = 0
-    expect(page.get_by_role("heading", name="Heard: met_twice.wav")).to_be_visible(timeout=90000)
+    expect(page.get_by_role("heading", name="Heard: met_twice.wav")).to_be_visible(timeout=HEARING)
     expect(page.get_by_role("alert")).to_have_count(0)
 
 
@@ -215,7 +218,7 @@ def test_cancel_and_hear_again(desk: Page, tmp_path):
     expect(page.get_by_text("Hearing was cancelled; the recording is kept.")).to_be_visible()
     assert time.monotonic() - begun < 6
     page.get_by_role("button", name="Hear it again").click()
-    expect(page.get_by_role("heading", name=re.compile("Heard"))).to_be_visible(timeout=60000)
+    expect(page.get_by_role("heading", name=re.compile("Heard"))).to_be_visible(timeout=HEARING)
 
 
 def test_a_file_that_is_no_sound_is_refused_in_one_sentence(desk: Page, tmp_path):
@@ -224,7 +227,7 @@ def test_a_file_that_is_no_sound_is_refused_in_one_sentence(desk: Page, tmp_path
     words.write_text("only words " * 100)
     add_song(page, "Words", words)
     expect(page.get_by_role("alert")).to_contain_text(
-        "“words.mp3” is not a sound file", timeout=30000
+        "“words.mp3” is not a sound file", timeout=PATIENCE
     )
     expect(page.get_by_role("button", name="Hear it again")).to_be_visible()
 

@@ -7,13 +7,14 @@ import re
 from playwright.sync_api import Page, Route, expect
 
 from tests.browser.acts import Song
+from tests.browser.conftest import PATIENCE
 
 PASSWORD = "nine brass lanterns"
 
 
 def other_window(page: Page, **size) -> Page:
     window = page.context.browser.new_context(**size).new_page()
-    window.set_default_timeout(15000)
+    window.set_default_timeout(PATIENCE)
     return window
 
 
@@ -107,7 +108,7 @@ def test_a_set_list_is_made_printed_and_opened_on_a_phone(song: Song):
     address = made.get_by_role("link", name="Players' address").get_attribute("href")
     made.get_by_role("button", name="All road maps on paper").click()
     with page.expect_download() as got:
-        made.get_by_role("link", name="PDF").click(timeout=60000)
+        made.get_by_role("link", name="PDF").click(timeout=400_000)
     assert got.value.path().read_bytes().startswith(b"%PDF")
     phone = other_window(page, viewport={"width": 390, "height": 844})
     phone.goto(f"{house}{address}")

@@ -73,6 +73,7 @@ def test_what_finds_no_room_is_refused_in_a_sentence(all_kinds, client, settings
     job.refresh_from_db()
     assert job.state == Job.REFUSED and "Empty the bin" in job.message
     assert stored(settings.MEDIA_ROOT) == before
+    settings.QUOTA_MB = 100
     client.post("/api/account/backup")
     settings.QUOTA_MB = 0.001
     job = Job.objects.filter(kind="backup").latest("pk")
