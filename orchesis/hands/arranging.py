@@ -14,7 +14,7 @@ from fractions import Fraction
 from orchesis.hands import difficulty
 from orchesis.hands.limbs import with_limbs
 from orchesis.hands.solver import solve
-from orchesis.hands.ways import WAYS, is_hand, weight
+from orchesis.hands.ways import WAYS, is_hand, moments_of, weight
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.player import Player
 
@@ -77,9 +77,17 @@ def _once(strokes: Iterable[Stroke]) -> list[Stroke]:
 
 def _settled(score: Score, bars: Collection[int], player: Player) -> Score:
     """What is still unplayable is put elsewhere or thinned, the least important first."""
-    while found := solve(score, player, bars).unplayable:  # each turn takes something away
+    looked_at = set(bars)
+    while True:  # each turn takes something away
+        found = solve(score, player, looked_at).unplayable
+        if not found and looked_at == set(bars):
+            return score
+        # What was changed is looked at with its neighbours; in the end, all of it once more.
+        near = {b for u in found for b in (u.bar - 1, u.bar, u.bar + 1)}
+        looked_at = near & set(bars) or set(bars)
         changes: dict[str, Stroke | None] = {}
-        own = difficulty.played(score, sorted(bars))
+        own = difficulty.played(score, sorted({u.bar for u in found}))
+        hands = moments_of(s for s in own if is_hand(s))
         if any(u.reason == "lacks" for u in found):
             for way in ("toms", "cymbals", "auxiliary"):
                 changes |= WAYS[way](score, own, player)
@@ -90,12 +98,10 @@ def _settled(score: Score, bars: Collection[int], player: Player) -> Score:
             elif u.reason == "grace":
                 changes[s.id] = s.changed(ornament=None)
             elif u.reason == "third hand":
-                at = [x for x in own if (x.bar, x.place) == (s.bar, s.place) and is_hand(x)]
-                changes[min(at, key=weight).id] = None
+                changes[min(hands[s.bar, s.place], key=weight).id] = None
             else:
                 changes[s.id] = None
         score = _changed(score, changes)
-    return score
 
 
 def proposals(

@@ -5,6 +5,7 @@ Each is a change of some strokes (by id: the new stroke, None where it goes), ma
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from fractions import Fraction
@@ -100,15 +101,17 @@ def _instead(table: dict[str, tuple[str, ...]]) -> Change:
     def change(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
         made: dict[str, Stroke | None] = {}
         moments = moments_of(own)
+        timing: dict[int, set[str]] = defaultdict(set)
+        for x in own:
+            if KIT[x.part].role == "time":
+                timing[x.bar].add(x.part)
         for s in own:
             if s.part not in table or s.part not in player.lacking:
                 continue
             beside = [x for x in moments[s.bar, s.place] if x.id != s.id and is_hand(x)]
             stand = next((p for p in table[s.part] if p not in player.lacking), None)
             is_time = KIT[s.part].role == "time" and KIT[s.part].family == "auxiliary"
-            timed = is_time and any(
-                KIT[x.part].role == "time" and x.part != s.part for x in own if x.bar == s.bar
-            )
+            timed = is_time and bool(timing[s.bar] - {s.part})
             doubled = any(x.part == stand for x in beside) or len(beside) > 1
             made[s.id] = None if stand is None or timed or doubled else s.changed(part=stand)
         return made
@@ -150,8 +153,11 @@ def _one_handed_hat(score: Score, own: list[Stroke], player: Player) -> dict[str
 def _thin_time(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
     """The time half as dense: 16ths become 8ths, 8ths quarters, triplets the beat and its last."""
     made: dict[str, Stroke | None] = {}
-    for bar in {s.bar for s in own}:
-        time = [s for s in own if s.bar == bar and KIT[s.part].role == "time"]
+    by_bar: dict[int, list[Stroke]] = defaultdict(list)
+    for s in own:
+        if KIT[s.part].role == "time":
+            by_bar[s.bar].append(s)
+    for time in by_bar.values():
         finest = max((s.place.denominator for s in time), default=1)
         if finest in (2, 4, 8) and len(time) > 3:
             made |= {s.id: None for s in time if s.place.denominator == finest}
@@ -164,12 +170,11 @@ def _thin_fill(score: Score, own: list[Stroke], player: Player) -> dict[str, Str
     """Hands half as dense where they are very fast: 32nds become 16ths, sextuplets triplets."""
     made: dict[str, Stroke | None] = {}
     hands = [s for s in own if is_hand(s) and KIT[s.part].role != "time"]
-    for s in hands:
-        near = [
-            x for x in hands
-            if x.id != s.id and x.place != s.place
-            and abs(score.seconds(x.bar, x.place) - score.seconds(s.bar, s.place)) < _FAST
-        ]  # fmt: skip
+    timed = sorted(((score.seconds(s.bar, s.place), s) for s in hands), key=lambda t: t[0])
+    times = [time for time, _ in timed]
+    for time, s in timed:
+        around = timed[bisect_right(times, time - _FAST) : bisect_left(times, time + _FAST)]
+        near = [x for _, x in around if x.id != s.id and x.place != s.place]
         if near and all(_strength(s) < _strength(x) for x in near):
             made[s.id] = None
     return made
@@ -178,26 +183,38 @@ def _thin_fill(score: Score, own: list[Stroke], player: Player) -> dict[str, Str
 def _plain_groove(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
     """The bar that its section plays most, instead of these."""
     made: dict[str, Stroke | None] = {}
-    for bar in sorted({s.bar for s in own}):
-        typical = _typical(score, bar)
+    by_bar: dict[int, list[Stroke]] = defaultdict(list)
+    for s in own:
+        by_bar[s.bar].append(s)
+    shapes: dict[tuple[str, object], _Shapes] = {}
+    for bar in sorted(by_bar):
+        typical = _typical(score, bar, shapes)
         if typical is None or typical == bar:
             continue
-        made |= {s.id: None for s in own if s.bar == bar}
+        made |= {s.id: None for s in by_bar[bar]}
         for n, s in enumerate(score.strokes_of(typical)):
             name = f"a{bar}.{n}"
             made[name] = s.changed(id=name, bar=bar, measured=None, placed_by="rule")
     return made
 
 
-def _typical(score: Score, bar: int) -> int | None:
-    """The first bar of those that sound most often in the section, where at least two sound so."""
+#: Bars by what sounds in them.
+_Shapes = dict[frozenset[tuple[Fraction, str]], list[int]]
+
+
+def _typical(score: Score, bar: int, known: dict[tuple[str, object], _Shapes]) -> int | None:
+    """The first bar of those that sound most often in the section, where at least two sound so.
+    known: the shapes of sections in a meter that were looked at before."""
     section = score.section_at(bar)
     if section is None:
         return None
-    shapes: dict[frozenset[tuple[Fraction, str]], list[int]] = defaultdict(list)
-    for b in range(section.first_bar, section.last_bar + 1):
-        if score.meters[b - 1] == score.meters[bar - 1] and score.strokes_of(b):
-            shapes[frozenset((s.place, s.part) for s in score.strokes_of(b))].append(b)
+    meter = score.meters[bar - 1]
+    shapes = known.get((section.id, meter))
+    if shapes is None:
+        shapes = known[section.id, meter] = defaultdict(list)
+        for b in range(section.first_bar, section.last_bar + 1):
+            if score.meters[b - 1] == meter and score.strokes_of(b):
+                shapes[frozenset((s.place, s.part) for s in score.strokes_of(b))].append(b)
     most = max(shapes.values(), key=len, default=[])
     return most[0] if len(most) > 1 and bar not in most else None
 
@@ -218,11 +235,13 @@ def _foot(places: Callable[[int], list[Fraction]]) -> Change:
             s.id: None for s in own if KIT[s.part].role == "left_foot"
         }
         limb = "LF" if player.hand == "right" else "RF"
+        struck = {
+            (s.bar, s.place) for s in own
+            if KIT[s.part].family == "hat" and KIT[s.part].layer == "openings"
+        }  # fmt: skip
         for bar in sorted({s.bar for s in own}):
-            struck = {s.place for s in own if s.bar == bar and KIT[s.part].family == "hat"
-                      and KIT[s.part].layer == "openings"}  # fmt: skip
             for n, place in enumerate(places(score.meters[bar - 1].beats)):
-                if place not in struck:
+                if (bar, place) not in struck:
                     name = f"f{bar}.{n}"
                     made[name] = Stroke(name, bar, place, "hat_foot", limb, placed_by="rule",
                                         loudness=CLASS_LOUDNESS["normal"])  # fmt: skip

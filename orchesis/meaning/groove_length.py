@@ -12,6 +12,7 @@ from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import lru_cache
 from math import comb, log2
 from typing import NamedTuple
 
@@ -122,6 +123,7 @@ def _could(bar: Bar, feature: _Feature) -> bool:
     return key in bar.strokes if mark else bar.tells(key)
 
 
+@lru_cache(maxsize=1 << 16)
 def _bits(count: int, of: int) -> float:
     """What it costs to tell in which of so many bars a stroke comes."""
     if of == 0:
@@ -182,36 +184,69 @@ def unit_of(placed: Sequence[tuple[int, Bar]]) -> tuple[int, set[Key]]:
     return length, keys if length > 1 else set()
 
 
-def _is_one(bars: Sequence[Bar]) -> bool:
-    """Whether each bar plays much the same as the next, or the next but one."""
-    like = []
+def _likeness(bars: Sequence[Bar]) -> tuple[list[float], list[float]]:
+    """How alike each bar is to the one before it, and to the one before that; 0 where none is."""
+
+    def share(a: Bar, b: Bar) -> float:
+        own = {k for k in a.strokes if b.tells(k)}
+        other = {k for k in b.strokes if a.tells(k)}
+        return len(own & other) / max(1, len(own | other))
+
+    def to_one_before(back: int) -> list[float]:
+        return [share(b, bars[n - back]) if n >= back else 0.0 for n, b in enumerate(bars)]
+
+    return to_one_before(1), to_one_before(2)
+
+
+def _run_likeness(bars: Sequence[Bar]) -> list[float]:
+    """For each number of bars from the start: how much each of them plays what the next, or the
+    next but one, plays, in the mean. In one pass: only the last two change with each bar."""
+    next_, second = _likeness(bars)
+    best: list[float] = []  # of each bar so far, with its neighbours so far
+    total, made = 0.0, [0.0]
+    for n in range(len(bars)):
+        best.append(max(next_[n], second[n]))
+        total += best[n]
+        for back, like in ((1, next_[n]), (2, second[n])):
+            if n >= back and like > best[n - back]:
+                total += like - best[n - back]
+                best[n - back] = like
+        made.append(total / (n + 1))
+    return made
+
+
+def _run_bits(bars: Sequence[Bar]) -> list[float]:
+    """What it costs to tell so many bars from the start by one bar, for each number of them."""
+    counts: dict[_Feature, int] = defaultdict(int)
+    could: dict[_Feature, int] = {}
+    made = [0.0]
     for n, bar in enumerate(bars):
-        others = [*bars[max(0, n - 2) : n], *bars[n + 1 : n + 3]]
-        shares = []
-        for other in others:
-            a = {k for k in bar.strokes if other.tells(k)}
-            b = {k for k in other.strokes if bar.tells(k)}
-            shares.append(len(a & b) / max(1, len(a | b)))
-        like.append(max(shares, default=0.0))
-    return sum(like) / len(like) >= _ALIKE
+        for feature in could:
+            could[feature] += _could(bar, feature)
+        for feature in _features(bar):
+            if feature not in could:
+                could[feature] = sum(_could(b, feature) for b in bars[: n + 1])
+            counts[feature] += 1
+        made.append(sum(_bits(count, could[feature]) for feature, count in counts.items()))
+    return made
 
 
 def parts_of(bars: Sequence[Bar], first: int) -> list[list[Bar]]:
     """The bars of a section, cut where another groove begins; at even bars from its start."""
     if len(bars) < 4:
         return [list(bars)]
-    whole, _ = phased([(b.number, b) for b in bars], 1)
-    best: tuple[float, int] | None = None
-    for cut in range(2, len(bars) - 1):
-        if (bars[cut].number - first) % 2:
-            continue
-        if not (_is_one(bars[:cut]) and _is_one(bars[cut:])):
-            continue
-        left, _ = phased([(b.number, b) for b in bars[:cut]], 1)
-        right, _ = phased([(b.number, b) for b in bars[cut:]], 1)
-        if best is None or left + right < best[0]:
-            best = (left + right, cut)
-    if best is None or best[0] + _SPLIT > whole:
+    back = list(reversed(bars))
+    alike, alike_behind = _run_likeness(bars), _run_likeness(back)
+    cuts = [
+        cut
+        for cut in range(2, len(bars) - 1)
+        if (bars[cut].number - first) % 2 == 0
+        and min(alike[cut], alike_behind[len(bars) - cut]) >= _ALIKE
+    ]
+    if not cuts:
         return [list(bars)]
-    cut = best[1]
+    left, right = _run_bits(bars), _run_bits(back)
+    cut = min(cuts, key=lambda c: left[c] + right[len(bars) - c])
+    if left[cut] + right[len(bars) - cut] + _SPLIT > left[-1]:
+        return [list(bars)]
     return [*parts_of(bars[:cut], first), *parts_of(bars[cut:], bars[cut].number)]

@@ -129,6 +129,12 @@ class _Reader:
         self.length = max(n for n in (1, 2, 4) if n <= max(1, min(self.unit[0], span)))
         self.meter = self.score.meters[self.bars[0].number - 1]
         self.keys: Counter[Key] = Counter(k for b in self.bars for k in b.strokes)
+        self.as_heard = {
+            b.number
+            for b in self.bars
+            if b.number not in self.score.confirmed
+            and any(s.placed_by == "heard" for s in b.strokes.values())
+        }
         self.phase = {b.number: (b.number - self.first) % self.length for b in self.bars}
 
     def seen(self, key: Key, phase: int) -> tuple[list[Bar], list[Bar]]:
@@ -179,11 +185,7 @@ class _Reader:
 
     def needed(self, bars: Sequence[Bar], elsewhere: float) -> float:
         """The threshold for strokes of these bars; what the music has elsewhere too needs less."""
-        heard = sum(
-            b.number not in self.score.confirmed
-            and any(s.placed_by == "heard" for s in b.strokes.values())
-            for b in bars
-        )
+        heard = sum(b.number in self.as_heard for b in bars)
         least = _LIKELY if elsewhere >= self.threshold * _HEARD else _HEARD
         return self.threshold * (1 - (1 - least) * heard / len(bars))
 

@@ -33,6 +33,12 @@ class OutOfRoom(APIException, OrchesisError):
     status_code = status.HTTP_413_REQUEST_ENTITY_TOO_LARGE
 
 
+class StillAtIt(APIException):
+    """What was asked for takes longer than an answer may: a worker is at it; ask again."""
+
+    status_code = status.HTTP_503_SERVICE_UNAVAILABLE
+
+
 class Clash(Conflict):
     """Somebody else changed the same thing since the version of an edit: these bars, sections."""
 

@@ -38,6 +38,7 @@ from orchesis.meaning import (
 from orchesis.score import PulseMap
 from orchesis.score.counting import place_text
 from orchesis.score.decision import Decision, decided
+from transcription import reckoning
 from transcription.models import Arrangement
 
 T = TypeVar("T")
@@ -55,7 +56,7 @@ def kept(
     version = found.version if version is None else version
     value = _found.get(name, version)
     if value is None:
-        value = make()
+        value = reckoning.found_in_time(found, what, more, version, make)
         _found.put(name, version, value, len(orjson.dumps(value, default=str, option=_SIZED)))
     return value
 

@@ -23,7 +23,7 @@ export function useFinding<T extends { version: number }>(
     const key = `${song} ${desk.state} ${String(asked())}`;
     wanted = key;
     try {
-      const found = await retryWhileAway(() => brought(call(song)), undefined, () => wanted === key);
+      const found = await retryWhileAway(() => brought(call(song)), (why) => (complaint.value = why), () => wanted === key);
       if (wanted !== key) return;
       value.value = found;
       complaint.value = "";

@@ -1,0 +1,167 @@
+"""Findings whose cost grows with a song: reckoned at once where that takes a moment, else by a
+worker, whose result every process of the house then has.
+"""
+
+from __future__ import annotations
+
+import ctypes
+import hashlib
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from typing import Any, TypeVar
+
+from config.errors import StillAtIt
+from django.core.cache import cache
+from django.db import connection, transaction
+from jobs import queue
+from jobs.kinds import Kind
+from jobs.models import Job
+from jobs.work import Work
+
+from orchesis.errors import BadScore, Cancelled, OrchesisError
+from transcription.models import Arrangement
+
+T = TypeVar("T")
+RECKONING = "reckoning"
+SECONDS, LONGEST = 2.0, 600.0  # in an answer to the page; by a worker
+_KEPT, _REFUSED_FOR = 6 * 3600, 3600  # seconds that a result, and a refusal, are remembered
+_MOST_WANTED = 24  # findings that a job is asked for at once
+_SLOW = "This song is long, and this takes a while: {} % done."
+_TOO_LONG = "This song is too long for that; take a part of it as a song of its own."
+
+#: Name of a finding -> what finds it, from an arrangement and what was asked.
+FINDERS: dict[str, Callable[..., Any]] = {}
+_is_patient: ContextVar[bool] = ContextVar("is_patient", default=False)
+
+
+class _TookTooLong(BaseException):
+    """Not an Exception: no rule of ours takes it for a fault of a song."""
+
+
+def within(seconds: float, make: Callable[[], T]) -> T:
+    """What ``make`` returns, if it does so in time; else it is ended where it is, and _TookTooLong
+    raised. For what reckons in Python: a call of a library is ended when it comes back."""
+    lock, thread = threading.Lock(), ctypes.c_ulong(threading.get_ident())
+    is_over = was_rung = False
+
+    def ring() -> None:
+        nonlocal was_rung
+        with lock:
+            if not is_over:
+                was_rung = True
+                ctypes.pythonapi.PyThreadState_SetAsyncExc(thread, ctypes.py_object(_TookTooLong))
+
+    timer = threading.Timer(seconds, ring)
+    timer.daemon = True
+    timer.start()
+    try:
+        return make()
+    finally:
+        with lock:
+            is_over = True
+            if was_rung:  # if it is still on its way, it is taken back
+                ctypes.pythonapi.PyThreadState_SetAsyncExc(thread, None)
+        timer.cancel()
+
+
+def found_in_time(
+    found: Arrangement, what: str, more: tuple[Any, ...], version: int, make: Callable[[], T]
+) -> T:
+    """What ``make`` finds of a version. Raises StillAtIt where a worker is at it, BadScore where
+    that took too long for a worker, too."""
+    if what not in FINDERS or _is_patient.get():
+        return make()
+    key = _key(found, what, more, version)
+    known = cache.get(key)
+    if known is not None:
+        return known
+    if cache.get(f"{key}:refused"):
+        raise BadScore(_TOO_LONG)
+    wish = (what, more)
+    if wish in cache.get(_wanted(found), []):
+        job = _open_job(found)
+        if job is not None:
+            raise StillAtIt(_SLOW.format(round(100 * job.share)))
+    try:
+        return within(SECONDS, make)
+    except _TookTooLong:
+        if not connection.in_atomic_block:
+            connection.close()  # it may have been stopped in the middle of an answer
+    _ask(found, wish)
+    raise StillAtIt(_SLOW.format(0))
+
+
+def _key(found: Arrangement, what: str, more: tuple[Any, ...], version: int) -> str:
+    name = repr((what, found.pk, found.created.isoformat(), version, more))
+    return f"finding:{hashlib.sha256(name.encode()).hexdigest()}"
+
+
+def _wanted(found: Arrangement) -> str:
+    return f"wanted:{found.pk}"
+
+
+def _open_job(found: Arrangement) -> Job | None:
+    rows = Job.objects.filter(kind=RECKONING, subject=found.pk, state__in=Job.OPEN)
+    return rows.order_by("-pk").first()
+
+
+def _ask(found: Arrangement, wish: tuple[str, tuple[Any, ...]]) -> None:
+    """Has a worker find it; one job an arrangement does all that is wanted."""
+    with transaction.atomic():
+        Arrangement.objects.select_for_update().get(pk=found.pk)
+        wanted = [w for w in cache.get(_wanted(found), []) if w != wish]
+        cache.set(_wanted(found), [*wanted, wish][-_MOST_WANTED:], _KEPT)
+        if _open_job(found) is None:
+            queue.start(RECKONING, found.song, found.pk)
+
+
+@contextmanager
+def patiently() -> Iterator[None]:
+    """What is asked for within takes the time that it needs."""
+    before = _is_patient.set(True)
+    try:
+        yield
+    finally:
+        _is_patient.reset(before)
+
+
+def reckon(work: Work) -> None:
+    """Finds all that is wanted of an arrangement's newest version. Raises BadScore where a song is
+    too long for that; Cancelled where it is gone."""
+    rows = Arrangement.objects.select_related("song", "take")
+    found = rows.filter(pk=work.job.subject).first()
+    if found is None:
+        raise Cancelled("The song is gone.")
+    done: list[Any] = []
+    refused = False
+    while left := [w for w in cache.get(_wanted(found), []) if w not in done]:
+        work.tell(RECKONING, len(done) / (len(done) + len(left)))
+        what, more = left[0]
+        done.append(left[0])
+        key = _key(found, what, more, found.version)
+        try:
+            with patiently():
+                value = within(LONGEST, lambda what=what, more=more: FINDERS[what](found, *more))  # type: ignore[misc]
+            cache.set(key, value, _KEPT)
+        except _TookTooLong:
+            refused = True
+            cache.set(f"{key}:refused", True, _REFUSED_FOR)
+        except OrchesisError:
+            pass  # whoever asks again is told at once
+    cache.delete(_wanted(found))
+    if refused:
+        raise BadScore(_TOO_LONG)
+    work.finish(list)
+
+
+KIND = Kind(
+    RECKONING,
+    reckon,
+    ((RECKONING, "Reading this long song", 1.0),),
+    doing="This song is being read already.",
+    done="This song has been read already.",
+    failed="Reading this song failed for a reason of ours. Try again.",
+    unreadable="This song can't be read.",
+)

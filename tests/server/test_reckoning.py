@@ -1,0 +1,99 @@
+"""What grows with a song runs under a time limit; what takes longer is a worker's, and told so."""
+
+from __future__ import annotations
+
+import contextlib
+import time
+
+import pytest
+from config.newest import NewestKept
+from jobs import work
+from jobs.models import Job
+from transcription import findings, reckoning
+
+from orchesis.meaning import grooves
+
+
+@pytest.fixture
+def slow(monkeypatch, heard, sent):
+    """Grooves that take half a second, where a tenth is all there is."""
+    sent.clear()
+    asked: list[float] = []
+    real = grooves.grooves
+
+    def slowly(*args):
+        asked.append(args[1])
+        until = time.monotonic() + 0.5
+        while time.monotonic() < until:
+            sum(range(200))
+        return real(*args)
+
+    monkeypatch.setattr(findings, "_found", NewestKept(1_000_000))
+    monkeypatch.setattr(reckoning, "SECONDS", 0.1)
+    monkeypatch.setattr(grooves, "grooves", slowly)
+    return asked
+
+
+def test_a_long_song_is_read_by_a_worker_and_told_so_meanwhile(client, heard, slow):
+    at = f"/api/songs/{heard['id']}"
+    first = client.get(f"{at}/grooves")
+    assert first.status_code == 503 and "takes a while: 0 % done" in first.json()["detail"]
+    again = client.get(f"{at}/grooves")
+    assert again.status_code == 503 and len(slow) == 1, "it is not begun anew at each asking"
+    assert client.get(f"{at}/fills").status_code == 200, "what is quick or known is told meanwhile"
+    assert client.get(f"{at}/grooves?threshold=0.9").status_code == 503
+    [job] = Job.objects.filter(kind=reckoning.RECKONING)
+    work.work(job.pk)
+    job.refresh_from_db()
+    assert job.state == Job.DONE and slow[2:] == [0.75, 0.9]
+    findings._found = NewestKept(1_000_000)  # another process
+    done = client.get(f"{at}/grooves")
+    assert done.status_code == 200 and done.json()["grooves"]
+    assert client.get(f"{at}/grooves?threshold=0.9").status_code == 200
+    assert len(slow) == 4, "no process had to find it once more"
+
+
+def test_what_is_too_long_for_a_worker_too_is_refused_in_a_sentence(
+    client, heard, slow, monkeypatch
+):
+    monkeypatch.setattr(reckoning, "LONGEST", 0.2)
+    at = f"/api/songs/{heard['id']}/grooves"
+    assert client.get(at).status_code == 503
+    job = Job.objects.get(kind=reckoning.RECKONING)
+    work.work(job.pk)
+    job.refresh_from_db()
+    assert job.state == Job.REFUSED and "too long" in job.message
+    told = client.get(at)
+    assert told.status_code == 422 and "a part of it" in told.json()["detail"]
+    assert len(slow) == 2
+
+
+def test_an_edit_asks_anew(client, heard, slow, edit):
+    at = f"/api/songs/{heard['id']}/grooves"
+    assert client.get(at).status_code == 503
+    work.work(Job.objects.get(kind=reckoning.RECKONING).pk)
+    assert client.get(at).status_code == 200
+    assert edit("note_bar", bar=2, note="louder").status_code == 200
+    assert client.get(at).status_code == 503
+    assert Job.objects.filter(kind=reckoning.RECKONING, state=Job.QUEUED).count() == 1
+
+
+def test_what_is_out_of_time_ends_where_it_is():
+    ended = []
+
+    def forever() -> None:
+        try:
+            while True:
+                sum(range(100))
+        finally:
+            ended.append(time.monotonic())
+
+    begun = time.monotonic()
+    with pytest.raises(reckoning._TookTooLong):
+        reckoning.within(0.1, forever)
+    assert ended and time.monotonic() - begun < 5
+    assert reckoning.within(5, lambda: 7) == 7
+    for _ in range(200):  # an end that comes in the very moment hits nothing else
+        with contextlib.suppress(reckoning._TookTooLong):
+            reckoning.within(0.0005, lambda: sum(range(2000)))
+    assert sum(range(10)) == 45
