@@ -12,6 +12,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
+from math import lcm
 
 from orchesis.meaning import cells
 from orchesis.meaning.cells import Moment
@@ -75,7 +76,9 @@ def _even(score: Score, row: Sequence[Moment]) -> list[Cell]:
     """The longest run of a row that strikes at one distance, as a figure of one stroke."""
     best: tuple[int, int] = (0, 0)
     start = 0
-    gaps = [b.at - a.at for a, b in pairwise(row)]
+    parts = lcm(*(m.at.denominator for m in row))
+    ends = [m.at.numerator * (parts // m.at.denominator) for m in row]
+    gaps = [b - a for a, b in pairwise(ends)]
     for i in range(1, len(row)):
         if i - 1 > start and gaps[i - 1] != gaps[start]:
             start = i - 1
@@ -84,7 +87,7 @@ def _even(score: Score, row: Sequence[Moment]) -> list[Cell]:
     if count < _TURNS or count < cells.COVER * len(row):
         return []
     run = row[start : start + count]
-    gap = gaps[start]
+    gap = Fraction(gaps[start], parts)
     grid = max(cells.grids(score, run))
     return [
         Cell(

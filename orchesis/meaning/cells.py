@@ -13,7 +13,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from math import ceil
+from math import ceil, lcm
+
+import numpy as np
 
 from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.fill import Cell, Span
@@ -45,8 +47,8 @@ def subdivision(parts: int, meter: Meter) -> str:
 
 def grid_of(places: Sequence[Fraction]) -> int:
     """The coarsest even division of a beat (1 = the beat itself) that holds all places."""
-    inside = [p % 1 for p in places]
-    return next((g for g in _GRIDS if all((p * g).denominator == 1 for p in inside)), 48)
+    below = {p.denominator for p in places}
+    return next((g for g in _GRIDS if all(g % d == 0 for d in below)), 48)
 
 
 @dataclass(frozen=True)
@@ -58,6 +60,10 @@ class Moment:
     place: Fraction
     strokes: tuple[Stroke, ...]
 
+    @property
+    def beat(self) -> int:
+        return self.at.numerator // self.at.denominator
+
 
 def moments(score: Score, strokes: Sequence[Stroke]) -> list[Moment]:
     """The strokes of a fill, those at one place together, in order."""
@@ -66,7 +72,7 @@ def moments(score: Score, strokes: Sequence[Stroke]) -> list[Moment]:
         groups.setdefault((s.bar, s.place), []).append(s)
     return [
         Moment(score.beat_of(bar, place), bar, place, tuple(own))
-        for (bar, place), own in sorted(groups.items())
+        for (bar, place), own in sorted(groups.items(), key=lambda g: (g[0][0], float(g[0][1])))
     ]
 
 
@@ -75,7 +81,7 @@ def grids(score: Score, row: Sequence[Moment]) -> list[int]:
     neighbour of its kind (twos or threes) holds as well is read with that neighbour."""
     by_beat: dict[int, list[Fraction]] = {}
     for m in row:
-        by_beat.setdefault(int(m.at // 1), []).append(m.at % 1)
+        by_beat.setdefault(m.beat, []).append(m.at)
     own = {beat: grid_of(places) for beat, places in by_beat.items()}
     read = dict(own)
     for beat, grid in own.items():
@@ -83,7 +89,7 @@ def grids(score: Score, row: Sequence[Moment]) -> list[int]:
             continue
         beside = [own[b] for b in (beat - 1, beat + 1) if b in own and own[b] % grid == 0]
         read[beat] = max([grid, *beside])
-    return [read[int(m.at // 1)] for m in row]
+    return [read[m.beat] for m in row]
 
 
 def _words(row: Sequence[Moment], by: str) -> list[str]:
@@ -135,19 +141,27 @@ def read_row(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
     if len(row) < _FEWEST:
         return []
     division = grids(score, row)
-    # Distances by number: they are only ever compared, and whole numbers compare fast.
-    numbers: dict[Fraction, int] = {}
+    # Distances are only ever compared: in whole parts of a beat, for fractions are slow.
+    parts = lcm(end.denominator, *(m.at.denominator for m in row))
+    ends = [at.numerator * (parts // at.denominator) for at in (*(m.at for m in row), end)]
     gaps: list[int | None] = []
-    for i, m in enumerate(row):
-        after = row[i + 1].at if i + 1 < len(row) else end
+    for i in range(len(row)):
         same = i + 1 >= len(row) or division[i + 1] == division[i]
-        steps = (after - m.at) * division[i]
-        gaps.append(numbers.setdefault(steps, len(numbers)) if same else None)
+        gaps.append((ends[i + 1] - ends[i]) * division[i] if same else None)
     by_alphabet = {by: _words(row, by) for by in ALPHABETS}
     best: tuple[float, int, int, str] | None = None
+    numbered_gaps = _numbered(gaps)
+    is_even = len({g for g in gaps if g is not None}) <= 1
+    by_parts = _numbered(by_alphabet["parts"])
     for order, (by, words) in enumerate(by_alphabet.items()):
+        numbered = by_parts if by == "parts" else _numbered(words)
+        # One word at one distance is no figure; what tells no more than the parts do, is told.
+        if (is_even and numbered.max() == numbered.min()) or (
+            order and np.array_equal(numbered, by_parts)
+        ):
+            continue
         for n in range(2, min(_LONGEST, len(row) - 1) + 1):
-            start, cover = _run(words, gaps, n)
+            start, cover = _run(numbered, numbered_gaps, n)
             if not _is_cell(words, gaps, start, cover, n, len(row), by):
                 continue
             value = cover - _DEAR * n - 0.1 * order
@@ -184,20 +198,28 @@ def _cover(words: Sequence[str], gaps: Sequence[int | None], start: int, n: int)
     return i - start
 
 
-def _run(words: Sequence[str], gaps: Sequence[int | None], n: int) -> tuple[int, int]:
-    """(start, cover) of the longest run of turns of n, in one pass from behind."""
-    best, run, going = (0, 0), 0, 0  # going: moments from i on that go on as n before them
-    for i in range(len(words) - 1, n - 1, -1):
-        if words[i] != words[i - n]:
-            run = going = 0
-            continue
-        run = 1 + going
-        # As _same has it; asked a hundred thousand times for a song.
-        before, after = gaps[i - 1 - n] if i > n else None, gaps[i - 1]
-        going = run if before is None or after is None or before == after else 0
-        if run and n + run >= best[1]:
-            best = (i - n, n + run)
-    return best if best[1] else (0, n if len(words) > n else 0)
+def _numbered(row: Sequence[object]) -> np.ndarray:
+    """What stands in a row by number, the same for the same; -1 for None."""
+    numbers: dict[object, int] = {None: -1}
+    return np.array([numbers.setdefault(x, len(numbers)) for x in row])
+
+
+def _run(words: np.ndarray, gaps: np.ndarray, n: int) -> tuple[int, int]:
+    """(start, cover) of the longest run of turns of n, the first of those as long. words, gaps:
+    by number."""
+    size = len(words)
+    if size <= n:
+        return 0, 0
+    comes_again = words[n:] == words[:-n]
+    # As _same has it, for all moments at once.
+    after, before = gaps[n:-1], gaps[: -1 - n]
+    goes_on = comes_again.copy()
+    goes_on[1:] &= (before < 0) | (after < 0) | (before == after)
+    stops = np.append(np.flatnonzero(~goes_on), len(goes_on))
+    places = np.arange(len(goes_on))
+    runs = (stops[np.searchsorted(stops, places, side="right")] - places) * comes_again
+    at = int(np.argmax(runs))
+    return (at, n + int(runs[at])) if runs[at] else (0, n)
 
 
 def _is_cell(

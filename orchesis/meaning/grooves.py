@@ -78,6 +78,7 @@ def grooves(
             parts.append((section, []))
     said = {s.label: of_music(score.groove_verdicts, s.label) for s in score.sections}
     units = {music: _unit(own, said[music[0]]) for music, own in placed.items()}
+    known: dict[tuple[str, object], dict[tuple[Key, int, int], float]] = defaultdict(dict)
     made: list[Groove] = []
     for section, bars in parts:
         if not bars:
@@ -90,7 +91,10 @@ def grooves(
         last = rows[follows][0].number - 1 if follows < len(rows) else section.last_bar
         music = placed[section.label, score.meters[bars[0].number - 1]]
         own_said = said[section.label]
-        reader = _Reader(score, section, bars, first, last, unit, music, threshold, own_said)
+        shares = known[section.label, score.meters[bars[0].number - 1]]
+        reader = _Reader(
+            score, section, bars, first, last, unit, music, threshold, own_said, shares
+        )
         groove = reader.groove(spans, levels, tones)
         made.append(groove_relations.related(groove, made, score))
     return made
@@ -112,7 +116,8 @@ def _silent(section: Section, threshold: float) -> Groove:
 @dataclass
 class _Reader:
     """One stretch of bars with its unit: (length, keys that differ within the unit); music: all
-    bars of the song that play the same, with their index; said: what a person says of it."""
+    bars of the song that play the same, with their index; said: what a person says of it;
+    shares: how often strokes come in all that music, as far as it was asked before."""
 
     score: Score
     section: Section
@@ -123,6 +128,7 @@ class _Reader:
     music: Sequence[tuple[int, Bar]]
     threshold: float
     said: GrooveVerdict
+    shares: dict[tuple[Key, int, int], float]
 
     def __post_init__(self) -> None:
         span = self.last - self.first + 1
@@ -146,8 +152,15 @@ class _Reader:
     def elsewhere(self, key: Key, phase: int) -> float:
         """Share of all bars of this music, also in other sections, that have a stroke."""
         pooled = self.length == 1 or key not in self.unit[1]
-        could = [b for i, b in self.music if b.tells(key) and (pooled or i % self.length == phase)]
-        return sum(key in b.strokes for b in could) / len(could) if could else 0.0
+        asked = (key, self.length, -1 if pooled else phase)
+        share = self.shares.get(asked)
+        if share is None:
+            could = [
+                b for i, b in self.music if (pooled or i % self.length == phase) and b.tells(key)
+            ]
+            having = sum(key in b.strokes for b in could)
+            share = self.shares[asked] = having / len(could) if could else 0.0
+        return share
 
     def is_core(self, key: Key, phase: int) -> bool | None:
         """What a person says of a stroke at a bar of the unit; None where nothing."""
@@ -202,7 +215,7 @@ class _Reader:
         once: dict[int, list[Stroke]] = defaultdict(list)
         order = {name: n for n, name in enumerate(KIT)}
         for phase in range(self.length):
-            for key in sorted(self.keys, key=lambda k: (k.place, order[k.part], k.soft)):
+            for key in sorted(self.keys, key=lambda k: (k.above / k.below, order[k.part], k.soft)):
                 having, could = self.seen(key, phase)
                 share = len(having) / len(could) if could else 0.0
                 chance[phase, key] = share
