@@ -35,6 +35,9 @@ bench-records:
 screenshots: install
 	@$(PY) run/screenshots.py
 
-# Ten times as many malformed files as “make test” tries.
+# Ten times as many malformed files as “make test” tries; attacks and faults on a whole house.
 torture: install
 	@ORCHESIS_TORTURE=500 $(PY) -m pytest tests/core/test_torture.py -n 2
+	@ORCHESIS_TORTURE=500 PYTHONPATH=server $(PY) -m pytest tests/server/test_rates.py \
+		tests/server/test_room.py tests/server/test_reckoning.py tests/server/test_keeping.py -n 2
+	@ORCHESIS_TORTURE=500 PYTHONPATH=server $(PY) -m pytest tests/house

@@ -21,6 +21,8 @@ import numpy as np
 import requests
 import soundfile as sf
 
+from bench.desk import long_song
+from orchesis.formats import count_writer
 from tests.songs import RATE, ROCK, drums
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -128,9 +130,8 @@ def until_heard(me: Person) -> None:
 def memory(made: House) -> float:
     """Megabytes that the web server's and the worker's processes hold."""
     total = 0.0
-    for child in (made.web, made.worker):
-        if child is None:
-            continue
+    for child in (made.web.child, made.worker.child):
+        assert child is not None
         pids = subprocess.run(
             ["pgrep", "-g", str(os.getpgid(child.pid))], capture_output=True, text=True
         ).stdout.split()
@@ -169,6 +170,59 @@ def second_worker(made: House, me: Person) -> float:
         other.terminate()
         other.wait(30)
     return alone / both
+
+
+def school(made: House, me: Person, seconds: float = 120) -> list[str]:
+    """30 readers who look at a song every three seconds, and 5 editors who change a long one."""
+    told = count_writer.whole(long_song()).encode()
+    songs = [
+        me.post("packages", files={"file": (f"long{n}.count", told)}).json()["song"]
+        for n in range(5)
+    ]
+    looks = ("chart", "feel", "transcription")
+    took: dict[str, list[float]] = {what: [] for what in (*looks, "edit")}
+
+    def timed(what: str, act: Callable[[], object], due: float) -> None:
+        time.sleep(max(0.0, due - time.monotonic()))
+        act()
+        took[what].append(time.monotonic() - due)
+
+    def reader(n: int) -> None:
+        due = time.monotonic() + n / 10
+        end, k = due + seconds, n
+        while due < end:
+            what = looks[k % 3]
+            timed(
+                what,
+                lambda what=what: me.get(f"songs/{songs[n % 5]}/{what}").raise_for_status(),
+                due,
+            )
+            due, k = due + 3, k + 1
+
+    def editor(n: int) -> None:
+        due = time.monotonic() + n / 5
+        end, k = due + seconds, 0
+        while due < end:
+            body = {"base": 0, "over": True,
+                    "edit": {"operation": "rename_section", "id": "sec1", "name": f"Take {k}"}}  # fmt: skip
+            at = f"songs/{songs[n]}/transcription/edits"
+            timed("edit", lambda body=body, at=at: me.post(at, body), due)
+            due, k = due + 10, k + 1
+
+    for what in looks:  # each was looked at once
+        for song in songs:
+            me.get(f"songs/{song}/{what}")
+    with ThreadPoolExecutor(35) as pool:
+        done = [
+            *(pool.submit(reader, n) for n in range(30)),
+            *(pool.submit(editor, n) for n in range(5)),
+        ]
+        failed = sum(d.exception() is not None for d in done)
+    return [
+        f"| 30 readers and 5 editors on songs of 160 bars for {seconds:.0f} s, p95 of {what} | "
+        f"{'300' if what == 'edit' else '500'} ms | {1000 * p95(took[what]):.0f} ms, {failed} failed |"
+        for what in took
+    ]
 
 
 def table(long: bool = False) -> list[str]:
@@ -220,6 +274,7 @@ def table(long: bool = False) -> list[str]:
             f"{failed} failed{', hearing went on' if heard else ', the song was heard meanwhile'} |"
         )
         until_heard(me)
+        rows += school(made, me)
         rows.append(f"| a second worker of one thread | 1.6 x | {second_worker(made, me):.2f} x |")
         before = memory(made)
         minutes = 60 if long else 3

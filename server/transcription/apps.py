@@ -7,9 +7,13 @@ class TranscriptionConfig(AppConfig):
     def ready(self) -> None:
         from jobs.kinds import register
 
-        from transcription import findings, hand_findings, hearing, reckoning
+        from transcription import findings, hand_findings, hearing, reckoning, views
 
         register(hearing.KIND)
+        reckoning.FINDERS.update({
+            what: lambda found, *asked, draw=draw: draw(found.score, *asked)
+            for what, draw in views.ENGRAVERS.items()
+        })  # fmt: skip
         register(reckoning.KIND)
         reckoning.FINDERS.update({
             "grooves": findings.groove_book, "passages": findings.passages_of,

@@ -32,7 +32,7 @@ from orchesis.score import Score, Stroke, notation
 from orchesis.score.kit import LAYOUTS
 from orchesis.score.untrusted import read_whole, shown
 from orchesis.sounding import part
-from transcription import answers, findings, log
+from transcription import answers, findings, log, reckoning
 from transcription.models import Arrangement, Edit, Preferences
 
 
@@ -289,6 +289,17 @@ def _is_on(request: Request, name: str, *, usual: bool = False) -> bool:
     return usual if asked is None else asked in ("1", "true")
 
 
+def _engraved(found: Arrangement, what: str, wish: charting.Wish, noted: Sequence[Any]) -> Any:
+    """Pages of a part (what: of ENGRAVERS); of a long song by a worker."""
+    asked = (wish, tuple(noted))
+    return reckoning.found_in_time(
+        found, what, asked, found.version, lambda: ENGRAVERS[what](found.score, *asked)
+    )
+
+
+ENGRAVERS: dict[str, Callable[..., Any]] = {"sheets": charting.sheets, "pdf": charting.pdf}
+
+
 class ChartView(APIView):
     @extend_schema(parameters=_WISHED, responses=answers.Chart)
     def get(self, request: Request, pk: int) -> Response:
@@ -296,7 +307,7 @@ class ChartView(APIView):
         written = notation.as_written(found.score)
         told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
         noted = told if _is_on(request, "footnotes") else ()
-        made = charting.sheets(found.score, _wish(request, found.score), noted)
+        made = _engraved(found, "sheets", _wish(request, found.score), noted)
         return answered(
             answers.Chart,
             version=found.version,
@@ -362,7 +373,7 @@ class ChartFileView(APIView):
             wish = _wish(request, found.score)
             told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
             noted = told if _is_on(request, "footnotes") else ()
-            content, says = charting.pdf(found.score, wish, noted), charting.name_of(wish)
+            content, says = _engraved(found, "pdf", wish, noted), charting.name_of(wish)
         elif ending == "mei":
             content = charting.mei(found.score, _wish(request, found.score))
         elif ending == "mid":

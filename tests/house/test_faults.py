@@ -14,17 +14,13 @@ import signal
 import threading
 import time
 
-import pytest
-import requests
 import soundfile as sf
-from house import House
-from services import free_port
 
+from tests.house.conftest import Person
 from tests.songs import RATE, ROCK, drums
 
 IS_TORTURE = "ORCHESIS_TORTURE" in os.environ
 EDITS, SOUNDS, KILLS, AWAY = (200, 20, 16, 30.0) if IS_TORTURE else (40, 4, 4, 4.0)
-PASSWORD = "nine brass lanterns"
 _LOOKS = """
 import hashlib, json
 from jobs.models import Job
@@ -43,51 +39,6 @@ print("TOLD" + json.dumps({
     "said": list(Job.objects.values_list("message", flat=True)),
 }))
 """
-
-
-@pytest.fixture(scope="module")
-def house(tmp_path_factory):
-    house = House(tmp_path_factory.mktemp("faults") / "var", free_port(), ORCHESIS_JOB_LEASE="3")
-    try:
-        house.start()
-        house.prepare()
-        create = f"from django.contrib.auth.models import User; User.objects.create_user('ilka', password={PASSWORD!r})"
-        house.manage("shell", "-c", create)
-        house.up(house.worker)
-        house.up(house.web)
-        yield house
-    finally:
-        house.stop()
-
-
-class Person:
-    """Somebody who tries again until it is said that it is done, as the page does."""
-
-    def __init__(self, address: str) -> None:
-        self.address, self.session = address, requests.Session()
-        self.persist(lambda: self.session.get(f"{address}/"))
-        self.post("session", {"name": "ilka", "password": PASSWORD}, 200)
-
-    def persist(self, act, *wanted: int, patience: float = 120) -> requests.Response:
-        until = time.monotonic() + patience
-        while True:
-            try:
-                answer = act()
-                if not wanted or answer.status_code in wanted:
-                    return answer
-                assert answer.status_code in (500, 502, 503), answer.text[:300]
-            except requests.ConnectionError:
-                pass
-            assert time.monotonic() < until, "it never recovered"
-            time.sleep(0.2)
-
-    def post(self, path: str, body: dict, *wanted: int, **more) -> requests.Response:
-        def act():
-            head = {"X-CSRFToken": self.session.cookies.get("csrftoken", "")}
-            told = {"json": body} if body else more
-            return self.session.post(f"{self.address}/api/{path}", headers=head, timeout=60, **told)
-
-        return self.persist(act, *wanted)
 
 
 def sound(seed: int) -> bytes:
@@ -175,7 +126,7 @@ def test_nothing_acknowledged_is_lost_and_nothing_is_half_there(house):
     assert not list((house.var / "work").glob("*"))  # no folder of a dead attempt is left
 
 
-def look(house: House) -> dict:
+def look(house) -> dict:
     import subprocess
     import sys
 
