@@ -15,6 +15,7 @@ from practice import clips
 from practice.models import Clip, PlayerLink, PlayerProgress, StageNotes
 from sharing.models import Comment, NamedVersion
 from transcription.models import Arrangement, Edit
+from transcription.reckoning import in_time
 
 from keeping import reading
 from keeping.rows import told, values
@@ -40,6 +41,9 @@ _STAGES = ("first", "last", "order", "titles", "dropped", "words")
 _CLIP = ("first", "last", "order", "stage", "name", "created")
 _LESSON = ("title", "words", "passages", "version", "with_recording", "created", "revoked")
 _PROGRESS = ("device", "name", "minutes", "stages")
+
+
+_LIMBS_SECONDS = 20.0  # for the limbs of a score from outside
 
 
 # -- out
@@ -268,8 +272,8 @@ def _said_in(part: Arrangement, data: package.Arrangement, who: Any) -> None:
 def from_score(name: str, data: bytes, owner: Any) -> tuple[Song, list[str]]:
     """A song on somebody's shelf from a score in any format we read, without a recording."""
     title = Path(printable(name)).stem[:200] or "Untitled"
-    score, lost = reading.read(name, data)
-    score = with_limbs(score)
+    read, lost = reading.read(name, data)
+    score = in_time(_LIMBS_SECONDS, lambda: with_limbs(read))
     with transaction.atomic():
         song = Song.objects.create(
             owner=owner, title=(score.title or title)[:200], artist=score.artist[:200]

@@ -40,6 +40,14 @@ class _TookTooLong(BaseException):
     """Not an Exception: no rule of ours takes it for a fault of a song."""
 
 
+def in_time(seconds: float, make: Callable[[], T]) -> T:
+    """What ``make`` returns. Raises BadScore where that takes longer."""
+    try:
+        return within(seconds, make)
+    except _TookTooLong:
+        raise BadScore(_TOO_LONG) from None
+
+
 def within(seconds: float, make: Callable[[], T]) -> T:
     """What ``make`` returns, if it does so in time; else it is ended where it is, and _TookTooLong
     raised. For what reckons in Python: a call of a library is ended when it comes back."""
@@ -136,7 +144,11 @@ def reckon(work: Work) -> None:
         raise Cancelled("The song is gone.")
     done: list[Any] = []
     refused = False
-    while left := [w for w in cache.get(_wanted(found), []) if w not in done]:
+    # Proposals weigh every way of playing every bar: what others wait for comes first.
+    while left := sorted(
+        (w for w in cache.get(_wanted(found), []) if w not in done),
+        key=lambda wish: wish[0] == "proposals",
+    ):
         work.tell(RECKONING, len(done) / (len(done) + len(left)))
         what, more = left[0]
         done.append(left[0])

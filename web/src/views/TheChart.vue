@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Chart: what the player will get. The pages are those that print. */
 import { computed, nextTick, ref, shallowRef, watch } from "vue";
-import { brought, inArrangement, of, server, type Schemas } from "@/api/client";
+import { brought, inArrangement, of, retryWhileAway, server, type Schemas } from "@/api/client";
 import { useLocalStorage } from "@vueuse/core";
 import type { paths } from "@/api/schema";
 import { keysOfPads } from "@/audio/pads";
@@ -51,8 +51,11 @@ async function fetchPages(): Promise<void> {
   const state = desk.state;
   const own = ++run;
   try {
-    const found = await brought(
-      server.GET("/api/songs/{id}/chart", { params: { ...of(props.songId), query: wished.value } }),
+    const query = wished.value;
+    const found = await retryWhileAway(
+      () => brought(server.GET("/api/songs/{id}/chart", { params: { ...of(props.songId), query } })),
+      (why) => own === run && (complaint.value = why),
+      () => own === run,
     );
     if (own !== run) return;
     chart.value = found;
@@ -209,7 +212,7 @@ function jump(event: MouseEvent): void {
 </template>
 
 <style scoped>
-.chart { height: 100%; display: grid; grid-template-rows: auto 1fr; }
+.chart { height: 100%; display: grid; grid-template-rows: auto auto 1fr; }
 header { display: flex; flex-wrap: wrap; gap: 0.5rem; align-items: center; padding: 0.5rem 1rem; }
 .group { display: flex; }
 .group .plain { border-radius: 0; margin-left: -1px; }
@@ -217,7 +220,7 @@ header { display: flex; flex-wrap: wrap; gap: 0.5rem; align-items: center; paddi
 .group .plain:last-child { border-radius: 0 8px 8px 0; }
 .grow { flex: 1; }
 header .plain { text-decoration: none; }
-.pages { position: relative; overflow: auto; background: var(--well); padding: 1rem; display: grid; gap: 1rem; justify-content: center; align-content: start; }
+.pages { grid-row: 3; position: relative; overflow: auto; background: var(--well); padding: 1rem; display: grid; gap: 1rem; justify-content: center; align-content: start; }
 .page { width: min(860px, calc(100vw - 3rem)); background: #fff; color: #000; box-shadow: 0 1px 8px rgb(0 0 0 / 0.18); }
 :root.dark .page { filter: invert(0.93) hue-rotate(180deg); }
 .pages:fullscreen { padding: 0; gap: 0; grid-template-columns: repeat(auto-fit, minmax(min(100%, 70vh), 1fr)); }
