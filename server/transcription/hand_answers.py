@@ -124,14 +124,15 @@ class Proposals(Answer):
 
 class Arrangement(Answer):
     """differs: bars that it has otherwise than the recorded part. behind: bars of the recorded
-    part that were changed since, and that it has otherwise. hard: 0..10."""
+    part that were changed since, and that it has otherwise. hard: 0..10; null as
+    long as a worker reads a long song."""
 
     id: int
     name: str
     is_recorded: bool
     differs: list[int]
     behind: list[int]
-    hard: float
+    hard: float | None
 
 
 class Arrangements(Answer):

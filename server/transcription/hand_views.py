@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from config.answers import answered, read
-from config.errors import Conflict
+from config.errors import Conflict, StillAtIt
 from config.open_view import OpenView
 from django.db import IntegrityError, transaction
 from drf_spectacular.types import OpenApiTypes
@@ -22,14 +22,17 @@ from orchesis.hands.arranging import arranged
 from orchesis.meaning import words
 from orchesis.meaning.compare import compare
 from orchesis.meaning.levels import at_level
-from orchesis.score import counting
+from orchesis.score import Score, counting
 from orchesis.score.patches import touched
 from orchesis.score.pitch import NOTE_NAMES
 from orchesis.score.player import READS, Player
 from transcription import hand_answers, hand_findings, log
 from transcription.differences import differing
 from transcription.models import Arrangement, Preferences
+from transcription.reckoning import in_time
 from transcription.views import arrangements_of, asked_bar, read_arrangement
+
+_ARRANGING_SECONDS = 25.0  # for a whole part played another way
 
 
 class HandsView(APIView):
@@ -89,8 +92,15 @@ def _told(found: Arrangement, recorded: Arrangement) -> dict[str, Any]:
         "is_recorded": found.is_recorded,
         "differs": differs,
         "behind": _behind(found, recorded, differs) if differs else [],
-        "hard": hand_findings.hands_of(found)["song"]["total"],
+        "hard": _hard(found),
     }
+
+
+def _hard(found: Arrangement) -> float | None:
+    try:
+        return float(hand_findings.hands_of(found)["song"]["total"])
+    except StillAtIt:
+        return None  # nothing else waits for it
 
 
 class ArrangementsView(APIView):
@@ -109,13 +119,15 @@ class ArrangementsView(APIView):
         recorded = get_object_or_404(rows, name=Arrangement.RECORDED)
         source = get_object_or_404(rows, pk=asked.of) if asked.of else recorded
         score = source.score
-        if asked.level is not None:
-            score = at_level(score, asked.level)
-        if asked.way is not None:
-            bars = asked.bars or list(range(1, score.bar_count + 1))
-            if max(bars) > score.bar_count:
-                raise ValidationError(f"Name bars of the song (1 to {score.bar_count}).")
-            score = arranged(score, asked.way, bars)
+        bars = asked.bars or list(range(1, score.bar_count + 1))
+        if max(bars) > score.bar_count:
+            raise ValidationError(f"Name bars of the song (1 to {score.bar_count}).")
+
+        def changed() -> Score:
+            made = score if asked.level is None else at_level(score, asked.level)
+            return made if asked.way is None else arranged(made, asked.way, bars)
+
+        score = in_time(_ARRANGING_SECONDS, changed)
         try:
             with transaction.atomic():
                 made = source.copy(asked.name, score)

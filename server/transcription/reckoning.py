@@ -25,7 +25,9 @@ from transcription.models import Arrangement
 
 T = TypeVar("T")
 RECKONING = "reckoning"
-SECONDS, LONGEST = 2.0, 600.0  # in an answer to the page; by a worker
+SECONDS, LONGEST = 2.0, 600.0  # in an answer to the page, which asks again; by a worker
+#: A file is fetched by the browser itself, which does not ask again.
+OF_A_FILE = 25.0
 _KEPT, _REFUSED_FOR = 6 * 3600, 3600  # seconds that a result, and a refusal, are remembered
 _MOST_WANTED = 24  # findings that a job is asked for at once
 _SLOW = "This song is long, and this takes a while: {} % done."
@@ -75,10 +77,15 @@ def within(seconds: float, make: Callable[[], T]) -> T:
 
 
 def found_in_time(
-    found: Arrangement, what: str, more: tuple[Any, ...], version: int, make: Callable[[], T]
+    found: Arrangement,
+    what: str,
+    more: tuple[Any, ...],
+    version: int,
+    make: Callable[[], T],
+    seconds: float | None = None,
 ) -> T:
-    """What ``make`` finds of a version. Raises StillAtIt where a worker is at it, BadScore where
-    that took too long for a worker, too."""
+    """What ``make`` finds of a version, in so many seconds (SECONDS where none are told). Raises
+    StillAtIt where a worker is at it, BadScore where that took too long for a worker, too."""
     if what not in FINDERS or _is_patient.get():
         return make()
     key = _key(found, what, more, version)
@@ -93,7 +100,7 @@ def found_in_time(
         if job is not None:
             raise StillAtIt(_SLOW.format(round(100 * job.share)))
     try:
-        return within(SECONDS, make)
+        return within(SECONDS if seconds is None else seconds, make)
     except _TookTooLong:
         if not connection.in_atomic_block:
             connection.close()  # it may have been stopped in the middle of an answer

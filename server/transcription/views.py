@@ -293,7 +293,12 @@ def _engraved(found: Arrangement, what: str, wish: charting.Wish, noted: Sequenc
     """Pages of a part (what: of ENGRAVERS); of a long song by a worker."""
     asked = (wish, tuple(noted))
     return reckoning.found_in_time(
-        found, what, asked, found.version, lambda: ENGRAVERS[what](found.score, *asked)
+        found,
+        what,
+        asked,
+        found.version,
+        lambda: ENGRAVERS[what](found.score, *asked),
+        reckoning.OF_A_FILE if what == "pdf" else None,
     )
 
 

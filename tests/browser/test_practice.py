@@ -126,6 +126,16 @@ def test_the_song_goes_by_sections_with_words_notes_and_a_clip(song: Song, tmp_p
     page.get_by_role("button", name=re.compile("^Take “")).first.click()
     saved(page)
     expect(page.locator(".staff .spoken").first).to_be_visible()
+    words = page.get_by_label(re.compile("^Rhythm words of bar")).first
+    accepted = words.input_value()
+    words.fill("too-FEW")
+    words.press("Tab")
+    refusal = page.locator(".rhythm li").first.get_by_role("alert")
+    expect(refusal).to_be_visible()
+    expect(words).to_have_value("too-FEW")  # what was refused can be put right
+    words.fill(accepted)
+    words.press("Tab")
+    expect(refusal).to_have_count(0)
     page.get_by_label("Click of the stage").select_option(label="rhythm words")
     with page.expect_response(re.compile("/api/spoken-words/")) as said:
         page.locator(".acts button").first.click()

@@ -2024,7 +2024,8 @@ export interface components {
         /**
          * Arrangement
          * @description differs: bars that it has otherwise than the recorded part. behind: bars of the recorded
-         *     part that were changed since, and that it has otherwise. hard: 0..10.
+         *     part that were changed since, and that it has otherwise. hard: 0..10; null as
+         *     long as a worker reads a long song.
          */
         Arrangement: {
             /** Id */
@@ -2038,7 +2039,7 @@ export interface components {
             /** Behind */
             behind: number[];
             /** Hard */
-            hard: number;
+            hard: number | null;
         };
         /** ArrangementDifferences */
         ArrangementDifferences: {

@@ -86,7 +86,7 @@ const bars = (own: number[]) => (own.length > 6 ? `${own.length} bars` : `bar${o
     <ol aria-label="Arrangements">
       <li v-for="a in rows" :key="a.id" :class="['arrangement', { on: isOn(a) }]">
         <button class="plain name" :aria-pressed="isOn(a)" @click="show(a)">{{ a.name }}</button>
-        <span class="figure soft" title="How hard, of 10">{{ a.hard.toFixed(1) }}</span>
+        <span class="figure soft" title="How hard, of 10">{{ a.hard?.toFixed(1) ?? "" }}</span>
         <button v-if="!a.is_recorded" class="plain tiny" :aria-label="`Take ${a.name} away`" @click="remove(a)"><i class="pi pi-trash" /></button>
         <p v-if="!a.is_recorded" class="soft">{{ a.differs.length ? `Otherwise than recorded in ${bars(a.differs)}` : "As recorded so far" }}
           <button v-for="b in a.differs.length <= 6 ? a.differs : []" :key="b" class="plain tiny" @click="emit('go', b)">{{ b }}</button>
