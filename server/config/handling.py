@@ -21,12 +21,14 @@ from django.contrib.auth import SESSION_KEY
 from django.core import signals
 from django.core.handlers.asgi import ASGIHandler, get_script_prefix
 from django.core.handlers.base import BaseHandler
+from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, JsonResponse
 from django.http.response import HttpResponseBase
 from django.urls import set_script_prefix
 from django.utils.module_loading import import_string
 
 from config import addresses
+from config.errors import DATABASE_AWAY
 from config.places import Places
 
 Receive = Callable[[], Awaitable[Mapping[str, Any]]]
@@ -238,7 +240,10 @@ def _has_account(headers: dict[bytes, bytes]) -> bool:
     if cookie is None:
         return False
     store = import_string(f"{settings.SESSION_ENGINE}.SessionStore")
-    return SESSION_KEY in store(cookie.value)
+    try:
+        return SESSION_KEY in store(cookie.value)
+    except (OperationalError, InterfaceError):
+        raise _Refused(503, DATABASE_AWAY) from None
 
 
 def _said(refused: _Refused) -> HttpResponseBase:

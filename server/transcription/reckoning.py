@@ -19,6 +19,7 @@ from jobs import queue
 from jobs.kinds import Kind
 from jobs.models import Job
 from jobs.work import Work
+from redis.exceptions import RedisError
 
 from orchesis.errors import BadScore, Cancelled, OrchesisError
 from transcription.models import Arrangement
@@ -88,17 +89,13 @@ def found_in_time(
     StillAtIt where a worker is at it, BadScore where that took too long for a worker, too."""
     if what not in FINDERS or _is_patient.get():
         return make()
-    key = _key(found, what, more, version)
-    known = cache.get(key)
+    wish = (what, more)
+    try:
+        known = _elsewhere(found, wish, version)
+    except RedisError:  # nobody can be told of it: it is found here, or not
+        return in_time(OF_A_FILE, make)
     if known is not None:
         return known
-    if cache.get(f"{key}:refused"):
-        raise BadScore(_TOO_LONG)
-    wish = (what, more)
-    if wish in cache.get(_wanted(found), []):
-        job = _open_job(found)
-        if job is not None:
-            raise StillAtIt(_SLOW.format(round(100 * job.share)))
     try:
         return within(SECONDS if seconds is None else seconds, make)
     except _TookTooLong:
@@ -106,6 +103,19 @@ def found_in_time(
             connection.close()  # it may have been stopped in the middle of an answer
     _ask(found, wish)
     raise StillAtIt(_SLOW.format(0))
+
+
+def _elsewhere(found: Arrangement, wish: tuple[str, tuple[Any, ...]], version: int) -> Any:
+    """What another process found; None where none did. Raises StillAtIt, BadScore."""
+    key = _key(found, *wish, version)
+    known = cache.get(key)
+    if known is None and cache.get(f"{key}:refused"):
+        raise BadScore(_TOO_LONG)
+    if known is None and wish in cache.get(_wanted(found), []):
+        job = _open_job(found)
+        if job is not None:
+            raise StillAtIt(_SLOW.format(round(100 * job.share)))
+    return known
 
 
 def _key(found: Arrangement, what: str, more: tuple[Any, ...], version: int) -> str:

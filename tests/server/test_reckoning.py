@@ -9,6 +9,7 @@ import pytest
 from config.newest import NewestKept
 from jobs import work
 from jobs.models import Job
+from redis.exceptions import RedisError
 from transcription import findings, reckoning
 
 from orchesis.meaning import grooves
@@ -66,6 +67,19 @@ def test_what_is_too_long_for_a_worker_too_is_refused_in_a_sentence(
     told = client.get(at)
     assert told.status_code == 422 and "a part of it" in told.json()["detail"]
     assert len(slow) == 2
+
+
+def test_without_redis_it_is_found_here_or_refused(client, heard, slow, monkeypatch):
+    class Away:
+        def get(self, *_more):
+            raise RedisError("away")
+
+    monkeypatch.setattr(reckoning, "cache", Away())
+    at = f"/api/songs/{heard['id']}/grooves"
+    assert client.get(at).status_code == 200
+    monkeypatch.setattr(reckoning, "OF_A_FILE", 0.1)
+    told = client.get(f"{at}?threshold=0.9")
+    assert told.status_code == 422 and "too long" in told.json()["detail"]
 
 
 def test_an_edit_asks_anew(client, heard, slow, edit):
