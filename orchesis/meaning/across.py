@@ -76,8 +76,8 @@ def _even(score: Score, row: Sequence[Moment]) -> list[Cell]:
     """The longest run of a row that strikes at one distance, as a figure of one stroke."""
     best: tuple[int, int] = (0, 0)
     start = 0
-    parts = lcm(*(m.at.denominator for m in row))
-    ends = [m.at.numerator * (parts // m.at.denominator) for m in row]
+    parts = lcm(*(m.place.denominator for m in row))
+    ends = [m.in_parts(parts) for m in row]
     gaps = [b - a for a, b in pairwise(ends)]
     for i in range(1, len(row)):
         if i - 1 > start and gaps[i - 1] != gaps[start]:

@@ -53,16 +53,24 @@ def grid_of(places: Sequence[Fraction]) -> int:
 
 @dataclass(frozen=True)
 class Moment:
-    """What sounds together: at (beats from the start of bar 1 of the fill), its bar and place."""
+    """What sounds together: its bar, the beat through the song on which that begins, its place."""
 
-    at: Fraction
+    start: int
     bar: int
     place: Fraction
     strokes: tuple[Stroke, ...]
 
     @property
+    def at(self) -> Fraction:
+        return self.start + self.place
+
+    @property
     def beat(self) -> int:
-        return self.at.numerator // self.at.denominator
+        return self.start + self.place.numerator // self.place.denominator
+
+    def in_parts(self, parts: int) -> int:
+        """Where it is through the song in so many parts of a beat: fractions are slow."""
+        return self.start * parts + self.place.numerator * (parts // self.place.denominator)
 
 
 def moments(score: Score, strokes: Sequence[Stroke]) -> list[Moment]:
@@ -71,7 +79,7 @@ def moments(score: Score, strokes: Sequence[Stroke]) -> list[Moment]:
     for s in strokes:
         groups.setdefault((s.bar, s.place), []).append(s)
     return [
-        Moment(score.beat_of(bar, place), bar, place, tuple(own))
+        Moment(score.start_of(bar), bar, place, tuple(own))
         for (bar, place), own in sorted(groups.items(), key=lambda g: (g[0][0], float(g[0][1])))
     ]
 
@@ -81,7 +89,7 @@ def grids(score: Score, row: Sequence[Moment]) -> list[int]:
     neighbour of its kind (twos or threes) holds as well is read with that neighbour."""
     by_beat: dict[int, list[Fraction]] = {}
     for m in row:
-        by_beat.setdefault(m.beat, []).append(m.at)
+        by_beat.setdefault(m.beat, []).append(m.place)
     own = {beat: grid_of(places) for beat, places in by_beat.items()}
     read = dict(own)
     for beat, grid in own.items():
@@ -142,8 +150,9 @@ def read_row(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
         return []
     division = grids(score, row)
     # Distances are only ever compared: in whole parts of a beat, for fractions are slow.
-    parts = lcm(end.denominator, *(m.at.denominator for m in row))
-    ends = [at.numerator * (parts // at.denominator) for at in (*(m.at for m in row), end)]
+    parts = lcm(end.denominator, *(m.place.denominator for m in row))
+    ends = [m.in_parts(parts) for m in row]
+    ends.append(end.numerator * (parts // end.denominator))
     gaps: list[int | None] = []
     for i in range(len(row)):
         same = i + 1 >= len(row) or division[i + 1] == division[i]

@@ -21,8 +21,12 @@ _STRIPPED = 0.75  # a groove with at most so much of another, and nothing else, 
 _Row = list[Stroke]
 
 
-def related(groove: Groove, earlier: Sequence[Groove], score: Score) -> Groove:
-    """The groove with its relation to the earlier one that is likest."""
+def related(
+    groove: Groove, earlier: Sequence[Groove], score: Score, known: Known | None = None
+) -> Groove:
+    """The groove with its relation to the earlier one that is likest. known: what was reckoned of
+    the earlier ones before."""
+    known = {} if known is None else known
     if not groove.core:
         return groove
     meter = score.meters[groove.first_bar - 1]
@@ -30,7 +34,7 @@ def related(groove: Groove, earlier: Sequence[Groove], score: Score) -> Groove:
     for n, other in enumerate(earlier):
         if not other.core or score.meters[other.first_bar - 1] != meter:
             continue
-        like = likeness(other.core, groove.core, meter, (other.length, groove.length))
+        like = likeness(other.core, groove.core, meter, (other.length, groove.length), known)
         if best is None or like > best[0]:
             best = (like, n)
     if best is None or best[0] < _LIKE:
@@ -56,6 +60,8 @@ def _keeps_time(s: Stroke) -> bool:
 
 
 _Spots = set[tuple[int, str, bool]]
+#: Spots of cores, by which core (and the core), its length, of what unit, with its time.
+Known = dict[tuple[int, int, int, bool], tuple[_Spots, Sequence[Stroke]]]
 
 
 def _spots(
@@ -81,15 +87,27 @@ def _shared(x: _Spots, y: _Spots) -> float:
 
 
 def likeness(
-    a: Sequence[Stroke], b: Sequence[Stroke], meter: Meter, lengths: tuple[int, int]
+    a: Sequence[Stroke],
+    b: Sequence[Stroke],
+    meter: Meter,
+    lengths: tuple[int, int],
+    known: Known | None = None,
 ) -> float:
     """How near groove b is to groove a, 0..1; one that was moved along the bar, or plays the
     same on another surface, is near too."""
     size = lcm(*lengths)
-    plain = _shared(_spots(a, meter, lengths[0], size), _spots(b, meter, lengths[1], size))
+    known = {} if known is None else known
+
+    def spots(core: Sequence[Stroke], length: int, with_time: bool) -> _Spots:
+        asked = (id(core), length, size, with_time)
+        found = known.get(asked)
+        if found is None:  # the core is kept with them: its id is nobody else's meanwhile
+            found = known[asked] = (_spots(core, meter, length, size, with_time), core)
+        return found[0]
+
+    plain = _shared(spots(a, lengths[0], True), spots(b, lengths[1], True))
     rest_a, rest_b = (
-        _spots(core, meter, length, size, False)
-        for core, length in zip((a, b), lengths, strict=True)
+        spots(core, length, False) for core, length in zip((a, b), lengths, strict=True)
     )
     rest = _shared(rest_a, rest_b)
     if rest < _UNMOVED and _moved(rest_a, rest_b, meter, size):

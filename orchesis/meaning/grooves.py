@@ -79,6 +79,7 @@ def grooves(
     said = {s.label: of_music(score.groove_verdicts, s.label) for s in score.sections}
     units = {music: _unit(own, said[music[0]]) for music, own in placed.items()}
     known: dict[tuple[str, object], dict[tuple[Key, int, int], float]] = defaultdict(dict)
+    spots: groove_relations.Known = {}
     made: list[Groove] = []
     for section, bars in parts:
         if not bars:
@@ -96,7 +97,7 @@ def grooves(
             score, section, bars, first, last, unit, music, threshold, own_said, shares
         )
         groove = reader.groove(spans, levels, tones)
-        made.append(groove_relations.related(groove, made, score))
+        made.append(groove_relations.related(groove, made, score, spots))
     return made
 
 

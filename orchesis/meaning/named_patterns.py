@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 from orchesis.score import KIT, Meter, Stroke
 
@@ -41,10 +42,15 @@ class Voices:
 
     def bar(self, places: Places, n: int) -> Places:
         """Those places of bar n (from 0), counted from its start."""
-        return frozenset(p - n * self.beats for p in places if n <= p / self.beats < n + 1)
+        return _of_bar(places, n, self.beats)
 
     def each(self, places: Places, fits: Callable[[Places], bool]) -> bool:
         return all(fits(self.bar(places, n)) for n in range(self.bars))
+
+
+@lru_cache(maxsize=512)
+def _of_bar(places: Places, n: int, beats: int) -> Places:
+    return frozenset(p - n * beats for p in places if n * beats <= p < (n + 1) * beats)
 
 
 def voices(
