@@ -13,6 +13,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import lru_cache
 from math import ceil, lcm
 
 import numpy as np
@@ -47,7 +48,11 @@ def subdivision(parts: int, meter: Meter) -> str:
 
 def grid_of(places: Sequence[Fraction]) -> int:
     """The coarsest even division of a beat (1 = the beat itself) that holds all places."""
-    below = {p.denominator for p in places}
+    return _grid_of(frozenset(p.denominator for p in places))
+
+
+@lru_cache(maxsize=512)
+def _grid_of(below: frozenset[int]) -> int:
     return next((g for g in _GRIDS if all(g % d == 0 for d in below)), 48)
 
 
