@@ -105,6 +105,21 @@ describe("the transport", () => {
     expect(asked).toEqual(["/api/player/k/words/ti", "/api/player/k/words/ta%20la", "/api/spoken-words/ti", "/api/spoken-words/ta%20la"]);
   });
 
+  it("leaves out what a page that was held up would play too late", async () => {
+    transport.setTicks([1, 2, 3, 4].map((time) => ({ time, isStrong: false })));
+    await transport.play(0.5);
+    await settle();
+    await run(0.2);
+    context.currentTime += 1.6; // nobody could do anything for that long: two seconds are gone by
+    const before = scheduled.length;
+    await run(2.2);
+    const ticks = scheduled.slice(before).filter((s) => s.what === "tick");
+    expect(ticks).toHaveLength(2);
+    const [third, fourth] = ticks;
+    expect(fourth!.when - third!.when).toBeCloseTo(1, 6);
+    expect(third!.when).toBeGreaterThan(101.8);
+  });
+
   it("tells where it is, and keeps its place when it pauses", async () => {
     await transport.play(3);
     await settle();
