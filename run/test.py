@@ -1,5 +1,7 @@
 """Runs every check and test: core, server, web units, browser. Ends on the first kind that fails.
 
+What starts no server of its own runs two at a time.
+
 python run/test.py [--only lint|web|core|server|house|browser]
 """
 
@@ -10,6 +12,7 @@ import os
 import subprocess
 import sys
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -20,7 +23,7 @@ WEB = ROOT / "web"
 ENVIRONMENT = {**os.environ, "PYTHONPATH": str(ROOT / "server")}
 
 #: What sounds while it is looked at has a processor for itself.
-SOUNDING = [f"tests/browser/test_{name}.py" for name in ("loops", "sound", "practice")]
+SOUNDING = "tests/browser/test_loudspeaker.py"
 
 KINDS: dict[str, list[tuple[list[str], Path]]] = {
     "lint": [
@@ -72,20 +75,51 @@ KINDS: dict[str, list[tuple[list[str], Path]]] = {
 }
 
 
+#: Kinds whose commands hardly wait: two at a time take half as long.
+TOGETHER = ("lint", "web")
+
+
+def told(command: list[str], took: float) -> str:
+    return f"== {' '.join(Path(c).name for c in command[:3])}: {took:.0f} s"
+
+
+def quietly(kind: str, commands: list[tuple[list[str], Path]]) -> None:
+    """Runs commands two at a time, and shows what each said once it is over."""
+
+    def one(command: list[str], folder: Path) -> int:
+        start = time.monotonic()
+        done = subprocess.run(
+            command, cwd=folder, env=ENVIRONMENT, stdout=subprocess.PIPE, stderr=subprocess.STDOUT
+        )
+        said = done.stdout.decode(errors="replace").rstrip()
+        print(f"{told(command, time.monotonic() - start)}\n{said}".rstrip(), flush=True)
+        return done.returncode
+
+    with ThreadPoolExecutor(2) as pool:
+        if any(pool.map(lambda own: one(*own), commands)):
+            sys.exit(f"The {kind} tests failed.")
+
+
+def aloud(kind: str, commands: list[tuple[list[str], Path]]) -> None:
+    for command, folder in commands:
+        print(f"== {kind}: {' '.join(Path(c).name for c in command[:3])}", flush=True)
+        start = time.monotonic()
+        done = subprocess.run(command, cwd=folder, env=ENVIRONMENT)
+        print(f"   {time.monotonic() - start:.0f} s", flush=True)
+        if done.returncode:
+            sys.exit(f"The {kind} tests failed.")
+
+
 def main() -> None:
     parser = argparse.ArgumentParser()
     parser.add_argument("--only", choices=KINDS)
     only = parser.parse_args().only
-    for kind, commands in KINDS.items():
-        if only and kind != only:
-            continue
-        for command, folder in commands:
-            print(f"== {kind}: {' '.join(Path(c).name for c in command[:3])}", flush=True)
-            start = time.monotonic()
-            done = subprocess.run(command, cwd=folder, env=ENVIRONMENT)
-            print(f"   {time.monotonic() - start:.0f} s", flush=True)
-            if done.returncode:
-                sys.exit(f"The {kind} tests failed.")
+    asked = [kind for kind in KINDS if only in (None, kind)]
+    if few := [kind for kind in asked if kind in TOGETHER]:
+        quietly(" and ".join(few), [own for kind in few for own in KINDS[kind]])
+    for kind in asked:
+        if kind not in TOGETHER:
+            aloud(kind, KINDS[kind])
 
 
 if __name__ == "__main__":

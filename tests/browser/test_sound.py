@@ -1,7 +1,5 @@
 """What the page plays is the sound that was heard, and the written part is in time with it."""
 
-import time
-
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -142,46 +140,6 @@ def test_written_strokes_sound_in_time_with_the_slowed_recording(desk: Page, hou
     )
     print(f"at {rate:.0%}: recording {1000 * recorded:+.1f} ms, written {1000 * written:+.1f} ms")
     assert abs(recorded - written) < 0.005
-
-
-def playing(page: Page) -> float:
-    text = page.locator(".where strong").inner_text()
-    minutes, seconds = text.split(":")
-    return int(minutes) * 60 + int(seconds)
-
-
-def wait_until_at(page: Page, seconds: float) -> None:
-    until = time.monotonic() + 60
-    while playing(page) < seconds:
-        assert time.monotonic() < until, "it does not go on"
-        page.wait_for_timeout(50)
-
-
-def test_playing_moves_the_cursor_loops_and_slows(desk: Page, house):
-    page = desk
-    page.goto(f"{house.address}/songs/1/map")
-    page.locator("[data-bar]").first.wait_for()
-    page.locator("[data-section='sec2'] .time").click()
-    start = playing(page)
-    expect(page.get_by_role("button", name="Pause")).to_be_visible()
-    wait_until_at(page, start + 2)
-    expect(page.locator(".bar.now")).to_have_count(1)
-    page.get_by_label("Loop").get_by_role("button", name="Bar").click()
-    looped = page.locator(".where .soft").inner_text()
-    page.wait_for_timeout(3200)
-    assert page.locator(".where .soft").inner_text() == looped
-    page.get_by_role("button", name="No loop").click()
-    page.get_by_label("Speed").select_option("0.5")
-    before = playing(page)
-    wait_until_at(page, before + 1)
-    began = time.monotonic()
-    wait_until_at(page, before + 4)
-    assert time.monotonic() - began > 4, "three seconds of the song take six"
-    page.keyboard.press("Space")
-    expect(page.get_by_role("button", name="Play", exact=True)).to_be_visible()
-    stopped = playing(page)
-    page.wait_for_timeout(600)
-    assert playing(page) == stopped
 
 
 def test_limbs_and_layers_are_muted_at_will(desk: Page, house):
