@@ -8,6 +8,8 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import wait_until_heard
+
 RATE = 44100
 
 #: Records every sample that passes.
@@ -89,6 +91,7 @@ def is_strong(sound: np.ndarray, at: float) -> bool:
 def test_what_the_loudspeaker_gets_of_a_loop(desk: Page, house, song, bars):
     """Click, kick and hat of the 1 are there in each pass, in the samples that leave the page."""
     page = desk
+    wait_until_heard(page, 6)  # then nothing is heard beside it
     page.add_init_script(f"{RECORD}({json.dumps(WORKLET)})")
     for bar in bars:
         page.goto(f"{house.address}/songs/{song}/bench?bar={bar}")
