@@ -66,11 +66,11 @@ KINDS: dict[str, list[tuple[list[str], Path]]] = {
                 "--dist",
                 "loadfile",
                 "tests/browser",
-                *(f"--ignore={path}" for path in SOUNDING),
+                f"--ignore={SOUNDING}",
             ],
             ROOT,
         ),
-        ([sys.executable, "-m", "pytest", *SOUNDING], ROOT),
+        ([sys.executable, "-m", "pytest", SOUNDING], ROOT),
     ],
 }
 
