@@ -120,6 +120,26 @@ describe("the transport", () => {
     expect(third!.when).toBeGreaterThan(101.8);
   });
 
+  it("waits for a piece that comes too late, and then goes on", async () => {
+    let arrive = () => {};
+    vi.stubGlobal("fetch", async (url: string) => {
+      if (url.endsWith("/1")) await new Promise<void>((done) => (arrive = done));
+      return { ok: true, arrayBuffer: () => Promise.resolve({ name: url }) };
+    });
+    const states: { playing: boolean; waiting: boolean }[] = [];
+    transport.onstate = (s) => states.push(s);
+    await transport.play(9.5);
+    await settle();
+    await run(1.5);
+    expect(states.at(-1)).toEqual({ playing: true, waiting: true });
+    arrive();
+    await settle();
+    await run(1);
+    expect(states.at(-1)).toEqual({ playing: true, waiting: false });
+    expect(recordings().at(-1)!.what).toBe("/api/takes/7/sound/1");
+    expect(transport.position).toBeGreaterThan(10.5);
+  });
+
   it("tells where it is, and keeps its place when it pauses", async () => {
     await transport.play(3);
     await settle();

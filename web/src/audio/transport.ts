@@ -252,9 +252,11 @@ export class Transport {
 
   private tick(): void {
     const now = this.context.currentTime;
+    const run = this.run;
     while (this.next && this.next.when < now + AHEAD) {
       if (!this.extend()) break;
     }
+    if (run !== this.run) return; // a piece came too late: it begins anew where it was
     this.strikeUpTo(now + KIT_AHEAD);
     this.slices = this.slices.filter((s, i, all) => i >= all.length - 4 || end(s) > now - 1);
     if (!this.next && this.slices.every((s) => end(s) < now)) {
