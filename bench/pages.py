@@ -42,7 +42,7 @@ def _took(act: Callable[[], object]) -> float:
 def speed() -> list[tuple[str, float, float]]:
     """(what, seconds, asked) on 120 bars."""
     score = song()
-    systems._engrave.cache_clear()
+    systems._drawn.clear()
     first = _took(lambda: charting.pages(score))
     stroke = next(s for s in score.ordered() if s.bar == 40)
     edited = score.with_strokes(

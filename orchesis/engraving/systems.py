@@ -9,11 +9,11 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import lru_cache
 from pathlib import Path
 from threading import Lock, local
 
 import verovio
+from cachetools import LRUCache
 
 from orchesis.engraving.mei import mei
 from orchesis.errors import OrchesisError
@@ -42,6 +42,9 @@ _OPTIONS = {
 }
 _RESOURCES = str(Path(verovio.__file__).parent / "data")
 _engraver, _own = Lock(), local()
+#: What was drawn, by its MEI document, width and unit.
+_drawn: LRUCache[tuple[str, int, float], Engraved] = LRUCache(400)
+_drawing = Lock()
 verovio.enableLog(verovio.LOG_ERROR)  # one system has no line breaks: it says so each time
 _SCALE = 10  # of the engraver's own units in ours
 #: A note's head and where it stands; the id of a note; bars.
@@ -104,6 +107,17 @@ def engraved(system: System, page: Page, width: float, unit: float) -> Engraved:
     """width: of the system; unit: half the distance of two staff lines (both in tenths of a
     millimetre)."""
     document = mei(system, page.staves)
+    key = (document, round(width), unit)
+    with _drawing:
+        known = _drawn.get(key)
+    if known is None:
+        known = _draw(document, system, page, width, unit)
+        with _drawing:
+            _drawn[key] = known
+    return known
+
+
+def _draw(document: str, system: System, page: Page, width: float, unit: float) -> Engraved:
     svg, smaller = _engrave(document, round(width), unit), 1.0
     if svg.count('class="system"') > 1:  # the engraver breaks a line that is too full for it
         svg = _engrave(document, round(width), unit, "none")
@@ -124,7 +138,6 @@ def _toolkit() -> verovio.toolkit:
     return known
 
 
-@lru_cache(maxsize=400)
 def _engrave(document: str, width: int, unit: float, breaks: str = "encoded") -> str:
     with _engraver:
         toolkit = _toolkit()

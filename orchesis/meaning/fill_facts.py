@@ -10,6 +10,7 @@ from itertools import groupby
 from orchesis.hands import difficulty, rudiments
 from orchesis.meaning import cells, fills
 from orchesis.score import KIT, Score, Stroke
+from orchesis.score.bar import of_score
 from orchesis.score.fill import Entry, Fill, Resolution, Span
 from orchesis.score.kit import MAIN_WAY
 
@@ -20,7 +21,11 @@ _LATE = Fraction(1, 4)  # beats behind the end within which a fill resolves
 
 def told(score: Score) -> list[Fill]:
     """Every fill of a score, with where each comes back."""
-    score = score.played()
+    return list(_told(score.played()))
+
+
+@of_score
+def _told(score: Score) -> tuple[Fill, ...]:
     spans = fills.find(score)
     marked = set(fills.said(score, True))
     made = [replace(tell(score, span), is_marked=span in marked) for span in spans]
@@ -32,7 +37,7 @@ def told(score: Score) -> list[Fill]:
             if how:
                 like.append((k, how))
         object.__setattr__(fill, "like", tuple(like))
-    return made
+    return tuple(made)
 
 
 def tell(score: Score, span: Span) -> Fill:

@@ -15,7 +15,7 @@ from dataclasses import replace
 from fractions import Fraction
 
 from orchesis.score import KIT, Meter, Score, Stroke
-from orchesis.score.bar import Bar, of_bar, of_bars
+from orchesis.score.bar import Bar, of_bar, of_bars, of_score
 from orchesis.score.fill import Span
 from orchesis.score.kit import MAIN_WAY
 
@@ -125,7 +125,7 @@ def find(score: Score) -> list[Span]:
     score: as it is played (``Score.played``). A fill lies within one section, holds at least
     two drum strokes that the groove has not, and is no longer than four bars.
     """
-    return _as_said(score, _found(score)) if score.fill_verdicts else _found(score)
+    return _as_said(score, _found(score)) if score.fill_verdicts else list(_found(score))
 
 
 def said(score: Score, is_fill: bool) -> list[Span]:
@@ -149,7 +149,8 @@ def _overlap(score: Score, a: Span, b: Span) -> bool:
     return shared >= min(e - s for s, e in ends) / 2
 
 
-def _found(score: Score) -> list[Span]:
+@of_score
+def _found(score: Score) -> tuple[Span, ...]:
     by_bar = score.by_bar()
     usuals = _usuals(score, by_bar)
     found: list[Span] = []
@@ -175,7 +176,7 @@ def _found(score: Score) -> list[Span]:
         whole -= score.bar_beats()[section.first_bar - 1]
         if section.bars < _LONGEST or filled <= _MOSTLY * whole:
             found += own  # else it is the part itself that is played on the drums
-    return found
+    return tuple(found)
 
 
 _Unit = tuple[int, int, float, bool]  # bar, unit, new drum strokes, the time hand is missed

@@ -11,6 +11,7 @@ from orchesis.score.stroke import Stroke
 
 P = ParamSpec("P")
 T = TypeVar("T")
+S = TypeVar("S")
 
 
 class Bar(tuple[Stroke, ...]):
@@ -69,6 +70,20 @@ def of_bars(
         if bars[0]:  # what has no strokes stands for any empty bar
             bars[0].known[reckon] = (bars, args, value)
         return value
+
+    return kept
+
+
+def of_score(reckon: Callable[[S], tuple[T, ...]]) -> Callable[[S], tuple[T, ...]]:
+    """The same for a function of a whole score, which never changes."""
+    name = f"_of_score_{reckon.__module__}.{reckon.__qualname__}"
+
+    @wraps(reckon)
+    def kept(score: S) -> tuple[T, ...]:
+        known = vars(score)
+        if name not in known:
+            known[name] = reckon(score)
+        return known[name]
 
     return kept
 

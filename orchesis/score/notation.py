@@ -8,8 +8,9 @@ exact, and no stroke is read anew.
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import pairwise
 
@@ -20,32 +21,49 @@ from orchesis.score.pulse import PulseMap
 from orchesis.score.song import Score
 
 
-def _swing_of(score: Score, known: dict[str, str], values: str) -> tuple[str, float]:
-    """The swing in the other values. known: its level there, of each level that it may have."""
-    level, ratio = score.swing
-    if level == "none":
-        return score.swing
-    if level not in known:
-        raise BadScore(f"{values} can't be marked as swung; write the swing in full instead.")
-    return known[level], ratio
+@dataclass(frozen=True)
+class _Way:
+    """why_not: one sentence where a score can't be written so, else "". write: writes it."""
+
+    why_not: Callable[[Score], str]
+    write: Callable[[Score], Score]
+
+
+#: Swing by the level of its pairs, in shorter values and in longer ones.
+_SHORTER, _LONGER = {"none": "none", "eighth": "sixteenth"}, {"none": "none", "sixteenth": "eighth"}
+
+
+def _unmarked(score: Score, known: dict[str, str], values: str) -> str:
+    if score.swing[0] in known:
+        return ""
+    return f"{values} can't be marked as swung; write the swing in full instead."
+
+
+def _why_not_short(score: Score) -> str:
+    if any(m.beats % 2 or m.is_compound for m in score.meters):
+        return "Short values need bars of an even number of undivided beats."
+    return _unmarked(score, _SHORTER, "32nds")
 
 
 def _short(score: Score) -> Score:
     """8ths become 16ths: a bar of 4/4 becomes one of 2/4, and the tempo half."""
-    if any(m.beats % 2 or m.is_compound for m in score.meters):
-        raise BadScore("Short values need bars of an even number of undivided beats.")
     meters = tuple(Meter(m.count // 2, m.unit) for m in score.meters)
     strokes = (s.changed(place=s.place / 2) for s in score.strokes.values())
     cues = {b: replace(c, places=tuple(p / 2 for p in c.places)) for b, c in score.cues.items()}
     pulse = PulseMap(score.pulse.times[::2])
-    swing = _swing_of(score, {"eighth": "sixteenth"}, "32nds")
+    level, ratio = score.swing
+    swing = (_SHORTER[level], ratio)
     return replace(score, meters=meters, pulse=pulse, cues=cues, swing=swing).with_strokes(strokes)
+
+
+def _why_not_long(score: Score) -> str:
+    if any(m.is_compound for m in score.meters):
+        return "Long values need beats that divide in two."
+    return _unmarked(score, _LONGER, "Quarters")
 
 
 def _long(score: Score) -> Score:
     """16ths become 8ths: 2/4 becomes 4/4, a bar of 4/4 two bars; and the tempo double."""
-    if any(m.is_compound for m in score.meters):
-        raise BadScore("Long values need beats that divide in two.")
     times = [t for a, b in pairwise(score.pulse.times) for t in (a, (a + b) / 2)]
     meters: list[Meter] = []
     firsts: list[int] = []  # the first new bar (from 1) of each old one
@@ -71,7 +89,7 @@ def _long(score: Score) -> Score:
         sections=sections, confirmed=confirmed,
         notes={firsts[b - 1]: n for b, n in score.notes.items()},
         cues=_longer(score, firsts, meters),
-        swing=_swing_of(score, {"sixteenth": "eighth"}, "Quarters"),
+        swing=(_LONGER[score.swing[0]], score.swing[1]),
     ).with_strokes(made)  # fmt: skip
 
 
@@ -88,72 +106,94 @@ def _longer(score: Score, firsts: list[int], meters: list[Meter]) -> dict[int, C
     return made
 
 
+def _why_not_triplets(score: Score) -> str:
+    if any(m.is_compound for m in score.meters):
+        return ""
+    return "Only bars like 12/8 can be written with triplets instead."
+
+
 def _triplets(score: Score) -> Score:
     """12/8 becomes 4/4 with triplets."""
-    if not any(m.is_compound for m in score.meters):
-        raise BadScore("Only bars like 12/8 can be written with triplets instead.")
     meters = tuple(Meter(m.beats, 4) if m.is_compound else m for m in score.meters)
     return replace(score, meters=meters)
 
 
+def _why_not_compound(score: Score) -> str:
+    if any(m.is_compound for m in score.meters):
+        return "These bars are counted in threes already."
+    parts = Counter(s.place.denominator for s in score.strokes.values())
+    if parts[3] <= parts[2]:
+        return "These beats divide in two; in 12/8 nearly every stroke would be a duplet."
+    return ""
+
+
 def _compound(score: Score) -> Score:
     """4/4 with triplets becomes 12/8."""
-    if any(m.is_compound for m in score.meters):
-        raise BadScore("These bars are counted in threes already.")
-    halves = sum(s.place % 1 == Fraction(1, 2) for s in score.strokes.values())
-    thirds = sum(s.place % 1 in (Fraction(1, 3), Fraction(2, 3)) for s in score.strokes.values())
-    if thirds <= halves:
-        raise BadScore("These beats divide in two; in 12/8 nearly every stroke would be a duplet.")
-    return replace(
-        score, meters=tuple(Meter(3 * m.beats, 8) for m in score.meters), swing=("none", 0.5)
-    )
+    meters = tuple(Meter(3 * m.beats, 8) for m in score.meters)
+    return replace(score, meters=meters, swing=("none", 0.5))
 
 
-def _in_full(score: Score, long: Fraction, nearest: str) -> Score:
-    """Swung pairs as the values that they sound in. long: share of the first of a pair."""
-    level = score.swing[0]
-    half = Fraction(1, 2)
-    if level == "sixteenth":
-        moved = {half / 2: long / 2, half + half / 2: half + long / 2}
+_HALF = Fraction(1, 2)
+
+
+def _in_full(score: Score, long: Fraction) -> Callable[[int, Fraction], Fraction]:
+    """Where a place of a bar lies once swung pairs are written as they sound. long: share of the
+    first of a pair."""
+    if score.swing[0] == "sixteenth":
+        moved = {_HALF / 2: long / 2, _HALF + _HALF / 2: _HALF + long / 2}
     else:
-        moved = {half / 2: long / 2, half: long, half + half / 2: (1 + long) / 2}
+        moved = {_HALF / 2: long / 2, _HALF: long, _HALF + _HALF / 2: (1 + long) / 2}
 
     def place(bar: int, at: Fraction) -> Fraction:
-        compound = score.meters[bar - 1].is_compound
-        return at if compound else int(at) + moved.get(at % 1, at % 1)
+        if score.meters[bar - 1].is_compound:
+            return at
+        return int(at) + moved.get(at % 1, at % 1)
 
-    made = [s.changed(place=place(s.bar, s.place)) for s in score.strokes.values()]
-    if len({(s.bar, s.place, s.part) for s in made}) < len(made):
-        raise BadScore(f"Straight strokes lie where swung ones would be written as {nearest}.")
+    return place
+
+
+def _unswung(score: Score, long: Fraction) -> Score:
+    place = _in_full(score, long)
+    strokes = [s.changed(place=place(s.bar, s.place)) for s in score.strokes.values()]
     cues = {
         b: replace(c, places=tuple(place(b, p) for p in c.places)) for b, c in score.cues.items()
     }
-    return replace(score, swing=("none", 0.5), cues=cues).with_strokes(made)
+    return replace(score, swing=("none", 0.5), cues=cues).with_strokes(strokes)
 
 
-def _swung_triplets(score: Score) -> Score:
-    """Swung pairs as a long and a short part of a triplet."""
+def _meets_straight(score: Score, long: Fraction, nearest: str) -> str:
+    place = _in_full(score, long)
+    places = {(s.bar, place(s.bar, s.place), s.part) for s in score.strokes.values()}
+    if len(places) == len(score.strokes):
+        return ""
+    return f"Straight strokes lie where swung ones would be written as {nearest}."
+
+
+def _why_not_swung_triplets(score: Score) -> str:
     if score.swing[0] == "none":
-        raise BadScore("Nothing swings here that could be written as triplets.")
-    return _in_full(score, Fraction(2, 3), "triplets")
+        return "Nothing swings here that could be written as triplets."
+    return _meets_straight(score, _TRIPLET, "triplets")
 
 
-def _swung_dotted(score: Score) -> Score:
-    """Swung pairs as dotted values, where they swing hard: nearer to these than to triplets."""
+def _why_not_swung_dotted(score: Score) -> str:
     level, ratio = score.swing
-    if level == "none" or ratio < _DOTTED:
-        raise BadScore("Only a hard swing is nearer to dotted values than to triplets.")
-    return _in_full(score, Fraction(3, 4), "dotted values")
+    if level == "none" or ratio < (_TRIPLET + _DOTTED) / 2:
+        return "Only a hard swing is nearer to dotted values than to triplets."
+    return _meets_straight(score, _DOTTED, "dotted values")
 
 
-#: Share of the long part that lies half-way from a triplet's to a dotted value's.
-_DOTTED = (2 / 3 + 3 / 4) / 2
+#: Share of the long part of a swung pair, as a triplet and as a dotted value.
+_TRIPLET, _DOTTED = Fraction(2, 3), Fraction(3, 4)
 
-#: Ways of writing beside the counted one, with what each does in a word.
-NOTATIONS: dict[str, Callable[[Score], Score]] = {
-    "short": _short, "long": _long, "triplets": _triplets, "compound": _compound,
-    "swung_triplets": _swung_triplets, "swung_dotted": _swung_dotted,
-}  # fmt: skip
+#: Ways of writing beside the counted one.
+NOTATIONS: dict[str, _Way] = {
+    "short": _Way(_why_not_short, _short),
+    "long": _Way(_why_not_long, _long),
+    "triplets": _Way(_why_not_triplets, _triplets),
+    "compound": _Way(_why_not_compound, _compound),
+    "swung_triplets": _Way(_why_not_swung_triplets, lambda score: _unswung(score, _TRIPLET)),
+    "swung_dotted": _Way(_why_not_swung_dotted, lambda score: _unswung(score, _DOTTED)),
+}
 
 
 def in_notation(score: Score, notation: str) -> Score:
@@ -162,19 +202,14 @@ def in_notation(score: Score, notation: str) -> Score:
         return score
     if notation not in NOTATIONS:
         raise BadScore(f"“{notation}” is no way of writing; there are {', '.join(NOTATIONS)}.")
-    return NOTATIONS[notation](score)
+    if why_not := NOTATIONS[notation].why_not(score):
+        raise BadScore(why_not)
+    return NOTATIONS[notation].write(score)
 
 
 def possible(score: Score) -> list[str]:
     """The ways of writing that this score allows, the counted one first."""
-    made = ["counted"]
-    for name in NOTATIONS:
-        try:
-            in_notation(score, name)
-        except BadScore:
-            continue
-        made.append(name)
-    return made
+    return ["counted", *(name for name, way in NOTATIONS.items() if not way.why_not(score))]
 
 
 def as_written(score: Score) -> Score:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from config.answers import answered, read
+from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from people.access import SEE
 from rest_framework.exceptions import NotFound, ValidationError
@@ -20,6 +21,7 @@ from orchesis.meaning.grooves import THRESHOLD
 from orchesis.meaning.search import SCOPES
 from orchesis.score.untrusted import read_number, read_place, read_whole
 from transcription import finding_answers, findings
+from transcription.kept_answers import kept_answer
 from transcription.models import KeptFill
 from transcription.views import asked_bar, read_arrangement
 
@@ -34,19 +36,23 @@ class GroovesView(APIView):
         ],
         responses=finding_answers.GrooveBook,
     )
-    def get(self, request: Request, pk: int) -> Response:
+    def get(self, request: Request, pk: int) -> HttpResponse:
         found = read_arrangement(request, pk)
         asked = request.query_params.get("threshold", THRESHOLD)
         try:
             threshold = read_number(asked, _LOWEST, _HIGHEST, "The threshold")
         except BadScore:
             raise ValidationError("The threshold is a share of the bars, from 0.3 to 1.") from None
-        return answered(
+        return kept_answer(
+            request,
+            found,
             finding_answers.GrooveBook,
-            version=found.version,
-            threshold=threshold,
-            grooves=findings.groove_book(found, threshold),
-            passages=findings.passages_of(found),
+            lambda: {
+                "threshold": threshold,
+                "grooves": findings.groove_book(found, threshold),
+                "passages": findings.passages_of(found),
+            },
+            round(threshold, 3),
         )
 
 
@@ -84,13 +90,13 @@ class BassView(APIView):
 
 class FillsView(APIView):
     @extend_schema(responses=finding_answers.FillList)
-    def get(self, request: Request, pk: int) -> Response:
+    def get(self, request: Request, pk: int) -> HttpResponse:
         found = read_arrangement(request, pk)
-        return answered(
+        return kept_answer(
+            request,
+            found,
             finding_answers.FillList,
-            version=found.version,
-            fills=findings.fill_list(found),
-            denied=findings.denied_fills(found),
+            lambda: {"fills": findings.fill_list(found), "denied": findings.denied_fills(found)},
         )
 
 
@@ -98,18 +104,18 @@ class SoundsView(APIView):
     """The sounds of the song, as a person judges them."""
 
     @extend_schema(responses=finding_answers.Sounds)
-    def get(self, request: Request, pk: int) -> Response:
+    def get(self, request: Request, pk: int) -> HttpResponse:
         found = read_arrangement(request, pk)
-        return answered(
-            finding_answers.Sounds, version=found.version, sounds=findings.sounds(found)
+        return kept_answer(
+            request, found, finding_answers.Sounds, lambda: {"sounds": findings.sounds(found)}
         )
 
 
 class FeelView(APIView):
     @extend_schema(responses=finding_answers.Feel)
-    def get(self, request: Request, pk: int) -> Response:
+    def get(self, request: Request, pk: int) -> HttpResponse:
         found = read_arrangement(request, pk)
-        return answered(finding_answers.Feel, version=found.version, **findings.feel_of(found))
+        return kept_answer(request, found, finding_answers.Feel, lambda: findings.feel_of(found))
 
 
 class EvidenceView(APIView):

@@ -1,12 +1,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Any
 
 from config.answers import answered, read
 from config.files import attachment
 from django.db.models import QuerySet
-from django.http.response import HttpResponseBase
+from django.http.response import HttpResponse, HttpResponseBase
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from library import sound
@@ -33,6 +34,7 @@ from orchesis.score.kit import LAYOUTS
 from orchesis.score.untrusted import read_whole, shown
 from orchesis.sounding import part
 from transcription import answers, findings, log, reckoning
+from transcription.kept_answers import kept_answer
 from transcription.models import Arrangement, Edit, Preferences
 
 
@@ -86,28 +88,35 @@ def asked_bar(request: Request, score: Score, name: str = "bar") -> int:
 
 def _findings(found: Arrangement, user: Any, last: Edit | None = None) -> dict[str, Any]:
     """What follows from the score as it now is: tempo, fills, form, and what a user can undo."""
+    return summary.summary(found.score, findings.heard(found)) | _steps(found, user, last)
+
+
+def _steps(found: Arrangement, user: Any, last: Edit | None = None) -> dict[str, str]:
     undoes, redoes = log.steps(found, user, last)
-    told = summary.summary(found.score, findings.heard(found))
-    return {**told, "undoes": undoes, "redoes": redoes}
+    return {"undoes": undoes, "redoes": redoes}
 
 
 class TranscriptionView(APIView):
     @extend_schema(responses=answers.Transcription)
-    def get(self, request: Request, pk: int) -> Response:
+    def get(self, request: Request, pk: int) -> HttpResponse:
         found = read_arrangement(request, pk)
-        return answered(answers.Transcription, **{
-            "version": found.version,
-            "take": found.take_id,
-            "arrangement": found.name,
-            "duration": found.take.duration,
-            # The page judges nothing by what was heard before it was judged.
-            "score": {k: v for k, v in found.score.to_json().items() if k != "evidence"},
-            "hits": [
-                {k: h[k] for k in ("time", "part", "loudness", "confidence")}
-                for h in findings.heard(found).get("hits", [])
-            ],
-            **_findings(found, request.user),
-        })  # fmt: skip
+        more = {"take": found.take_id, "arrangement": found.name, "duration": found.take.duration}
+        steps = _steps(found, request.user)
+
+        def make() -> dict[str, Any]:
+            return {
+                # The page judges nothing by what was heard before it was judged.
+                "score": {k: v for k, v in found.score.to_json().items() if k != "evidence"},
+                "hits": [
+                    {k: h[k] for k in ("time", "part", "loudness", "confidence")}
+                    for h in findings.heard(found).get("hits", [])
+                ],
+                **more,
+                **steps,
+                **summary.summary(found.score, findings.heard(found)),
+            }
+
+        return kept_answer(request, found, answers.Transcription, make, more, steps)
 
 
 class EditsView(APIView):
@@ -307,36 +316,45 @@ ENGRAVERS: dict[str, Callable[..., Any]] = {"sheets": charting.sheets, "pdf": ch
 
 class ChartView(APIView):
     @extend_schema(parameters=_WISHED, responses=answers.Chart)
-    def get(self, request: Request, pk: int) -> Response:
+    def get(self, request: Request, pk: int) -> HttpResponse:
         found = read_arrangement(request, pk)
-        written = notation.as_written(found.score)
-        told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
-        noted = told if _is_on(request, "footnotes") else ()
-        made = _engraved(found, "sheets", _wish(request, found.score), noted)
-        return answered(
-            answers.Chart,
-            version=found.version,
-            pages=made.svg,
-            signs=[{"sign": s, "says": legend.WORDS[s]} for s in made.signs],
-            items=[
-                {"item": i.item, "name": i.name, "shown": i.said.shown, "words": i.said.words}
-                for i in made.items
-            ],
-            stretches=[
-                {"name": name, "first": first, "last": last}
-                for name, first, last in charting.stretches(found.score)
-            ] if request.query_params.get("view") == "limbs" else [],
-            decisions=[says for _, says in told],
-            bars=[written.seconds(b) for b in range(1, written.bar_count + 2)],
-            notation=found.score.notation,
-            notations=notation.possible(found.score),
-            breaks={str(b): kind for b, kind in found.score.breaks_by_bar().items()},
-            files=[
-                {"ending": f.endings[0].removeprefix("."), "name": f.name,
-                 "lost": registry.lost(f, written)}
-                for f in registry.FORMATS if f.write is not None
-            ],
-        )  # fmt: skip
+        wish, footnotes = _wish(request, found.score), _is_on(request, "footnotes")
+        make = partial(_chart, found, wish, footnotes)
+        return kept_answer(request, found, answers.Chart, make, wish, footnotes)
+
+
+def _chart(found: Arrangement, wish: charting.Wish, footnotes: bool) -> dict[str, Any]:
+    written = notation.as_written(found.score)
+    told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
+    made = _engraved(found, "sheets", wish, told if footnotes else ())
+    return {
+        "pages": made.svg,
+        "signs": [{"sign": s, "says": legend.WORDS[s]} for s in made.signs],
+        "items": [
+            {"item": i.item, "name": i.name, "shown": i.said.shown, "words": i.said.words}
+            for i in made.items
+        ],
+        "stretches": [
+            {"name": name, "first": first, "last": last}
+            for name, first, last in charting.stretches(found.score)
+        ]
+        if wish.view == "limbs"
+        else [],
+        "decisions": [says for _, says in told],
+        "bars": [written.seconds(b) for b in range(1, written.bar_count + 2)],
+        "notation": found.score.notation,
+        "notations": notation.possible(found.score),
+        "breaks": {str(b): kind for b, kind in found.score.breaks_by_bar().items()},
+        "files": [
+            {
+                "ending": f.endings[0].removeprefix("."),
+                "name": f.name,
+                "lost": registry.lost(f, written),
+            }
+            for f in registry.FORMATS
+            if f.write is not None
+        ],
+    }
 
 
 #: Endings of the files that a chart is given as, and what they are.
