@@ -14,8 +14,8 @@ from library.quota import ending_of, room_for
 from practice import clips
 from practice.models import Clip, PlayerLink, PlayerProgress, StageNotes
 from sharing.models import Comment, NamedVersion
-from transcription.models import Arrangement, Edit
-from transcription.reckoning import in_time
+from transcription import reckoning
+from transcription.models import Arrangement, Edit, Preferences
 
 from keeping import reading
 from keeping.rows import told, values
@@ -41,9 +41,6 @@ _STAGES = ("first", "last", "order", "titles", "dropped", "words")
 _CLIP = ("first", "last", "order", "stage", "name", "created")
 _LESSON = ("title", "words", "passages", "version", "with_recording", "created", "revoked")
 _PROGRESS = ("device", "name", "minutes", "stages")
-
-
-_LIMBS_SECONDS = 20.0  # for the limbs of a score from outside
 
 
 # -- out
@@ -272,13 +269,16 @@ def _said_in(part: Arrangement, data: package.Arrangement, who: Any) -> None:
 def from_score(name: str, data: bytes, owner: Any) -> tuple[Song, list[str]]:
     """A song on somebody's shelf from a score in any format we read, without a recording."""
     title = Path(printable(name)).stem[:200] or "Untitled"
-    read, lost = reading.read(name, data)
-    score = in_time(_LIMBS_SECONDS, lambda: with_limbs(read))
+    score, lost = reading.read(name, data)
+    score = Preferences.as_liked(owner.pk, score)
+    solved = reckoning.if_soon(lambda: with_limbs(score))
     with transaction.atomic():
         song = Song.objects.create(
             owner=owner, title=(score.title or title)[:200], artist=score.artist[:200]
         )
-        Arrangement.start(_silent(song, score), score)
+        part = Arrangement.start(_silent(song, score), solved or score)
+        if solved is None:
+            reckoning.ask(part, (reckoning.LIMBS, ()))
     return song, lost
 
 

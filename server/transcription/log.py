@@ -9,6 +9,7 @@ from django.db import transaction
 
 from orchesis import editing
 from orchesis.errors import BadEdit, BadScore
+from orchesis.hands import with_limbs
 from orchesis.score import Score
 from orchesis.score.patches import (
     Touched,
@@ -21,9 +22,13 @@ from orchesis.score.patches import (
     touched,
 )
 from transcription.models import Arrangement, Edit
+from transcription.reckoning import in_time
 
+_LONGEST = 25.0  # seconds of an edit of a whole song: its limbs are chosen anew
 #: The operation of a line that brought an earlier version back.
 BROUGHT_BACK = "bring_back"
+#: That of a line with the limbs of a long score that came from outside.
+LIMBS_CHOSEN = "choose_limbs"
 
 
 def _locked(arrangement: Arrangement) -> Arrangement:
@@ -68,7 +73,7 @@ def edit(
         old = current.score
         if known := _known(current, key):
             return Done(known, old, old)
-        score, patch, inverse = editing.apply(old, change)
+        score, patch, inverse = in_time(_LONGEST, lambda: editing.apply(old, change))
         if base is not None and base < current.version:
             both = _since(current, base) & touched(patch, inverse)
             if both:
@@ -102,6 +107,29 @@ def bring_back(arrangement: Arrangement, author: Any, version: int, name: str) -
         )  # fmt: skip
         current.keep(patched(old, patch), line.version)
         return line
+
+
+def choose_limbs(arrangement: Arrangement) -> None:
+    """The limbs of a score that came from outside, where choosing them took too long for the
+    answer: a line of nobody's. What people changed meanwhile stays as they have it."""
+    solved = with_limbs(arrangement.score).strokes  # takes long, and holds up no edit
+    with transaction.atomic():
+        current = _locked(arrangement)
+        old = current.score
+        new = old.with_strokes(
+            s.changed(limb=solved[key].limb)
+            if key in solved and s.limb_by == "program" and s.part == solved[key].part
+            else s
+            for key, s in old.strokes.items()
+        )
+        if not (patch := difference(old, new)):
+            return
+        line = Edit.objects.create(
+            arrangement=current, version=current.version + 1, kind=Edit.DO,
+            operation=LIMBS_CHOSEN, args={}, patch=patch, inverse=inverse_of(old, patch),
+            undo=current.version + 1, says="limbs chosen",
+        )  # fmt: skip
+        current.keep(patched(old, patch), line.version)
 
 
 def _known(arrangement: Arrangement, key: str | None) -> Edit | None:

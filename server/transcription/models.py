@@ -72,9 +72,9 @@ class Arrangement(models.Model):
     @classmethod
     def start(cls, take: Take, score: Score) -> Arrangement:
         """What is played as it was heard in a take."""
-        liked = Preferences.objects.filter(user=take.song.owner_id).first()
-        if liked is not None and liked.as_player != score.player:
-            score = with_limbs(replace(score, player=liked.as_player))
+        liked = Preferences.as_liked(take.song.owner_id, score)
+        if liked is not score:
+            score = with_limbs(liked)
         special = [*unlikely.echo_doubts(score), *unlikely.third_hand(score)]
         doubts = len(review.queue(score, special))
         made = cls.objects.create(
@@ -268,6 +268,14 @@ class Preferences(models.Model):
         """The school that somebody counts a song in: the song's own word, else theirs."""
         liked = cls.objects.filter(user=user_id).first() or cls()
         return player.counting or str(liked.counting)
+
+    @classmethod
+    def as_liked(cls, user_id: int | None, score: Score) -> Score:
+        """The score for the kit and the hands that somebody has; itself where it is so already."""
+        liked = cls.objects.filter(user=user_id).first()
+        if liked is None or liked.as_player == score.player:
+            return score
+        return replace(score, player=liked.as_player)
 
     @property
     def as_player(self) -> Player:

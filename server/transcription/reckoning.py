@@ -10,6 +10,7 @@ import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
+from functools import partial
 from typing import Any, TypeVar
 
 from config.errors import StillAtIt
@@ -26,6 +27,8 @@ from transcription.models import Arrangement
 
 T = TypeVar("T")
 RECKONING = "reckoning"
+#: What is wanted of a score from outside whose limbs were not chosen at once.
+LIMBS = "limbs"
 SECONDS, LONGEST = 2.0, 600.0  # in an answer to the page, which asks again; by a worker
 #: A file is fetched by the browser itself, which does not ask again.
 OF_A_FILE = 25.0
@@ -49,6 +52,14 @@ def in_time(seconds: float, make: Callable[[], T]) -> T:
         return within(seconds, make)
     except _TookTooLong:
         raise BadScore(_TOO_LONG) from None
+
+
+def if_soon(make: Callable[[], T]) -> T | None:
+    """What ``make`` returns; None where that takes longer than an answer may."""
+    try:
+        return within(SECONDS, make)
+    except _TookTooLong:
+        return None
 
 
 def within(seconds: float, make: Callable[[], T]) -> T:
@@ -101,7 +112,7 @@ def found_in_time(
     except _TookTooLong:
         if not connection.in_atomic_block:
             connection.close()  # it may have been stopped in the middle of an answer
-    _ask(found, wish)
+    ask(found, wish)
     raise StillAtIt(_SLOW.format(0))
 
 
@@ -132,8 +143,9 @@ def _open_job(found: Arrangement) -> Job | None:
     return rows.order_by("-pk").first()
 
 
-def _ask(found: Arrangement, wish: tuple[str, tuple[Any, ...]]) -> None:
-    """Has a worker find it; one job an arrangement does all that is wanted."""
+def ask(found: Arrangement, wish: tuple[str, tuple[Any, ...]]) -> None:
+    """Has a worker find it: one of FINDERS, with what more is asked. One job an arrangement does
+    all that is wanted."""
     with transaction.atomic():
         Arrangement.objects.select_for_update().get(pk=found.pk)
         wanted = [w for w in cache.get(_wanted(found), []) if w != wish]
@@ -167,12 +179,13 @@ def reckon(work: Work) -> None:
         key=lambda wish: wish[0] == "proposals",
     ):
         work.tell(RECKONING, len(done) / (len(done) + len(left)))
+        found = rows.get(pk=found.pk)  # what was found may have made a new version
         what, more = left[0]
         done.append(left[0])
         key = _key(found, what, more, found.version)
         try:
             with patiently():
-                value = within(LONGEST, lambda what=what, more=more: FINDERS[what](found, *more))  # type: ignore[misc]
+                value = within(LONGEST, partial(FINDERS[what], found, *more))
             cache.set(key, value, _KEPT)
         except _TookTooLong:
             refused = True

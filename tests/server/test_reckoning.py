@@ -7,6 +7,7 @@ import time
 
 import pytest
 from config.newest import NewestKept
+from django.core.files.uploadedfile import SimpleUploadedFile
 from jobs import work
 from jobs.models import Job
 from redis.exceptions import RedisError
@@ -111,3 +112,35 @@ def test_what_is_out_of_time_ends_where_it_is():
         with contextlib.suppress(reckoning._TookTooLong):
             reckoning.within(0.0005, lambda: sum(range(2000)))
     assert sum(range(10)) == 45
+
+
+def test_the_limbs_of_a_long_score_are_chosen_by_a_worker(client, sent, monkeypatch):
+    """The song is there at once; what somebody changes meanwhile stays."""
+    monkeypatch.setattr(reckoning, "SECONDS", 0.0002)
+    sent.clear()
+    text = "tempo: 100\n== Verse\nsnare: 16ths | 16ths\nkick: 1 3 | 1 3\n"
+    file = SimpleUploadedFile("long.count", text.encode())
+    told = client.post("/api/packages", {"file": file}, format="multipart")
+    assert told.status_code == 201, told.content
+    at = f"/api/songs/{told.json()['song']}/transcription"
+
+    def snares() -> dict[str, str]:
+        strokes = client.get(at).json()["score"]["strokes"]
+        return {s["id"]: s["limb"] for s in strokes if s["part"] == "snare"}
+
+    before = snares()
+    assert len(before) == 32 and set(before.values()) == {"LH"}
+    mine = next(iter(before))
+    edit = {"operation": "set_limb", "id": mine, "limb": "LH"}
+    assert client.post(f"{at}/edits", {"base": 0, "edit": edit}, format="json").status_code == 200
+    monkeypatch.setattr(reckoning, "SECONDS", 20.0)
+    [job] = Job.objects.filter(kind=reckoning.RECKONING)
+    work.work(job.pk)
+    job.refresh_from_db()
+    assert job.state == Job.DONE, job.message
+    after = snares()
+    assert set(after.values()) == {"LH", "RH"} and after[mine] == "LH"
+    assert client.get(at).json()["version"] == 2
+    undone = client.post(f"{at}/undo", {"base": 2}, format="json")
+    assert undone.status_code == 200
+    assert "RH" in snares().values(), "one undoes one's own bar alone"
