@@ -164,7 +164,8 @@ PROXIES = int(_env("PROXIES", 0))
 CACHES = {
     "default": {
         "BACKEND": "django.core.cache.backends.redis.RedisCache",
-        "LOCATION": _env("BROKER", f"unix://{_services.get('redis_socket', VAR)}"),
+        # One address for both, which each of them spells in its own way.
+        "LOCATION": CELERY_BROKER_URL.replace("redis+socket://", "unix://"),
         "KEY_PREFIX": "orchesis",
     }
 }
