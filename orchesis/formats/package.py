@@ -19,10 +19,13 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import IO, Annotated, Any, Literal
 
+import orjson
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from orchesis.errors import BadScore
-from orchesis.score import Score
+from orchesis.errors import BadScore, OrchesisError
+from orchesis.formats.analysis_document import must_be_analysis
+from orchesis.score import Score, document
+from orchesis.score.patches import difference, patched
 from orchesis.score.untrusted import shown
 
 FORMAT, VERSION, ENDING = "orchesis-song", 1, ".orchesis"
@@ -286,27 +289,53 @@ class Package:
             if take.analysis:
                 self.analysis(take.analysis)
         for part in self.manifest.arrangements:
-            self.score(part.score)
-            if part.start:
-                self.score(part.start)
-            if part.edits:
-                for _ in self.lines(part.edits):
-                    pass
+            newest = self.score(part.score)
+            lines = list(self.lines(part.edits)) if part.edits else []
+            start = self.score(part.start) if part.start else newest
+            # Lengths first: a number from outside makes no list.
+            if lines and (
+                len(lines) != part.version or any(x.version != n for n, x in enumerate(lines, 1))
+            ):
+                raise BadScore(
+                    f"The log of “{part.name}” in this package has gaps; pack the song again."
+                )
+            if lines:
+                self._must_lead(start, lines, newest, part.name)
+
+    @staticmethod
+    def _must_lead(start: Score, lines: list[Line], newest: Score, name: str) -> None:
+        """Raises BadScore where a log does not lead from its start to its end, and back."""
+        score = start
+        for n, line in enumerate(lines, 1):
+            try:
+                after = patched(score, line.patch)
+                back = patched(after, line.inverse)
+            except (OrchesisError, TypeError, AttributeError, ValueError, LookupError):
+                raise BadScore(
+                    f"Edit {n} of “{shown(name)}” in this package can't be read; pack the song "
+                    "again."
+                ) from None
+            if difference(score, back):
+                raise BadScore(f"Edit {n} of “{shown(name)}” in this package can't be taken back.")
+            score = after
+        if difference(score, newest):
+            raise BadScore(
+                f"The log of “{shown(name)}” in this package leads to another part than it holds."
+            )
 
     def document(self, name: str) -> Any:
         """A JSON document of the package. Raises BadScore."""
         data = self._read(name)
         self._must_be_few(name, data)
         try:
-            return json.loads(data)
-        except (ValueError, RecursionError):
+            return orjson.loads(data)  # strict: no NaN, no number and no letter that is none
+        except ValueError:
             raise BadScore(f"“{name}” in this package is not JSON.") from None
 
     def analysis(self, name: str) -> dict[str, Any]:
         """What was heard of a take. Raises BadScore."""
         found = self.document(name)
-        if not isinstance(found, dict):
-            raise BadScore(f"“{name}” in this package is no analysis.")
+        must_be_analysis(found, f"“{name}” in this package")
         return found
 
     def _must_be_few(self, name: str, data: bytes) -> None:
@@ -321,21 +350,18 @@ class Package:
         self._must_be_few(name, data)
         for number, line in enumerate(data.splitlines(), 1):
             try:
-                data = json.loads(line)
-            except (ValueError, RecursionError):
+                data = orjson.loads(line)
+            except ValueError:
                 raise BadScore(f"Line {number} of “{name}” in this package is not JSON.") from None
             yield _read_as(Line, data, f"line {number} of {name}")
 
     def score(self, name: str) -> Score:
         """Raises BadScore where it is none that opens."""
         found = self.document(name)
-        if not isinstance(found, dict):
-            raise BadScore(f"“{name}” in this package is no score.")
         song = self.manifest.song
-        try:
-            return Score.from_json({**found, "title": song.title, "artist": song.artist})
-        except (TypeError, KeyError, ValueError, AttributeError) as problem:
-            raise BadScore(f"“{name}” in this package is no score ({problem}).") from None
+        if isinstance(found, dict):
+            found = {**found, "title": song.title, "artist": song.artist}
+        return document.read(found, f"“{name}” in this package")
 
     def extract(self, member: Member, out: IO[bytes]) -> None:
         """Writes a file of the package. Raises BadScore where it is not what the manifest says."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import UTC, date, datetime
 from typing import Any, TypeVar
 
 from django.core.exceptions import ValidationError
@@ -31,7 +31,9 @@ def values(model: type[Model], data: dict[str, Any], *fields: str) -> dict[str, 
         value = data.get(name)
         try:
             made[name] = field.to_python(value)
-        except ValidationError:
+            if isinstance(made[name], datetime):
+                made[name].astimezone(UTC)  # some moments have none there
+        except (ValidationError, OverflowError):
             raise BadScore(f"“{str(value)[:40]}” can't be the {name} of this package.") from None
         if made[name] is None and not field.null:
             del made[name]  # as usual

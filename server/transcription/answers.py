@@ -7,16 +7,12 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from config.answers import Answer, made_of, one_of, partly
+from config.answers import Answer
 from pydantic import BaseModel, ConfigDict, Field
 
 from orchesis.editing import AnyEdit
 from orchesis.meaning.form import SectionFacts
-from orchesis.score import kit_sound, on_paper, perhaps, player, song, stroke
-from orchesis.score.kit import KIT
-
-Part, Limb, Dynamic = one_of(KIT), one_of(stroke.LIMBS), one_of(stroke.DYNAMICS)
-Ornament, Doubtful = one_of(stroke.ORNAMENTS), one_of(stroke.DOUBTS)
+from orchesis.score.document import Doubtful, Dynamic, Limb, Ornament, Part, Patch, Score, Stroke
 
 # -- what is asked
 
@@ -35,116 +31,6 @@ class EditRequest(StepRequest):
     over: bool = False
     edit: AnyEdit
 
-
-# -- the score
-
-_STROKE = {
-    "place": str, "part": Part, "limb": Limb, "dynamic": Dynamic, "ornament": Ornament | None,
-    "placed_by": one_of(stroke.PLACERS), "limb_by": one_of(stroke.CHOOSERS), "doubt": Doubtful,
-}  # fmt: skip
-Stroke = made_of(stroke.Stroke, "Stroke", **_STROKE)
-#: A stroke that has no place on the bars now, and the moment (seconds) it belongs to.
-Aside = made_of(stroke.Stroke, "Aside", **_STROKE, moment=float)
-
-
-class AsideWords(Answer):
-    """A note, or the words of a cue, that share their bar with others now."""
-
-    id: str
-    moment: float
-    kind: Literal["note", "cue"]
-    text: str
-
-
-Section = made_of(song.Section, "Section")
-
-
-Perhaps = made_of(perhaps.Perhaps, "Perhaps", part=Part)
-KitSound = made_of(kit_sound.KitSound, "KitSound", part=Part, answer=one_of(kit_sound.ANSWERS))
-
-
-class Cue(Answer):
-    places: list[str]
-    words: str
-    pitches: list[int] = []
-
-
-class FillVerdict(Answer):
-    """What a person says of a stretch (seconds)."""
-
-    start: float
-    end: float
-    is_fill: bool
-
-
-class CoreSpot(Answer):
-    """bar: of the groove's unit, from 1; 0: each."""
-
-    bar: int
-    place: str
-    part: str
-    ghost: bool
-    is_core: bool
-
-
-class GrooveVerdict(Answer):
-    label: str
-    name: str
-    note: str
-    length: int
-    kind: str
-    figures: list[str] | None
-    core: list[CoreSpot]
-
-
-Player = made_of(
-    player.Player, "Player", hand=one_of(player.HANDS), school=one_of(player.SCHOOLS),
-    plan=list[list[str | float]],
-)  # fmt: skip
-
-
-OnPaper = made_of(on_paper.OnPaper, "OnPaper")
-
-
-class Frame(Answer):
-    """Everything of a score but its strokes and its names."""
-
-    meters: list[str]
-    pulse: list[float]
-    swing: list[str | float]
-    sections: list[Section]
-    locked: list[list[float]]
-    confirmed: list[int]
-    aside: list[Aside]
-    aside_words: list[AsideWords]
-    notes: dict[str, str]
-    sound: dict[str, str]
-    notation: str
-    settled: list[str]
-    cues: dict[str, Cue]
-    sounds: list[KitSound]
-    fill_verdicts: list[FillVerdict]
-    groove_verdicts: list[GrooveVerdict]
-    swing_is_said: bool
-    player: Player
-    breaks: list[list[float | str]]
-    how_to: dict[str, str]
-    on_paper: dict[str, OnPaper]
-    spoken: list[list[float | str]]
-
-
-class Score(Frame):
-    title: str
-    artist: str
-    ones: list[list[float]]
-    sounding: list[float] | None
-    strokes: list[Stroke]
-    perhaps: list[Perhaps]
-
-
-#: What an edit changed of a score: strokes, written and perhaps, by id (null: gone), and other
-#: keys whole.
-Patch = partly(Frame, "Patch", strokes=dict[str, Stroke | None], perhaps=dict[str, Perhaps | None])
 
 # -- the song at a glance
 

@@ -13,10 +13,10 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 from orchesis.hands.solver import REASONS
 from orchesis.hands.ways import WAYS
 from orchesis.score import counting
+from orchesis.score.document import Player, Stroke
 from orchesis.score.edit import printable_text
 from orchesis.score.pitch import NOTE_NAMES
 from orchesis.score.player import READS
-from transcription.answers import Player, Stroke
 
 Name = Annotated[str, Field(min_length=1, max_length=80), AfterValidator(printable_text)]
 

@@ -81,7 +81,7 @@ def test_a_song_comes_back_from_its_package_with_all_it_had(client, worked_on):
     transcription = client.get(f"/api/songs/{worked_on['id']}/transcription").json()
     client.delete(f"/api/songs/{worked_on['id']}")
     answer = given(client, content)
-    assert answer.status_code == 201 and answer.json()["has_part"]
+    assert answer.status_code == 201 and answer.json()["has_part"], answer.content
     assert answer.json()["lost"] == ["the addresses of players' links: give them out anew"]
     again = {"id": answer.json()["song"]}
     after = everything_of(taken(client, again, "?sound=1"))

@@ -1,0 +1,78 @@
+"""The analysis file (docs/analysis-file.md) by its types: what is believed of one from outside."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+
+from orchesis.document import must_be
+from orchesis.score import part
+
+
+class _Some(BaseModel):
+    """A part of the file of which we read these; files of other versions have more, or less."""
+
+    model_config = ConfigDict(extra="allow")
+
+
+_Share = Annotated[float, Field(ge=0, le=1)]
+_Seconds = Annotated[float, Field(ge=-86_400, le=86_400)]
+_Whole = Annotated[int, Field(ge=0, le=1_000_000)]
+_Pair = Annotated[list[float], Field(min_length=2, max_length=2)]
+
+
+class _Audio(_Some):
+    duration: _Seconds
+    sample_rate: _Whole
+
+
+class _Tempo(_Some):
+    bpm: Annotated[float, Field(gt=0, le=2000)]
+    low: float
+    high: float
+    steady: bool
+    confidence: float
+    alternatives: list[float] = []
+
+
+class _Meter(_Some):
+    bar: _Whole
+    beats: _Whole
+    unit: _Whole
+
+
+class _Beat(_Some):
+    time: _Seconds
+    bar: _Whole
+    beat: _Whole
+
+
+class _Hit(_Some):
+    time: _Seconds
+    part: Annotated[str, AfterValidator(lambda name: part(name).name)]
+    loudness: float
+    confidence: float
+    state: str = "written"
+
+
+class _Bar(_Some):
+    chroma: list[float] = []
+
+
+class _File(_Some):
+    """What is read of an analysis file after its song is on a shelf."""
+
+    audio: _Audio | None = None
+    tempo: _Tempo | None = None
+    meter: list[_Meter] = []
+    beats: list[_Beat] = []
+    hits: list[_Hit] = []
+    levels: list[_Pair] = []
+    bars: list[_Bar] = []
+
+
+def must_be_analysis(data: Any, what: str) -> None:
+    """Raises BadScore, with the place of the first wrong value, where a document is none that we
+    can go by. what: its name, for the sentence."""
+    must_be(_File, data, what)
