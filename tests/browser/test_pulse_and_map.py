@@ -60,13 +60,11 @@ def test_a_meter_holds_from_a_bar_on(song):
     page = song.page
     page.locator("circle.bar").nth(8).click()
     page.get_by_label("Where it holds").select_option("from")
-    page.get_by_role("combobox", name="Meter").click()
-    page.get_by_role("option", name="3/4").click()
+    page.get_by_role("combobox", name="Meter").select_option("3/4")
     score = song.score
     assert score["meters"][:8] == ["4/4"] * 8 and set(score["meters"][8:]) == {"3/4"}
     expect(page.get_by_text("3/4 at 9")).to_be_visible()
-    page.get_by_role("combobox", name="Meter").click()
-    page.get_by_role("option", name="4/4").click()
+    page.get_by_role("combobox", name="Meter").select_option("4/4")
     assert set(song.score["meters"]) == {"4/4"}
 
 
@@ -180,8 +178,8 @@ def test_sections_are_split_linked_noted_and_joined(song):
     page.get_by_role("button", name="Split at bar").click()
     expect(page.locator(".section")).to_have_count(3)
     page.locator(".title").nth(1).click()
-    page.get_by_role("combobox", name="Same as").click()
-    page.get_by_role("option", name=song.score["sections"][0]["name"]).click()
+    page.get_by_label("Same as").select_option(label=song.score["sections"][0]["name"])
+    saved(page)
     sections = song.score["sections"]
     assert sections[1]["label"] == sections[0]["label"]
     expect(page.locator(".section").nth(1)).to_contain_text("as ")

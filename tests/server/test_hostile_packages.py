@@ -17,7 +17,7 @@ from library.models import Song
 from orchesis.formats import package
 from tests.server.test_keeping import taken, worked_on  # noqa: F401
 
-MANY = 250 if "ORCHESIS_TORTURE" in os.environ else 60
+MANY = 1500 if "ORCHESIS_TORTURE" in os.environ else 60
 SEED = int(os.environ.get("ORCHESIS_SEED", "5"))
 ODD = [
     float("nan"), float("inf"), -1, 0, 1e308, 2**31, 2**31 - 1, -(2**31), 2**63, 10**30, "", "\ud800",

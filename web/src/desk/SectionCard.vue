@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** Everything of a section that can be changed: name, borders, twins, notes, its sound. */
 import type { Schemas } from "@/api/client";
-import Select from "primevue/select";
 import Textarea from "primevue/textarea";
 import { computed, ref, watch } from "vue";
 import { useSong } from "@/stores/song";
@@ -113,7 +112,10 @@ function keepSound(key: SoundKey): void {
       <span v-if="twins.length">Same as {{ twins.map((t) => t.name).join(", ") }}</span>
       <span v-else class="soft">Music of its own</span>
       <button v-if="twins.length" class="plain" @click="desk.edit({ operation: 'unlink_section', id })">Unlink</button>
-      <Select v-else :model-value="null" :options="others" option-label="name" option-value="id" placeholder="Same as …" aria-label="Same as" @update:model-value="(like: string) => desk.edit({ operation: 'link_section', id, like })" />
+      <select v-else class="plain" aria-label="Same as" @change="desk.edit({ operation: 'link_section', id, like: ($event.target as HTMLSelectElement).value })">
+        <option value="">Same as …</option>
+        <option v-for="s in others" :key="s.id" :value="s.id">{{ s.name }}</option>
+      </select>
     </div>
     <Textarea v-model="note" rows="2" maxlength="400" placeholder="Note for whoever plays it" aria-label="Note on the section" @blur="keepNote" />
     <label>Note on bar {{ bar }} <input v-model="barNote" class="plain" maxlength="400" :placeholder="fades ? 'the record fades out: how does it end live?' : 'what to watch for in this bar'" @change="keepBarNote" /></label>

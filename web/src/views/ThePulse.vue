@@ -3,7 +3,6 @@
 import KeyCap from "@/keys/KeyCap.vue";
 import { by, useKeys } from "@/keys/useKeys";
 import { useElementSize } from "@vueuse/core";
-import Select from "primevue/select";
 import { computed, onUnmounted, ref, watch } from "vue";
 import { listenToPads } from "@/audio/pads";
 import BeatHandles from "@/desk/BeatHandles.vue";
@@ -230,7 +229,9 @@ useKeys("pulse", {
       </div>
       <div class="act">
         <h2 id="meter">Meter</h2>
-        <Select :model-value="meter" :options="METERS" aria-labelledby="meter" @update:model-value="setMeter" />
+        <select class="plain" :value="meter" aria-labelledby="meter" @change="setMeter(($event.target as HTMLSelectElement).value)">
+          <option v-for="m in new Set([...METERS, meter])" :key="m">{{ m }}</option>
+        </select>
         <select v-model="scope" class="plain" aria-label="Where it holds">
           <option value="song">in the whole song</option>
           <option value="from">from bar {{ chosen.bar }} on</option>
