@@ -46,9 +46,7 @@ KINDS: dict[str, list[tuple[list[str], Path]]] = {
                 "2",
                 "--doctest-modules",
                 "tests/core",
-                "orchesis/score",
-                "orchesis/formats",
-                "orchesis/beats",
+                "orchesis",
             ],
             ROOT,
         )
