@@ -51,8 +51,6 @@ if [ "$(cat .venv/installed 2>/dev/null)" != "$want" ]; then
   [ -x .venv/bin/python ] || "$python" -m venv .venv
   .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r requirements.txt
   .venv/bin/pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e .
-  say "the pitch tracker"
-  .venv/bin/python -m orchesis.hearing.bass
   echo "$want" > .venv/installed
 fi
 

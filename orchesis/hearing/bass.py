@@ -1,9 +1,8 @@
 """The bass line of a stretch of a recording: when its notes begin and how high they are.
 
-The recording without its drums is brought down to the bass's octaves and tracked by pYIN (Mauch and
-Dixon, "pYIN: a fundamental frequency estimator using probabilistic threshold distributions", 2014,
-in librosa). A note begins where a pitch sets in, where it steps to another one, and where the level
-of its overtones rises anew.
+The recording without its drums is brought down to the bass's octaves, and its pitch tracked
+(``pitch.py``). A note begins where a pitch sets in, where it steps to another one, and where the
+level of its overtones rises anew.
 """
 
 from __future__ import annotations
@@ -13,6 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.ndimage import maximum_filter1d, median_filter, uniform_filter1d
 from scipy.signal import butter, resample_poly, sosfiltfilt
+
+from orchesis.hearing import pitch
 
 _DOWN = 8
 _RATE = 44100 / _DOWN
@@ -47,18 +48,10 @@ def notes(sound: np.ndarray, drums: np.ndarray) -> list[Note]:
     rest = resample_poly(np.asarray(sound[:size] - drums[:size], float), 1, _DOWN)
     if len(rest) < 2 * _WINDOW or np.abs(rest).max() < 1e-5:
         return []
-    import librosa  # slow to import, and only needed here
-
-    f0, voiced, _ = librosa.pyin(
-        rest,
-        fmin=_LOW,
-        fmax=_HIGH,
-        sr=_RATE,
-        frame_length=_WINDOW,
-        hop_length=_HOP,
-        resolution=0.25,
+    hz = pitch.track(rest, _RATE, _LOW, _HIGH, _WINDOW, _HOP)
+    key = np.where(
+        np.isnan(hz), 0.0, np.round(69 + 12 * np.log2(np.nan_to_num(hz, nan=440.0) / 440))
     )
-    key = np.where(voiced, np.round(librosa.hz_to_midi(np.where(voiced, f0, 60.0))), 0)
     key = median_filter(key, _SMOOTH)
     level = _level(rest, len(key))
     starts = _apart(key, _steps(key), _rises(key, level))
@@ -128,7 +121,3 @@ def _rises(key: np.ndarray, level: np.ndarray) -> list[int]:
 
     sounding = [int(i) for i in np.flatnonzero(crest) if (key[max(0, i - 2) : i + 8] > 0).any()]
     return [i for i in sounding if stays(i)]
-
-
-if __name__ == "__main__":  # compiled once, when Orchesis is installed; half a minute later on
-    notes(np.sin(np.arange(44100) / 90.0), np.zeros(44100))
