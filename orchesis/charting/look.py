@@ -9,7 +9,7 @@ from fractions import Fraction
 
 from orchesis import engraving
 from orchesis.charting.wish import Wish
-from orchesis.meaning import fill_facts, grooves
+from orchesis.meaning import cells, fills, grooves
 from orchesis.page import Look, Page
 from orchesis.page.model import Bracket, Heading, System
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
@@ -42,16 +42,18 @@ def bare_look(score: Score, written: Score, wish: Wish) -> Look:
 
 def fill_brackets(written: Score) -> dict[int, tuple[Bracket, ...]]:
     """Fills under brackets, with their figures ("3 x 4 16ths")."""
-    made: dict[int, list[Bracket]] = defaultdict(list)
-    for f in fill_facts.told(written):
-        figure = next((f"{c.strokes} x {c.turns}" for c in f.cells if c.turns > 1), "")
+    brackets: dict[int, list[Bracket]] = defaultdict(list)
+    played = written.played()
+    for span in fills.find(played):
+        turning = cells.cells(played, span, fills.inside(played, span))
+        figure = next((f"{c.strokes} x {c.turns}" for c in turning if c.turns > 1), "")
         text = f"fill, {figure}" if figure else "fill"
-        for bar in range(f.span.bar, f.span.last_bar + 1):
-            start = f.span.place if bar == f.span.bar else Fraction(0)
+        for bar in range(span.bar, span.last_bar + 1):
+            start = span.place if bar == span.bar else Fraction(0)
             beats = Fraction(written.meters[bar - 1].beats)
-            end = f.span.end if bar == f.span.last_bar else beats
-            made[bar].append(Bracket(start, end, text if bar == f.span.bar else ""))
-    return {bar: tuple(own) for bar, own in made.items()}
+            end = span.end if bar == span.last_bar else beats
+            brackets[bar].append(Bracket(start, end, text if bar == span.bar else ""))
+    return {bar: tuple(own) for bar, own in brackets.items()}
 
 
 def _headings(written: Score, halves: set[str]) -> dict[int, str]:

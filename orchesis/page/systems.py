@@ -23,9 +23,10 @@ def lines_of(
     """Bars by line. Every section begins one, then every fourth bar; a single bar left over joins
     the line before it where there is room. A person's word goes before all of this."""
     made: list[list[int]] = []
+    rooms = {b: room(bar, look) for b, bar in bars.items()}
     for stretch in _stretches(score, look, first, last):
         while stretch:
-            size = _size(stretch, bars, look)
+            size = _size(stretch, rooms, look)
             while size < len(stretch) and look.breaks.get(stretch[size]) == "joined":
                 size += 1
             made.append(stretch[:size])
@@ -49,13 +50,13 @@ def _stretches(score: Score, look: Look, first: int, last: int) -> list[list[int
     return [list(range(a, b + 1)) for a, b in zip(starts, ends, strict=True)]
 
 
-def _size(left: list[int], bars: Mapping[int, Bar], look: Look) -> int:
-    """How many bars the next line takes."""
+def _size(left: list[int], rooms: Mapping[int, float], look: Look) -> int:
+    """How many bars the next line takes. rooms: of each bar."""
     most = look.bars_a_line
     sizes = [most + 1] if len(left) == most + 1 else []
     for size in (*sizes, *range(most, 0, -1)):
         own = left[:size]
-        if sum(room(bars[b], look) for b in own) <= look.width or size == 1:
+        if sum(rooms[b] for b in own) <= look.width or size == 1:
             return len(own)
     return 1
 
