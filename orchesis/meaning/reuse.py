@@ -103,7 +103,32 @@ def _squeezed(one: _Word, two: _Word) -> _Word:
     )
 
 
+class _Beats:
+    """The words of a row of beats by numbers, which are compared much faster. plain: of each word;
+    rhythm: of its rhythm; sizes: its strokes."""
+
+    def __init__(self, words: list[_Word]) -> None:
+        self.words = words
+        numbers: dict[_Word, int] = {}
+        rhythms: dict[_Word, int] = {}
+        self.plain = [numbers.setdefault(word, len(numbers)) for word in words]
+        by_number = [rhythms.setdefault(_rhythm(word), len(rhythms)) for word in numbers]
+        self.rhythm = [by_number[n] for n in self.plain]
+        self.sizes = [len(word) for word in words]
+        self._numbers = numbers
+        self._squeezed: dict[tuple[int, int], int | None] = {}
+
+    def squeezed(self, at: int) -> int | None:
+        """The number of a beat and the next one in the time of one; None where none sounds so."""
+        pair = (self.plain[at], self.plain[at + 1])
+        if pair not in self._squeezed:
+            word = _squeezed(self.words[at], self.words[at + 1])
+            self._squeezed[pair] = self._numbers.get(word)
+        return self._squeezed[pair]
+
+
 def _parsed(spans: list[tuple[int, int]], words: list[_Word]) -> Reuse:
+    beats_of = _Beats(words)
     figures: list[Figure] = []
     returns: list[Return] = []
     #: Where each run of beats was first played: as it is, by its rhythm, and squeezed into one.
@@ -113,15 +138,15 @@ def _parsed(spans: list[tuple[int, int]], words: list[_Word]) -> Reuse:
     while i < len(words):
         if not words[i]:
             _close(spans, words, new, figures)
-            _remember(words, i, 1, seen)
+            _remember(beats_of, i, 1, seen)
             i += 1
             continue
-        found = _longest(spans, words, i, seen)
+        found = _longest(spans, beats_of, i, seen)
         if found is None:
             if new and spans[new[-1]][0] != spans[i][0]:
                 _close(spans, words, new, figures)  # a figure lies within a bar
             new.append(i)
-            _remember(words, i, 1, seen)
+            _remember(beats_of, i, 1, seen)
             i += 1
             continue
         _close(spans, words, new, figures)
@@ -131,7 +156,7 @@ def _parsed(spans: list[tuple[int, int]], words: list[_Word]) -> Reuse:
                    Passage(spans[source][0], spans[source][1] + 1, beats * (1 + (how == "faster"))),
                    how)
         )  # fmt: skip
-        _remember(words, i, beats, seen)
+        _remember(beats_of, i, beats, seen)
         i += beats
     _close(spans, words, new, figures)
     return Reuse(tuple(figures), tuple(returns))
@@ -147,34 +172,33 @@ def _close(
         new.clear()
 
 
-def _remember(words: list[_Word], start: int, beats: int, seen: tuple[dict, dict, dict]) -> None:
+def _remember(row: _Beats, start: int, beats: int, seen: tuple[dict, dict, dict]) -> None:
     """All runs that end with one of these beats."""
     plain, rhythm, fast = seen
     for end in range(start + 1, start + beats + 1):
         for size in range(1, min(_LONGEST, end) + 1):
-            run = tuple(words[end - size : end])
-            plain.setdefault(run, end - size)
-            rhythm.setdefault(tuple(map(_rhythm, run)), end - size)
-        if end >= 2:
-            fast.setdefault(_squeezed(words[end - 2], words[end - 1]), end - 2)
+            plain.setdefault(tuple(row.plain[end - size : end]), end - size)
+            rhythm.setdefault(tuple(row.rhythm[end - size : end]), end - size)
+        if end >= 2 and (number := row.squeezed(end - 2)) is not None:
+            fast.setdefault(number, end - 2)
 
 
 def _longest(
-    spans: list[tuple[int, int]], words: list[_Word], i: int, seen: tuple[dict, dict, dict]
+    spans: list[tuple[int, int]], row: _Beats, i: int, seen: tuple[dict, dict, dict]
 ) -> tuple[int, int, int, str] | None:
     """(first beat, beats, first beat of the source, how) of the longest return that begins here:
     as it was, if that is as long as any other."""
     plain, rhythm, fast = seen
-    for size in range(min(_LONGEST, len(words) - i), 0, -1):
-        run = tuple(words[i : i + size])
-        if not run[-1] or sum(map(len, run)) < _FEWEST:
+    for size in range(min(_LONGEST, len(row.words) - i), 0, -1):
+        strokes = sum(row.sizes[i : i + size])
+        if not row.sizes[i + size - 1] or strokes < _FEWEST:
             continue
-        if run in plain:
+        if (run := tuple(row.plain[i : i + size])) in plain:
             source = plain[run]
             how = "same" if spans[source][1] == spans[i][1] else "moved"
             return i, size, source, how
-        if (key := tuple(map(_rhythm, run))) in rhythm and sum(map(len, run)) > _FEWEST:
+        if (key := tuple(row.rhythm[i : i + size])) in rhythm and strokes > _FEWEST:
             return i, size, rhythm[key], "drums"
-    if len(words[i]) > _FEWEST and words[i] in fast:
-        return i, 1, fast[words[i]], "faster"
+    if row.sizes[i] > _FEWEST and row.plain[i] in fast:
+        return i, 1, fast[row.plain[i]], "faster"
     return None
