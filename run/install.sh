@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
 # Installs what is missing (Debian, Python, npm packages) and builds the page. Safe to run
 # twice: each step looks first, and a second run takes a second or two.
+# install.sh [dev] [bench]: also what it is developed and tested with, and what the bench sounds with.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 # Two starts at once: the second waits until the first has installed everything.
@@ -23,7 +24,7 @@ has pkg-config || missing+=(pkg-config)
 has gcc || missing+=(gcc libc6-dev)
 has mariadb_config || has mysql_config || missing+=(libmariadb-dev)
 python3.11 -c 'import ensurepip' 2>/dev/null || python3 -c 'import ensurepip' 2>/dev/null || missing+=(python3-venv)
-if [ "${1:-}" = bench ]; then # the bench sounds its songs with these
+if [[ " $* " = *" bench "* ]]; then # the bench sounds its songs with these
   has fluidsynth || missing+=(fluidsynth)
   [ -e /usr/share/sounds/sf2/FluidR3_GM.sf2 ] || missing+=(fluid-soundfont-gm)
   [ -d /usr/share/hydrogen/data/drumkits/ForzeeStereo ] || missing+=(hydrogen-drumkits hydrogen-data)
@@ -45,13 +46,22 @@ fi
 
 python=$(command -v python3.11 || command -v python3)
 "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { say "Python 3.11 is needed."; exit 1; }
+packages() { .venv/bin/pip install -q --disable-pip-version-check "$@"; }
 want=$(cat requirements.txt pyproject.toml | sha256sum)
 if [ "$(cat .venv/installed 2>/dev/null)" != "$want" ]; then
   say "Python packages"
   [ -x .venv/bin/python ] || "$python" -m venv .venv
-  .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r requirements.txt
-  .venv/bin/pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e .
+  packages --require-hashes -r requirements.txt
+  packages --no-deps --no-build-isolation -e .
   echo "$want" > .venv/installed
+fi
+if [[ " $* " = *" dev "* ]]; then
+  want=$(cat requirements.txt requirements-dev.txt | sha256sum)
+  if [ "$(cat .venv/installed-dev 2>/dev/null)" != "$want" ]; then
+    say "Python packages to test with"
+    packages --require-hashes -r requirements-dev.txt
+    echo "$want" > .venv/installed-dev
+  fi
 fi
 
 if ! command -v node >/dev/null || [ "$(node -p 'process.versions.node.split(".")[0]')" -lt 20 ]; then
