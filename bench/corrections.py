@@ -36,7 +36,7 @@ def made_to_err(kind: str) -> Iterator[None]:
     if kind in ("double", "half"):
         factor = 2.0 if kind == "double" else 0.5
 
-        def wrong(felt: pulse.Felt) -> np.ndarray:
+        def wrong(felt: pulse.TempoActivation) -> np.ndarray:
             return path(felt) * factor
 
         with patch.object(pulse, "tempo_path", wrong):

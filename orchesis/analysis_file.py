@@ -15,7 +15,7 @@ from orchesis.meaning import kit_sounds
 from orchesis.meaning.feel import layback_ms
 from orchesis.meaning.fills import fill_bars
 from orchesis.placing.requantise import nearest_place
-from orchesis.score import KitSound, Measured, Meter, Perhaps, PulseMap, Score, Section, Stroke
+from orchesis.score import CandidateHit, KitSound, Measured, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.evidence import Evidence
 from orchesis.score.untrusted import MOST_PARTS_READ, read_place
 
@@ -108,7 +108,7 @@ def _heard(s: Stroke, hits: dict[tuple[float, str], Hit]) -> dict[str, Any]:
     return {"level": hit.level, "openness": hit.openness, "recalled": hit.recalled}
 
 
-def _perhaps(p: Perhaps, score: Score) -> dict[str, Any]:
+def _perhaps(p: CandidateHit, score: Score) -> dict[str, Any]:
     """At the nearest 16th or triplet of the bars as they are."""
     bar, place = nearest_place(score, p.time)
     return {
@@ -224,7 +224,7 @@ def _score(data: dict[str, Any], title: str) -> Score:
         ones=tuple((float(t), float(p)) for t, p in data.get("ones", ())),
         sounding=tuple(data["sounding"]) if data.get("sounding") else None,
         perhaps={
-            f"p{k}": Perhaps(f"p{k}", h["part"], _measured(h), h["loudness"], h["confidence"])
+            f"p{k}": CandidateHit(f"p{k}", h["part"], _measured(h), h["loudness"], h["confidence"])
             for k, h in enumerate((h for h in data["hits"] if h.get("state") == "perhaps"), 1)
         },
         sounds=tuple(

@@ -54,7 +54,7 @@ def _plain(value: Any) -> Any:
     return list(value) if isinstance(value, tuple) else value
 
 
-def made_of(core: type, name: str, **more: Any) -> Any:
+def model_from(core: type, name: str, **more: Any) -> Any:
     """A model with the fields of one of the core's dataclasses, and more or other ones."""
     hints, own = get_type_hints(core), dataclasses.fields(core)
     fields = {f.name: hints[f.name] for f in own} | more
@@ -74,7 +74,7 @@ def made_of(core: type, name: str, **more: Any) -> Any:
     )
 
 
-def partly(model: type[Document], name: str, **more: Any) -> Any:
+def partial_of(model: type[Document], name: str, **more: Any) -> Any:
     """The same fields, each of which may be missing."""
     fields = {k: f.annotation for k, f in model.model_fields.items()} | more
     described: dict[str, Any] = {k: (v, None) for k, v in fields.items()}

@@ -11,9 +11,9 @@ from orchesis.hearing import STEPS
 from orchesis.hearing.sounds import COLUMNS, ROWS
 from orchesis.meaning.review import DOUBTFUL
 from orchesis.score import LAYERS
+from orchesis.score.candidate import SHOWN
 from orchesis.score.counting import SCHOOLS, SYLLABLES, rows
 from orchesis.score.kit import PIECE, kit_json
-from orchesis.score.perhaps import SHOWN
 from orchesis.score.pitch import NOTE_NAMES
 from orchesis.score.player import MAY_LACK
 from orchesis.score.shapes import SHAPES

@@ -25,7 +25,7 @@ def judged(
         "version": 1,
         "title": score.title,
         "grooves": [_groove(g, score) for g in grooves.grooves(score, threshold)],
-        "fills": [_fill(f, score) for f in fill_facts.told(score)],
+        "fills": [_fill(f, score) for f in fill_facts.describe_fills(score)],
         "feel": {**_feel(whole, score), "sections": [_feel(f, score) for f in sections]},
         "doubts": [
             {

@@ -213,7 +213,9 @@ def _crossed(
         return fitted(*(np.concatenate([o[i] for o in own]) for i in range(3)))
 
     without = [learned([f != k for f in fold]) for k in range(_FOLDS)]
-    sure = [judging.told(without[f], k, r) for f, k, r in zip(fold, kinds, rows, strict=True)]
+    sure = [
+        judging.predict_proba(without[f], k, r) for f, k, r in zip(fold, kinds, rows, strict=True)
+    ]
     return learned([True] * len(songs)), sure
 
 
@@ -247,9 +249,9 @@ def report_weights(songs: list[Song]) -> None:
     known = judging.weights()
     said = []
     for s, k in zip(songs, kinds, strict=True):
-        first = judging.told(known["first"], k, s.rows)
+        first = judging.predict_proba(known["first"], k, s.rows)
         again = judging.second_look(s.candidates, first, s.beats)
-        said.append(judging.told(known["second"], k, again))
+        said.append(judging.predict_proba(known["second"], k, again))
     itself = [np.array([h.confidence for h in s.candidates]) for s in songs]
     counts = np.concatenate([s.counts for s in songs])
     right = np.concatenate([s.right for s in songs])[counts]

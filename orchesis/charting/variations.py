@@ -86,7 +86,7 @@ def _optional(o: Option, length: int) -> list[Stroke]:
 
 
 def _fills(score: Score) -> Iterator[Variation]:
-    for n, f in enumerate(fill_facts.told(score), 1):
+    for n, f in enumerate(fill_facts.describe_fills(score), 1):
         if any(how == "same" and k < n - 1 for k, how in f.like):
             continue
         at = score.seconds(f.span.bar)

@@ -18,7 +18,16 @@ import numpy as np
 from orchesis.beats import bars as bar_arithmetic
 from orchesis.errors import BadEdit
 from orchesis.placing.requantise import requantise
-from orchesis.score import Aside, AsideWords, Cue, Meter, PulseMap, Score, Section, Stroke
+from orchesis.score import (
+    Cue,
+    Meter,
+    PulseMap,
+    Score,
+    Section,
+    Stroke,
+    UnplacedStroke,
+    UnplacedWords,
+)
 
 #: What speaks for a beat being the 1 where it is struck: kicks and crashes do, backbeats don't.
 _ON_ONE = {"kick": 1.0, "crash": 2.5, "crash_2": 2.5, "china": 1.5, "snare": -1.2, "clap": -1.2}
@@ -175,7 +184,7 @@ def laid(score: Score, grid: Grid) -> Score:
     waiting = {**score.strokes, **{a.stroke.id: a.stroke for a in score.aside}}
     moments = {s.id: _moment(score, s) for s in score.strokes.values()}
     moments |= {a.stroke.id: a.moment for a in score.aside}
-    aside = [Aside(s, moments[s.id]) for s in lost]
+    aside = [UnplacedStroke(s, moments[s.id]) for s in lost]
     for stroke in (*held, *lost):
         waiting.pop(stroke.id)
         moments.pop(stroke.id)
@@ -213,10 +222,12 @@ def _words_laid(new: Score, old: Score) -> dict[str, Any]:
         far = np.abs(firsts - moment)
         return int(np.argmax(far <= far.min() + _HALF_WAY)) + 1
 
-    waiting = [AsideWords(old.seconds(b), "note", text) for b, text in old.notes.items()]
-    waiting += [AsideWords(old.seconds(b), "cue", c.words) for b, c in old.cues.items() if c.words]
+    waiting = [UnplacedWords(old.seconds(b), "note", text) for b, text in old.notes.items()]
+    waiting += [
+        UnplacedWords(old.seconds(b), "cue", c.words) for b, c in old.cues.items() if c.words
+    ]
     kept: dict[str, dict[int, str]] = {"note": {}, "cue": {}}
-    aside: list[AsideWords] = []
+    aside: list[UnplacedWords] = []
     for words in sorted((*waiting, *old.aside_words), key=lambda w: w.moment):
         bar = bar_at(words.moment)
         if bar in kept[words.kind]:

@@ -20,7 +20,7 @@ from orchesis.correcting.bar_grid import Grid, laid, relaid, sized, trim_front, 
 from orchesis.correcting.stroke_edits import put_at
 from orchesis.correcting.tapped_pulse import followed, snapped
 from orchesis.errors import BadEdit, BadScore
-from orchesis.score import AsideWords, Cue, Meter, Score
+from orchesis.score import Cue, Meter, Score, UnplacedWords
 from orchesis.score.edit import Bar, Beat, Edit, Id, Place, Seconds, must_have_bar
 
 _FASTEST, _SLOWEST = 320.0, 25.0
@@ -434,7 +434,7 @@ class DropAsideWords(Edit):
         return replace(score, aside_words=tuple(w for w in score.aside_words if w != found))
 
 
-def _words_aside(score: Score, wanted: str) -> AsideWords:
+def _words_aside(score: Score, wanted: str) -> UnplacedWords:
     found = next((w for w in score.aside_words if w.id == wanted), None)
     if found is None:
         raise BadEdit("Those words are not set aside.")

@@ -13,7 +13,7 @@ from pydantic import Field
 from orchesis.errors import BadEdit
 from orchesis.hands import solve
 from orchesis.placing.requantise import nearest_place
-from orchesis.score import KitSound, Perhaps, Score, Stroke
+from orchesis.score import CandidateHit, KitSound, Score, Stroke
 from orchesis.score.edit import Edit, Id, Part
 from orchesis.score.kit import KIT
 from orchesis.score.stroke import MOST_SOUNDS, class_of
@@ -33,7 +33,7 @@ class _Sounds:
 
     score: Score
     strokes: dict[str, Stroke]
-    perhaps: dict[str, Perhaps]
+    perhaps: dict[str, CandidateHit]
     sounds: dict[int, KitSound]
 
     @classmethod
@@ -58,7 +58,7 @@ class _Sounds:
             if s.measured and s.measured.sound == number and self.is_free(s)
         ]  # fmt: skip
 
-    def unwritten(self, number: int) -> list[Perhaps]:
+    def unwritten(self, number: int) -> list[CandidateHit]:
         return [p for p in self.perhaps.values() if p.measured.sound == number]
 
     def renumber(self, number: int, to: int, *, only: int | None = None, half: int = 0) -> None:
@@ -110,7 +110,7 @@ class _Sounds:
         )  # fmt: skip
 
 
-def written_from(score: Score, perhaps: Iterable[Perhaps]) -> list[Stroke]:
+def written_from(score: Score, perhaps: Iterable[CandidateHit]) -> list[Stroke]:
     """What may have been strokes as written ones, with what was measured of them: each on the
     place of a stroke that was heard at its moment, else on the nearest 16th or triplet."""
     there = sorted((s.time, s.bar, s.place) for s in score.strokes.values() if s.time is not None)
@@ -136,9 +136,9 @@ def _beside(
     return min(near, key=lambda x: abs(x[0] - moment))[1:] if near else None
 
 
-def _unwritten(s: Stroke, confidence: float) -> Perhaps:
+def _unwritten(s: Stroke, confidence: float) -> CandidateHit:
     assert s.measured  # only what was heard is perhaps
-    return Perhaps(s.id, s.part, s.measured, s.loudness, confidence)
+    return CandidateHit(s.id, s.part, s.measured, s.loudness, confidence)
 
 
 class SoundEdit(Edit):
@@ -247,7 +247,7 @@ class DropPerhaps(Edit):
         return replace(score, perhaps={k: p for k, p in score.perhaps.items() if k not in gone})
 
 
-def _perhaps(score: Score, key: str) -> Perhaps:
+def _perhaps(score: Score, key: str) -> CandidateHit:
     if key not in score.perhaps:
         raise BadEdit("That is no longer perhaps a stroke; somebody answered it meanwhile.")
     return score.perhaps[key]

@@ -35,7 +35,7 @@ _FULL, _POWER = 0.85, 2.0
 #: quiet; and how much that weighs against the level that the network feels, which is less
 #: exact and less easily fooled by what else sounds in the band (both chosen on the tuning
 #: songs). Of the other parts the network's level is taken.
-_SPEAKS = {
+_MEASURE_BANDS = {
     "kick": (30, 120, 0.7), "snare": (400, 2000, 0.7), "cross_stick": (2000, 6000, 0.7),
     "clap": (2000, 6000, 0.7), "tom": (120, 400, 0.5), "hat_closed": (6000, 16000, 0.85),
     "hat_open": (6000, 16000, 0.85), "ride": (6000, 16000, 0.6),
@@ -202,9 +202,9 @@ class Listener:
         felt: the network's levels, which alone give the middle: how loud a part is against the
         others is better felt.
         """
-        if name not in _SPEAKS or len(at) == 0:
+        if name not in _MEASURE_BANDS or len(at) == 0:
             return felt
-        low, high, share = _SPEAKS[name]
+        low, high, share = _MEASURE_BANDS[name]
         power = self._power(low, high)
         last = len(power) - 1
         after = power[np.clip(at[:, None] + np.arange(0, 4), 0, last)].max(axis=1)

@@ -88,12 +88,12 @@ def judged(
     if not candidates:
         return []
     kinds = kinds_of(candidates)
-    sure = told(
+    sure = predict_proba(
         weights()["first"],
         kinds,
         first_look(candidates, np.array(first), spectrum, activity, beats),
     )
-    sure = told(weights()["second"], kinds, second_look(candidates, sure, beats))
+    sure = predict_proba(weights()["second"], kinds, second_look(candidates, sure, beats))
     sure = weighed(sure, np.array([h.confidence for h in candidates]), kinds)
     return [
         replace(h, confidence=round(float(p), 3)) for h, p in zip(candidates, sure, strict=True)
@@ -120,7 +120,9 @@ def family_of(kind: int) -> str:
     return FAMILIES.get(CLASSES[kind], OTHER)
 
 
-def told(known: Mapping[str, Sequence[float]], kinds: np.ndarray, rows: np.ndarray) -> np.ndarray:
+def predict_proba(
+    known: Mapping[str, Sequence[float]], kinds: np.ndarray, rows: np.ndarray
+) -> np.ndarray:
     """(n,) how sure a look is of each candidate. known: its weights by family."""
     out = np.zeros(len(rows))
     families = np.array([family_of(k) for k in kinds])

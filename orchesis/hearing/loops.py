@@ -14,7 +14,7 @@ import numpy as np
 from orchesis.beats.bars import divided
 from orchesis.hearing.hits import FRAME, Hit
 from orchesis.hearing.pulsegrid import BAND, STEP, stroke_rows
-from orchesis.hearing.readings import Felt, feel, lay, tempo_path
+from orchesis.hearing.readings import TempoActivation, feel, lay, tempo_path
 
 LONGEST = 24.0  # seconds of a loop
 _LEAST = 30.0  # seconds that it is felt for
@@ -27,7 +27,7 @@ class Loop(NamedTuple):
     """felt: as in a song, for the file's own frames. times: beats (seconds) and the one behind
     the last; size: beats of a bar."""
 
-    felt: Felt
+    felt: TempoActivation
     times: np.ndarray
     size: int
 
@@ -69,7 +69,9 @@ def found(
     # What was felt in a round in the middle, where there is as much before as behind.
     first = round((rounds // 2) * duration / FRAME)
     inside = slice(first, first + 2 * own)
-    middle = Felt(felt.beat[inside], felt.one[inside], felt.tempo[:, first // 2 : first // 2 + own])
+    middle = TempoActivation(
+        felt.beat[inside], felt.one[inside], felt.tempo[:, first // 2 : first // 2 + own]
+    )
     frames_of = np.clip(np.round(times[:-1] / FRAME).astype(int), 0, len(middle.one) - 1)
     near = np.clip(frames_of[:, None] + np.arange(-3, 4), 0, len(middle.one) - 1)
     size = divided(middle.one[near].max(axis=1))

@@ -26,7 +26,15 @@ from orchesis.beats.smoothing import smooth
 from orchesis.errors import BadSound
 from orchesis.hearing import loops, network
 from orchesis.hearing.hits import FRAME
-from orchesis.hearing.readings import Felt, Laid, feel, grid_of, lay, rivals, tempo_path
+from orchesis.hearing.readings import (
+    BeatGrid,
+    TempoActivation,
+    feel,
+    grid_of,
+    lay,
+    rivals,
+    tempo_path,
+)
 from orchesis.hearing.spectrum import Spectrum
 from orchesis.hearing.types import Beat, HeardMeter, Hit, Tempo
 
@@ -52,7 +60,9 @@ class Pulse(NamedTuple):
     cuts: tuple[float, ...] = ()
 
 
-def observed(felt: Felt, laid: Laid, strokes: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def observed(
+    felt: TempoActivation, laid: BeatGrid, strokes: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
     """Where each laid beat was observed (seconds, NaN where it was not), and how inexactly.
 
     strokes: seconds of sure strokes, rising.
@@ -103,7 +113,7 @@ def _tempo(times: np.ndarray, cuts: np.ndarray, others: list[tuple[float, float]
     )
 
 
-def _beats(felt: Felt, hits: list[Hit]) -> tuple[np.ndarray, np.ndarray]:
+def _beats(felt: TempoActivation, hits: list[Hit]) -> tuple[np.ndarray, np.ndarray]:
     """Seconds of the beats, and those at which the grid was cut."""
     bpm = tempo_path(felt)
     period = 60 / np.interp(np.arange(len(felt.beat)) / 2, np.arange(len(bpm)), bpm) / FRAME
@@ -117,7 +127,9 @@ def _beats(felt: Felt, hits: list[Hit]) -> tuple[np.ndarray, np.ndarray]:
     return times, (times[laid.breaks - 1] + times[laid.breaks]) / 2
 
 
-def _bars(felt: Felt, times: np.ndarray, hits: list[Hit]) -> tuple[list[int], np.ndarray]:
+def _bars(
+    felt: TempoActivation, times: np.ndarray, hits: list[Hit]
+) -> tuple[list[int], np.ndarray]:
     """Indices of the beats on which bars begin, and the beats (seconds; eighths, where bars of
     five or
     seven are counted in those)."""
@@ -168,7 +180,7 @@ def find(spectrum: Spectrum, activity: network.Activity, hits: list[Hit]) -> Pul
     return Pulse(tempo, meters, made, _ones(felt), (round(first, 3), round(last, 3)), inside)
 
 
-def _ones(felt: Felt) -> tuple[tuple[float, float], ...]:
+def _ones(felt: TempoActivation) -> tuple[tuple[float, float], ...]:
     crests = (felt.one == maximum_filter1d(felt.one, 15)) & (felt.one > _LEAST_ONE)
     return tuple(
         (round(float(k) * FRAME, 2), round(float(felt.one[k]), 3)) for k in np.flatnonzero(crests)

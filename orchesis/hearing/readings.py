@@ -39,7 +39,7 @@ _COMFORTABLE, _AWAY = 105.0, 1.0
 
 
 @dataclass(frozen=True)
-class Felt:
+class TempoActivation:
     """The network's reading: beat and one (frames of 10 ms), tempo (BINS, frames of 20 ms)."""
 
     beat: np.ndarray
@@ -47,11 +47,11 @@ class Felt:
     tempo: np.ndarray
 
 
-def feel(grid: np.ndarray) -> Felt:
+def feel(grid: np.ndarray) -> TempoActivation:
     out = network.read_pulse(grid)
     moments = np.arange(2 * grid.shape[1]) / 2
     beat, one = (np.interp(moments, np.arange(grid.shape[1]), row) for row in out[:2])
-    return Felt(beat, one, out[3:])
+    return TempoActivation(beat, one, out[3:])
 
 
 def grid_of(spectrum: Spectrum, activity: network.Activity, hits: list[Hit]) -> np.ndarray:
@@ -65,7 +65,7 @@ def grid_of(spectrum: Spectrum, activity: network.Activity, hits: list[Hit]) -> 
     return grid
 
 
-def rivals(felt: Felt) -> list[tuple[float, float]]:
+def rivals(felt: TempoActivation) -> list[tuple[float, float]]:
     """Rival tempi (beats a minute) with their chance over the whole song, the best first."""
     chance = gaussian_filter1d(felt.tempo.mean(axis=1), 1.0)
     tops = np.flatnonzero((chance == maximum_filter1d(chance, 9)) & (chance > 0.002))
@@ -73,7 +73,7 @@ def rivals(felt: Felt) -> list[tuple[float, float]]:
     return sorted(found, key=lambda r: -r[1])
 
 
-def tempo_path(felt: Felt) -> np.ndarray:
+def tempo_path(felt: TempoActivation) -> np.ndarray:
     """Beats a minute at every frame of 20 ms: the reading of the song that says most."""
     paths = _paths(felt)
     if len(paths) == 1:
@@ -82,7 +82,7 @@ def tempo_path(felt: Felt) -> np.ndarray:
     return max(made, key=lambda r: float(r.evidence @ _SAYS)).bpm
 
 
-class Laid(NamedTuple):
+class BeatGrid(NamedTuple):
     """Beats of a song: their frames, the indices of those before which the grid was cut, and
     whether they
     keep to a click."""
@@ -101,7 +101,7 @@ class Reading(NamedTuple):
     evidence: np.ndarray
 
 
-def reading(felt: Felt, score: float, bpm: np.ndarray) -> Reading:
+def reading(felt: TempoActivation, score: float, bpm: np.ndarray) -> Reading:
     """What speaks for one tempo path of that score."""
     laid = lay(felt.beat[::2], felt.one[::2], 60 / bpm / STEP)
     beats = np.clip(np.round(laid.frames).astype(int), 0, len(felt.beat[::2]) - 1)
@@ -114,7 +114,7 @@ def reading(felt: Felt, score: float, bpm: np.ndarray) -> Reading:
     return Reading(bpm, np.array([score, met, left, met_ones, left_ones, told]))
 
 
-def lay(beat: np.ndarray, one: np.ndarray, period: np.ndarray) -> Laid:
+def lay(beat: np.ndarray, one: np.ndarray, period: np.ndarray) -> BeatGrid:
     """Beats at about a period (frames, at every frame): a click's, where it meets nearly what the
     freest
     path does; otherwise that path, holding its tempo where nothing was felt.
@@ -125,8 +125,8 @@ def lay(beat: np.ndarray, one: np.ndarray, period: np.ndarray) -> Laid:
     seen = maximum_filter1d(click.odds(beat), 3)
     found = click.find(beat, one, float(np.median(period)))
     if found.evidence >= _CLICK * float(seen[free].sum()):
-        return Laid(*click.path_of(found), True)
-    return Laid(held(free, seen), np.array([], int), False)
+        return BeatGrid(*click.path_of(found), True)
+    return BeatGrid(held(free, seen), np.array([], int), False)
 
 
 def _met(curve: np.ndarray, at: np.ndarray) -> tuple[float, float]:
@@ -140,7 +140,7 @@ def _met(curve: np.ndarray, at: np.ndarray) -> tuple[float, float]:
     return float(near[at].mean()) if len(at) else 0.0, float(curve[crests & ~covered].sum()) / whole
 
 
-def _paths(felt: Felt) -> list[tuple[float, np.ndarray]]:
+def _paths(felt: TempoActivation) -> list[tuple[float, np.ndarray]]:
     """For each rival tempo the likeliest path that turns slowly: its score a second, and beats
     a minute at every frame of 20 ms."""
     per = round(1 / STEP)
@@ -165,7 +165,7 @@ def _paths(felt: Felt) -> list[tuple[float, np.ndarray]]:
     return made
 
 
-def _centres(felt: Felt) -> list[float]:
+def _centres(felt: TempoActivation) -> list[float]:
     """Tempi round which a song may be felt: those that were, and their usual mistakings."""
     found = [bpm for bpm, _ in rivals(felt)[:3]] or [_COMFORTABLE]
     first = found[0]

@@ -19,13 +19,13 @@ _FEWEST = 3  # strokes of a fill that can be like another
 _LATE = Fraction(1, 4)  # beats behind the end within which a fill resolves
 
 
-def told(score: Score) -> list[Fill]:
+def describe_fills(score: Score) -> list[Fill]:
     """Every fill of a score, with where each comes back."""
-    return list(_told(score.played()))
+    return list(_described(score.played()))
 
 
 @of_score
-def _told(score: Score) -> tuple[Fill, ...]:
+def _described(score: Score) -> tuple[Fill, ...]:
     spans = fills.find(score)
     marked = set(fills.said(score, True))
     made = [replace(tell(score, span), is_marked=span in marked) for span in spans]

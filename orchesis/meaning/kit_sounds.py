@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from orchesis.score import KitSound, Perhaps, Score, Stroke
+from orchesis.score import CandidateHit, KitSound, Score, Stroke
 
 #: Mean confidence of a sound below which it is perhaps no drum, and the share of its strokes
 #: under a second name from which on that is told.
@@ -39,7 +39,7 @@ class Sound:
 def of_song(score: Score) -> list[Sound]:
     """The sounds of a song, the largest first; those that nothing bears any more are left out."""
     written: dict[int, list[Stroke]] = defaultdict(list)
-    unsure: dict[int, list[Perhaps]] = defaultdict(list)
+    unsure: dict[int, list[CandidateHit]] = defaultdict(list)
     for s in score.strokes.values():
         if s.measured and s.measured.sound:
             written[s.measured.sound].append(s)
@@ -55,11 +55,11 @@ def of_song(score: Score) -> list[Sound]:
 
 
 def _told(
-    sound: KitSound, written: list[Stroke], unsure: list[Perhaps], moments: np.ndarray
+    sound: KitSound, written: list[Stroke], unsure: list[CandidateHit], moments: np.ndarray
 ) -> Sound:
-    own: list[Stroke | Perhaps] = [*written, *unsure]
+    own: list[Stroke | CandidateHit] = [*written, *unsure]
     # What is kept for the sake of the sound alone says nothing of how sure its strokes are.
-    told: list[Stroke | Perhaps] = [*written, *(p for p in unsure if p.is_shown)]
+    told: list[Stroke | CandidateHit] = [*written, *(p for p in unsure if p.is_shown)]
     sure = float(np.mean([s.confidence for s in told or own]))
     return Sound(
         sound.number, sound.part, sound.answer, len(written), len(unsure), round(sure, 3),
@@ -69,7 +69,7 @@ def _told(
     )  # fmt: skip
 
 
-def _doubt(sound: KitSound, own: list[Stroke | Perhaps], sure: float) -> str:
+def _doubt(sound: KitSound, own: list[Stroke | CandidateHit], sure: float) -> str:
     if sure < DOUBTED:
         return "no drum"
     votes: dict[str, float] = defaultdict(float)
@@ -83,7 +83,7 @@ def _doubt(sound: KitSound, own: list[Stroke | Perhaps], sure: float) -> str:
     return rival if votes[rival] > OR * whole else ""
 
 
-def _examples(own: list[Stroke | Perhaps], moments: np.ndarray) -> tuple[float, ...]:
+def _examples(own: list[Stroke | CandidateHit], moments: np.ndarray) -> tuple[float, ...]:
     """Five from all over the song: in each fifth of them the surest that sounds most alone."""
     timed = sorted((s.time, s.confidence) for s in own if s.time is not None)
 

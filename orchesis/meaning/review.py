@@ -17,7 +17,7 @@ from typing import Any
 from orchesis.meaning import fills, kit_sounds
 from orchesis.meaning.echo import Echo
 from orchesis.placing.requantise import nearest_place
-from orchesis.score import KIT, Perhaps, Score, Stroke
+from orchesis.score import KIT, CandidateHit, Score, Stroke
 from orchesis.score.bar import of_bar
 from orchesis.score.evidence import evident
 from orchesis.score.fill import Span
@@ -197,7 +197,7 @@ def _perhaps(
 ) -> list[Doubt]:
     """What is perhaps a stroke, at the same place of some bars of the same music, where the drums
     play at all."""
-    groups: dict[tuple[str, str, Fraction], list[tuple[int, Perhaps]]] = defaultdict(list)
+    groups: dict[tuple[str, str, Fraction], list[tuple[int, CandidateHit]]] = defaultdict(list)
     for p in score.perhaps.values():
         if not p.is_shown:
             continue

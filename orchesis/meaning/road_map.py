@@ -69,7 +69,7 @@ def road_map(score: Score) -> list[RoadSection]:
     """The sections of a song as it is played, in order. The score as it is counted."""
     played = score.played()
     read = grooves.grooves(score)
-    fills = fill_facts.told(score)
+    fills = fill_facts.describe_fills(score)
     events = form_events.events(played, {f.span.bar for f in fills})
     made: list[RoadSection] = []
     for section in played.sections:

@@ -10,7 +10,7 @@ from statistics import median
 from orchesis.score import KIT, Score, Section, Stroke
 from orchesis.score.bar import of_bar
 
-_SPEAKS = 0.35  # share of the song that verse and chorus together must be
+_MIN_SHARE_OF_BOTH = 0.35  # share of the song that verse and chorus together must be
 _MOST = 6  # times that a verse or a chorus returns at most
 _THIN, _BRIDGE = 0.5, 4  # share of the usual strokes of what is thin; bars of a bridge, at least
 
@@ -112,7 +112,7 @@ def _verse_and_chorus(
         chorus = max(long, key=lambda x: power[x])
         verse = min((x for x in long if x != chorus), key=lambda x: first[x])
         share = sum(s.bars for s in sections if s.label in (verse, chorus)) / score.bar_count
-        return (verse, chorus) if share >= _SPEAKS else (None, None)
+        return (verse, chorus) if share >= _MIN_SHARE_OF_BOTH else (None, None)
     opening = sections[0]
     is_verse = opening.bars >= 8 and opening.label not in repeated and density(opening) > 0
     if len(long) == 1 and is_verse and power[opening.label] < power[long[0]]:

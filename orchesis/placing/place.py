@@ -8,7 +8,7 @@ from fractions import Fraction
 from orchesis.hearing import Hearing, Hit
 from orchesis.placing import dynamics
 from orchesis.placing.requantise import requantise
-from orchesis.score import KitSound, Measured, Meter, Perhaps, PulseMap, Score, Section, Stroke
+from orchesis.score import CandidateHit, KitSound, Measured, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.kit import HAT_PARTS
 
 
@@ -30,7 +30,7 @@ def place(hearing: Hearing, *, title: str = "", artist: str = "") -> Score:
         perhaps={
             p.id: p
             for p in (
-                Perhaps(f"p{k}", h.part, _measured(h), h.loudness, h.confidence)
+                CandidateHit(f"p{k}", h.part, _measured(h), h.loudness, h.confidence)
                 for k, h in enumerate(hearing.perhaps, 1)
             )
         },

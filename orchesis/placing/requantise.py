@@ -8,7 +8,7 @@ from dataclasses import replace
 from fractions import Fraction
 
 from orchesis.placing import quantise
-from orchesis.score import Aside, Score, Stroke
+from orchesis.score import Score, Stroke, UnplacedStroke
 
 _OUTSIDE = 0.6  # beats before bar 1 or behind the last bar that still belong to it
 
@@ -43,12 +43,12 @@ def requantise(
     aside = list(score.aside)
     for s, position, beat in zip(timed, positions, written, strict=True):
         if not -_OUTSIDE <= position <= beats + _OUTSIDE:
-            aside.append(Aside(s, moments[s.id]))
+            aside.append(UnplacedStroke(s, moments[s.id]))
             continue
         inside = min(max(beat, Fraction(0)), Fraction(beats) - Fraction(1, 8))
         bar = bisect_right(starts, int(inside))
         if bar in closed:
-            aside.append(Aside(s, moments[s.id]))
+            aside.append(UnplacedStroke(s, moments[s.id]))
             continue
         key = (bar, inside - starts[bar - 1], s.part)
         rival = made.get(key)
@@ -58,7 +58,7 @@ def requantise(
             loser = rival
         if loser is not None and loser.placed_by == "person":
             # A person's stroke is never lost, only set aside.
-            aside.append(Aside(loser, moments.get(loser.id, moments[s.id])))
+            aside.append(UnplacedStroke(loser, moments.get(loser.id, moments[s.id])))
     return replace(score, strokes={s.id: s for s in made.values()}, swing=swing, aside=tuple(aside))
 
 

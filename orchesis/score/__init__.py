@@ -1,12 +1,12 @@
 """The ground floor: kit, limbs, exact time, strokes, bars, sections, song."""
 
+from orchesis.score.candidate import CandidateHit
 from orchesis.score.cue import Cue
 from orchesis.score.kit import KIT, LAYERS, KitPart, part
 from orchesis.score.kit_sound import KitSound
 from orchesis.score.meter import Meter
-from orchesis.score.perhaps import Perhaps
 from orchesis.score.pulse import PulseMap
-from orchesis.score.song import Aside, AsideWords, Score, Section
+from orchesis.score.song import Score, Section, UnplacedStroke, UnplacedWords
 from orchesis.score.stroke import DYNAMICS, LIMBS, ORNAMENTS, Measured, Stroke
 
 __all__ = [
@@ -15,17 +15,17 @@ __all__ = [
     "LAYERS",
     "LIMBS",
     "ORNAMENTS",
-    "Aside",
-    "AsideWords",
+    "CandidateHit",
     "Cue",
     "KitPart",
     "KitSound",
     "Measured",
     "Meter",
-    "Perhaps",
     "PulseMap",
     "Score",
     "Section",
     "Stroke",
+    "UnplacedStroke",
+    "UnplacedWords",
     "part",
 ]

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from orchesis.document import Document, made_of, must_be, one_of, partly
+from orchesis.document import Document, model_from, must_be, one_of, partial_of
 from orchesis.errors import BadScore
-from orchesis.score import kit_sound, on_paper, perhaps, player, song, stroke
+from orchesis.score import candidate, kit_sound, on_paper, player, song, stroke
 from orchesis.score.kit import KIT
 
 Part, Limb, Dynamic = one_of(KIT), one_of(stroke.LIMBS), one_of(stroke.DYNAMICS)
@@ -19,12 +19,12 @@ _STROKE = {
     "place": str, "part": Part, "limb": Limb, "dynamic": Dynamic, "ornament": Ornament | None,
     "placed_by": one_of(stroke.PLACERS), "limb_by": one_of(stroke.CHOOSERS), "doubt": Doubtful,
 }  # fmt: skip
-Stroke = made_of(stroke.Stroke, "Stroke", **_STROKE)
+Stroke = model_from(stroke.Stroke, "Stroke", **_STROKE)
 #: A stroke that has no place on the bars now, and the moment (seconds) it belongs to.
-Aside = made_of(stroke.Stroke, "Aside", **_STROKE, moment=float)
+UnplacedStroke = model_from(stroke.Stroke, "UnplacedStroke", **_STROKE, moment=float)
 
 
-class AsideWords(Document):
+class UnplacedWords(Document):
     """A note, or the words of a cue, that share their bar with others now."""
 
     id: str
@@ -33,11 +33,11 @@ class AsideWords(Document):
     text: str
 
 
-Section = made_of(song.Section, "Section")
+Section = model_from(song.Section, "Section")
 
 
-Perhaps = made_of(perhaps.Perhaps, "Perhaps", part=Part)
-KitSound = made_of(kit_sound.KitSound, "KitSound", part=Part, answer=one_of(kit_sound.ANSWERS))
+CandidateHit = model_from(candidate.CandidateHit, "CandidateHit", part=Part)
+KitSound = model_from(kit_sound.KitSound, "KitSound", part=Part, answer=one_of(kit_sound.ANSWERS))
 
 
 class Cue(Document):
@@ -74,13 +74,13 @@ class GrooveVerdict(Document):
     core: list[CoreSpot]
 
 
-Player = made_of(
+Player = model_from(
     player.Player, "Player", hand=one_of(player.HANDS), school=one_of(player.SCHOOLS),
     plan=list[list[str | float]],
 )  # fmt: skip
 
 
-OnPaper = made_of(on_paper.OnPaper, "OnPaper")
+OnPaper = model_from(on_paper.OnPaper, "OnPaper")
 
 
 class Frame(Document):
@@ -92,8 +92,8 @@ class Frame(Document):
     sections: list[Section]
     locked: list[list[float]]
     confirmed: list[int]
-    aside: list[Aside]
-    aside_words: list[AsideWords]
+    aside: list[UnplacedStroke]
+    aside_words: list[UnplacedWords]
     notes: dict[str, str]
     sound: dict[str, str]
     notation: str
@@ -116,12 +116,14 @@ class Score(Frame):
     ones: list[list[float]]
     sounding: list[float] | None
     strokes: list[Stroke]
-    perhaps: list[Perhaps]
+    perhaps: list[CandidateHit]
 
 
 #: What an edit changed of a score: strokes, written and perhaps, by id (null: gone), and other
 #: keys whole.
-Patch = partly(Frame, "Patch", strokes=dict[str, Stroke | None], perhaps=dict[str, Perhaps | None])
+Patch = partial_of(
+    Frame, "Patch", strokes=dict[str, Stroke | None], perhaps=dict[str, CandidateHit | None]
+)
 
 
 _MOST_BARS = 20_000

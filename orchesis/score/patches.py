@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from orchesis.errors import BadEdit
-from orchesis.score.perhaps import Perhaps, numbered
+from orchesis.score.candidate import CandidateHit, numbered
 from orchesis.score.song import FRAME, Score
 from orchesis.score.stroke import Stroke
 
@@ -20,8 +20,8 @@ Patch = Mapping[str, Any]
 #: Keys whose values are looked up by bar, by key of a sound note: changed entry by entry.
 _BY_ENTRY = ("notes", "cues", "sound")
 #: Keys of what has an id, and how it is read.
-_BY_ID: dict[str, Callable[[dict[str, Any]], Stroke | Perhaps]] = {
-    "strokes": Stroke.from_json, "perhaps": Perhaps.from_json,
+_BY_ID: dict[str, Callable[[dict[str, Any]], Stroke | CandidateHit]] = {
+    "strokes": Stroke.from_json, "perhaps": CandidateHit.from_json,
 }  # fmt: skip
 
 

@@ -12,13 +12,13 @@ from typing import Any, NamedTuple
 
 from orchesis.errors import BadScore
 from orchesis.score.bar import NO_STROKES, Bar, of_bar
+from orchesis.score.candidate import CandidateHit, numbered
 from orchesis.score.cue import Cue
 from orchesis.score.evidence import NO_EVIDENCE, Evidence
 from orchesis.score.kit import KIT
 from orchesis.score.kit_sound import KitSound
 from orchesis.score.meter import Meter
 from orchesis.score.on_paper import OnPaper, by_moments, read_items
-from orchesis.score.perhaps import Perhaps, numbered
 from orchesis.score.player import RIGHT_HANDED, SCHOOLS, Player
 from orchesis.score.pulse import PulseMap
 from orchesis.score.signs import SIGNS
@@ -90,7 +90,7 @@ class Section:
 
 
 @dataclass(frozen=True, slots=True)
-class Aside:
+class UnplacedStroke:
     """A stroke that has no place on the bars now, and the moment (seconds) it belongs to; its
     bar and place are the last ones it had."""
 
@@ -101,7 +101,7 @@ class Aside:
         return {**self.stroke.to_json(), "moment": round(self.moment, 5)}
 
     @classmethod
-    def from_json(cls, data: dict[str, Any]) -> Aside:
+    def from_json(cls, data: dict[str, Any]) -> UnplacedStroke:
         """Raises BadScore where it is no stroke, or its moment no moment of a recording."""
         if not is_moment(data.get("moment")):
             raise BadScore(f"What is set aside has a moment, not “{shown(data.get('moment'))}”.")
@@ -109,7 +109,7 @@ class Aside:
 
 
 @dataclass(frozen=True, slots=True)
-class AsideWords:
+class UnplacedWords:
     """Words of a bar (a note, or what was said in its cue) that share their bar with others now:
     the moment (seconds) at which their own bar began."""
 
@@ -126,7 +126,7 @@ class AsideWords:
         return {"id": self.id, "moment": moment, "kind": self.kind, "text": self.text}
 
     @classmethod
-    def from_json(cls, data: dict[str, Any]) -> AsideWords:
+    def from_json(cls, data: dict[str, Any]) -> UnplacedWords:
         """Raises BadScore where its moment is no moment of a recording."""
         if not is_moment(data.get("moment")) or data.get("kind") not in ("note", "cue"):
             raise BadScore(f"These are no words set aside: {shown(data)}.")
@@ -164,8 +164,8 @@ class Score:
     swing: tuple[str, float] = ("none", 0.5)
     locked: tuple[tuple[float, float], ...] = ()
     confirmed: frozenset[int] = frozenset()
-    aside: tuple[Aside, ...] = ()
-    aside_words: tuple[AsideWords, ...] = ()
+    aside: tuple[UnplacedStroke, ...] = ()
+    aside_words: tuple[UnplacedWords, ...] = ()
     ones: tuple[tuple[float, float], ...] = ()
     sounding: tuple[float, float] | None = None
     notes: dict[int, str] = field(default_factory=dict)
@@ -173,7 +173,7 @@ class Score:
     notation: str = "counted"
     settled: tuple[str, ...] = ()
     cues: dict[int, Cue] = field(default_factory=dict)
-    perhaps: dict[str, Perhaps] = field(default_factory=dict)
+    perhaps: dict[str, CandidateHit] = field(default_factory=dict)
     sounds: tuple[KitSound, ...] = ()
     evidence: Evidence = NO_EVIDENCE
     fill_verdicts: tuple[FillVerdict, ...] = ()
@@ -350,7 +350,9 @@ class Score:
                 ones=tuple((float(t), float(p)) for t, p in data.get("ones", ())),
                 sounding=tuple(data["sounding"]) if data.get("sounding") else None,
                 evidence=Evidence.from_json(data.get("evidence", {})),
-                perhaps={p["id"]: Perhaps.from_json(p) for p in numbered(data.get("perhaps", ()))},
+                perhaps={
+                    p["id"]: CandidateHit.from_json(p) for p in numbered(data.get("perhaps", ()))
+                },
                 **{
                     name: field.read(data[name])
                     for name, field in FRAME.items()
@@ -406,10 +408,12 @@ FRAME: dict[str, _Field] = {
     ),
     "confirmed": _Field(sorted, frozenset),
     "aside": _Field(
-        lambda own: [a.to_json() for a in own], lambda data: tuple(map(Aside.from_json, data))
+        lambda own: [a.to_json() for a in own],
+        lambda data: tuple(map(UnplacedStroke.from_json, data)),
     ),
     "aside_words": _Field(
-        lambda own: [w.to_json() for w in own], lambda data: tuple(map(AsideWords.from_json, data))
+        lambda own: [w.to_json() for w in own],
+        lambda data: tuple(map(UnplacedWords.from_json, data)),
     ),
     "notes": _Field(
         lambda own: {str(bar): text for bar, text in sorted(own.items())},

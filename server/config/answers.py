@@ -10,10 +10,10 @@ from pydantic import ValidationError as PydanticError
 from rest_framework.response import Response
 
 from orchesis.document import Document as Answer
-from orchesis.document import made_of, one_of, partly
+from orchesis.document import model_from, one_of, partial_of
 from orchesis.score.edit import malformed
 
-__all__ = ["Answer", "answered", "chosen", "made_of", "one_of", "partly", "read"]
+__all__ = ["Answer", "answered", "chosen", "model_from", "one_of", "partial_of", "read"]
 
 
 M = TypeVar("M", bound=Answer)

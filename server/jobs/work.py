@@ -22,7 +22,7 @@ from types import FrameType
 from config.errors import DISK_FULL
 from django.db import close_old_connections, connection, transaction
 from django.utils import timezone
-from library import bin
+from library import trash
 
 from jobs import queue
 from jobs.kinds import KINDS, share_of
@@ -198,7 +198,7 @@ def sweep_forever(pause: float = 3.0) -> None:
             queue.send_waiting()
             if time.monotonic() - emptied > _EMPTIES:
                 emptied = time.monotonic()
-                bin.empty()
+                trash.empty()
         except Exception:
             log.warning("The sweep for waiting jobs did not run.")
         time.sleep(pause)

@@ -6,9 +6,9 @@ class KeepingConfig(AppConfig):
 
     def ready(self) -> None:
         from jobs.kinds import register
-        from library import bin
+        from library import trash
 
         from keeping import backing_up
 
         register(backing_up.KIND)
-        bin.ALSO_EMPTIED.append(backing_up.forget_old)
+        trash.ALSO_EMPTIED.append(backing_up.forget_old)

@@ -8,7 +8,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Literal
 
-from config.answers import Answer, made_of
+from config.answers import Answer, model_from
 from pydantic import AfterValidator, BaseModel, Field
 
 from orchesis.meaning import kit_sounds
@@ -172,7 +172,7 @@ class ElsewhereList(Answer):
     elsewhere: list[Elsewhere]
 
 
-Sound = made_of(kit_sounds.Sound, "Sound", says=str)
+Sound = model_from(kit_sounds.Sound, "Sound", says=str)
 
 
 class Sounds(Answer):
@@ -278,7 +278,7 @@ class KeptFills(Answer):
     fills: list[KeptFill]
 
 
-SectionFeel = made_of(feel.Feel, "SectionFeel", says=list[str])
+SectionFeel = model_from(feel.Feel, "SectionFeel", says=list[str])
 
 
 class Feel(Answer):

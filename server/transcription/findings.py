@@ -120,7 +120,7 @@ def fill_list(found: Arrangement) -> list[dict[str, Any]]:
     def make() -> list[dict[str, Any]]:
         score = found.score
         made = []
-        for fill in fill_facts.told(score):
+        for fill in fill_facts.describe_fills(score):
             start, end = fills.seconds(score, fill.span)
             made.append(
                 {**words.told_fill(fill, score), "start": round(start, 4), "end": round(end, 4)}

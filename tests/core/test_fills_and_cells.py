@@ -35,7 +35,7 @@ kick:  1 3 | = | = | =
 
 @pytest.fixture(scope="module")
 def told():
-    return fill_facts.told(count.read(SONG))
+    return fill_facts.describe_fills(count.read(SONG))
 
 
 def test_a_fill_is_where_the_time_hand_stops_and_drums_are_new():
@@ -110,7 +110,7 @@ def test_the_same_fill_is_found_again_and_one_that_is_near():
                                    + ["2.> 4.>"] * 3 + [near])
         + "\nkick: 1 3" + " | =" * 11
     )  # fmt: skip
-    likes = [fill.like for fill in fill_facts.told(count.read(text))]
+    likes = [fill.like for fill in fill_facts.describe_fills(count.read(text))]
     assert likes[0] == ((1, "same"), (2, "near"))
 
 

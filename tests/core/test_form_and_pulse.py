@@ -27,7 +27,7 @@ def felt(*spans):
         columns += [column / column.sum()] * int(seconds * 50)
     length = len(columns) / 50
     beat, one = curve(times, length), curve(times[::4], length)
-    return pulse.Felt(beat, one, np.array(columns).T)
+    return pulse.TempoActivation(beat, one, np.array(columns).T)
 
 
 def test_bins_and_tempi_are_each_others_inverse():
@@ -61,7 +61,7 @@ def test_beats_and_ones_decide_between_two_readings():
 def test_a_seven_is_not_felt_at_half_its_tempo():
     beats = np.arange(0, 40, 0.3)
     seven = felt((40, 200))
-    seven = pulse.Felt(curve(beats, 40), curve(beats[::7], 40), seven.tempo)
+    seven = pulse.TempoActivation(curve(beats, 40), curve(beats[::7], 40), seven.tempo)
     seven.tempo[:] = 0.4 * seven.tempo + 0.6 * felt((40, 100)).tempo
     assert np.median(pulse.tempo_path(seven)) == pytest.approx(200, rel=0.03)
 

@@ -76,7 +76,9 @@ def last_bar(snare, **lanes):
     base = {"hat": "8ths", "snare": "2 4", "kick": "1 3"}
     rows = {n: f"{bars(base.get(n, '-'), 3)} | {lanes.get(n, '-')}" for n in {*base, *lanes}}
     rows["snare"] = f"{bars('2 4', 3)} | {snare}"
-    [fill] = fill_facts.told(read("== A\n" + "\n".join(f"{n}: {x}" for n, x in rows.items())))
+    [fill] = fill_facts.describe_fills(
+        read("== A\n" + "\n".join(f"{n}: {x}" for n, x in rows.items()))
+    )
     return fill
 
 

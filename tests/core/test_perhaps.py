@@ -10,14 +10,14 @@ from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.hearing.types import HeardMeter, Hearing, Hit, Tempo
 from orchesis.placing.requantise import nearest_place
-from orchesis.score import Measured, Perhaps, Score
+from orchesis.score import CandidateHit, Measured, Score
 from tests.songs import ROCK
 
 SCORE = count.read(ROCK)
 
 
 def maybe(time, part="crash", id="p1"):
-    return Perhaps(id, part, Measured(time, -12.0), 0.5, 0.3)
+    return CandidateHit(id, part, Measured(time, -12.0), 0.5, 0.3)
 
 
 def hearing_of(score):
@@ -63,7 +63,7 @@ def test_what_was_kept_before_it_had_ids_gets_them():
 )
 def test_what_is_odd_is_refused_in_a_sentence(odd):
     with pytest.raises(BadScore):
-        Perhaps.from_json({**maybe(1.0).to_json(), **odd})
+        CandidateHit.from_json({**maybe(1.0).to_json(), **odd})
 
 
 def test_the_analysis_tells_them_at_their_nearest_place_and_reads_them_back():

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from orchesis.errors import BadEdit
 from orchesis.formats import count
-from orchesis.score import Aside, Cue, Meter, PulseMap, Score
+from orchesis.score import Cue, Meter, PulseMap, Score, UnplacedStroke
 from orchesis.score.patches import patched
 from tests.core.test_edits import text_of
 from tests.edits import apply, timed
@@ -277,7 +277,7 @@ def test_a_persons_stroke_that_loses_its_place_is_set_aside_and_can_return():
 
 def test_what_is_set_aside_is_put_back_or_given_up():
     stroke = next(iter(HEARD.strokes.values())).changed(id="x", part="cowbell")
-    score = replace(HEARD, aside=(Aside(stroke, 1.0),))
+    score = replace(HEARD, aside=(UnplacedStroke(stroke, 1.0),))
     back = edit(score, "put_back", id="x", bar=3, place="1/2")
     assert back.aside == () and back.strokes["x"].bar == 3
     assert edit(score, "drop_aside", id="x").aside == ()

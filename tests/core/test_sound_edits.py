@@ -8,7 +8,7 @@ import pytest
 from orchesis.errors import BadEdit, BadScore
 from orchesis.formats import count
 from orchesis.meaning import kit_sounds, review, words
-from orchesis.score import KitSound, Measured, Perhaps, Score
+from orchesis.score import CandidateHit, KitSound, Measured, Score
 from orchesis.score.patches import patched, patched_document, taken_back
 from tests.edits import apply
 from tests.songs import ROCK
@@ -30,7 +30,7 @@ def heard():
             confidence=0.8,
         )
         if sound == HATS and s.place == Fraction(5, 2):
-            perhaps[s.id] = Perhaps(s.id, "crash", s.measured, s.loudness, 0.3)
+            perhaps[s.id] = CandidateHit(s.id, "crash", s.measured, s.loudness, 0.3)
         else:
             strokes[s.id] = s
     for bar in range(1, 9):

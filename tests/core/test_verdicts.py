@@ -60,7 +60,7 @@ def test_a_denied_fill_does_not_come_back():
 
 def test_a_marked_fill_takes_the_place_of_what_it_overlaps_and_is_told_as_marked():
     longer = edited(song(), MarkFill(bar=4, place="1", last_bar=4, end="4"))
-    [fill] = fill_facts.told(longer)
+    [fill] = fill_facts.describe_fills(longer)
     assert fill.span == Span(4, F(1), 4, F(4)) and fill.is_marked and fill.beats == 3
     plain = edited(song(last="2 4"), MarkFill(bar=2, place="2", last_bar=3, end="4/3"))
     assert fills.find(plain) == [Span(2, F(2), 3, F(4, 3))]

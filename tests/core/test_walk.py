@@ -13,7 +13,7 @@ from orchesis.editing import EDITS
 from orchesis.errors import BadEdit
 from orchesis.formats import count, count_writer, midi, musicxml
 from orchesis.meaning import feel, fill_facts, grooves, review, summary
-from orchesis.score import KitSound, Perhaps, Score
+from orchesis.score import CandidateHit, KitSound, Score
 from orchesis.score.notation import as_written
 from orchesis.score.patches import patched
 from tests.edits import apply, timed
@@ -40,7 +40,7 @@ kick:  1 3 | = | 1
 #: What is made of a score, each within so many seconds of a processor.
 OUTPUTS = {
     "grooves": lambda s: grooves.grooves(s, 0.75, [], []),
-    "fills": fill_facts.told,
+    "fills": fill_facts.describe_fills,
     "feel": feel.read,
     "form": lambda s: summary.form_of(s, ()),
     "review": review.queue,
@@ -63,7 +63,7 @@ def heard() -> Score:
         if s.measured
     }
     perhaps = {
-        k: Perhaps(k, s.part, s.measured, 0.5, 0.3)
+        k: CandidateHit(k, s.part, s.measured, 0.5, 0.3)
         for k, s in list(strokes.items())[::7]
         if s.measured
     }
@@ -174,5 +174,5 @@ def test_a_bar_holds_no_more_than_can_be_played():
     with pytest.raises(BadEdit, match="Bar 3 would hold more than 256 strokes"):
         apply(score, "many", full("cowbell"))
     began = time.process_time()
-    assert fill_facts.told(score)
+    assert fill_facts.describe_fills(score)
     assert time.process_time() - began < 2

@@ -8,7 +8,7 @@ from django.core.files.storage import default_storage
 from django.test import Client
 from django.utils import timezone
 from jobs import health
-from library import bin
+from library import trash
 from library.models import Song, StoredFile
 
 
@@ -48,7 +48,7 @@ def test_the_bin_keeps_for_thirty_days(client, heard, django_capture_on_commit_c
     for days, left in ((29, 1), (31, 0)):
         Song.objects.update(removed=timezone.now() - timedelta(days=days))
         with django_capture_on_commit_callbacks(execute=True):
-            bin.empty()
+            trash.empty()
         assert Song.objects.count() == left
     assert names and not any(default_storage.exists(n) for n in names)
 

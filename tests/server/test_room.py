@@ -15,7 +15,7 @@ from jobs import work
 from jobs.models import Job
 from keeping import backing_up
 from keeping.models import Backup
-from library import bin, quota
+from library import quota, trash
 from library.models import Reserved, Song
 from planning.models import SetList
 from practice.models import PlayAlong, PractisedSound
@@ -131,13 +131,13 @@ def test_a_reservation_of_a_dead_process_is_forgotten(user, settings):
 
 
 def test_a_backup_waits_two_weeks_to_be_fetched(user, settings):
-    assert backing_up.forget_old in bin.ALSO_EMPTIED
+    assert backing_up.forget_old in trash.ALSO_EMPTIED
     for days in (13, 15):
         made = Backup.objects.create(
             user=user, created=timezone.now() - timezone.timedelta(days=days)
         )
         made.file.save("x", ContentFile(b"x"))
-    bin.empty()
+    trash.empty()
     assert (timezone.now() - Backup.objects.get().created).days == 13
 
 

@@ -9,7 +9,7 @@ export type Job = Schemas["Job"];
 export type Transcription = Schemas["Transcription"];
 export type Score = Schemas["Score"];
 export type Stroke = Schemas["Stroke"];
-export type Aside = Schemas["Aside"];
+export type UnplacedStroke = Schemas["UnplacedStroke"];
 export type Section = Schemas["Section"];
 /** A change of a song, as it is sent: one kind an operation. */
 export type Edit = Schemas["EditRequest"]["edit"];

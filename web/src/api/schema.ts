@@ -2052,67 +2052,6 @@ export interface components {
             arrangements: components["schemas"]["Arrangement"][];
         };
         /**
-         * Aside
-         * @description A stroke stands at ``place`` felt beats (exact) from the start of bar ``bar`` (from 1).
-         *
-         *     measured: what was measured of it, only if it was heard. placed_by, limb_by: of PLACERS and
-         *     CHOOSERS; the three are apart: a person who moves a heard stroke places it, and it stays
-         *     measured; one who chooses its limb says nothing of the rest. loudness: 0..1 relative to the
-         *     part within the song. confidence: 0..1, 1 for what a person wrote. ornament: of ORNAMENTS; a
-         *     drop is an accent with its ghost behind it in one motion. choked: stopped by hand or foot
-         *     at once (a crash; an open hat: a bark). doubt: of DOUBTS, with its reason; what is left out
-         *     was heard, but is not part of what is played from the chart.
-         */
-        Aside: {
-            /** Id */
-            id: string;
-            /** Bar */
-            bar: number;
-            /** Place */
-            place: string;
-            /** Part */
-            part: components["schemas"]["PartEnum"];
-            /** Limb */
-            limb: components["schemas"]["LimbEnum"];
-            /** Dynamic */
-            dynamic: components["schemas"]["DynamicEnum"];
-            /** Loudness */
-            loudness: number;
-            /** Ornament */
-            ornament: ("flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop") | null;
-            measured: components["schemas"]["Measured"] | null;
-            /** Confidence */
-            confidence: number;
-            /** Placed By */
-            placed_by: components["schemas"]["PlacedByEnum"];
-            /** Limb By */
-            limb_by: components["schemas"]["LimbByEnum"];
-            /** Choked */
-            choked: boolean;
-            /** Doubt */
-            doubt: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
-            /** Reason */
-            reason: string;
-            /** Moment */
-            moment: number;
-        };
-        /**
-         * AsideWords
-         * @description A note, or the words of a cue, that share their bar with others now.
-         */
-        AsideWords: {
-            /** Id */
-            id: string;
-            /** Moment */
-            moment: number;
-            /** Kind */
-            kind: components["schemas"]["AsideWordsKindEnum"];
-            /** Text */
-            text: string;
-        };
-        /** @enum {string} */
-        AsideWordsKindEnum: "note" | "cue";
-        /**
          * AskedSong
          * @description state: asked, on the desk, done.
          */
@@ -2198,6 +2137,25 @@ export interface components {
             has_part: boolean;
             /** Lost */
             lost: string[];
+        };
+        /**
+         * CandidateHit
+         * @description A sound of one part of the kit that is perhaps none: never printed, sounded or counted.
+         *
+         *     It has a moment but no written place: that follows from the bars as they are now. loudness and
+         *     confidence as in a stroke, 0 of what a person called none; id: the stroke's that it becomes
+         *     when it is written.
+         */
+        CandidateHit: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: components["schemas"]["PartEnum"];
+            measured: components["schemas"]["Measured"];
+            /** Loudness */
+            loudness: number;
+            /** Confidence */
+            confidence: number;
         };
         /**
          * Care
@@ -4494,12 +4452,12 @@ export interface components {
              * Aside
              * @default null
              */
-            aside?: components["schemas"]["Aside"][];
+            aside?: components["schemas"]["UnplacedStroke"][];
             /**
              * Aside Words
              * @default null
              */
-            aside_words?: components["schemas"]["AsideWords"][];
+            aside_words?: components["schemas"]["UnplacedWords"][];
             /**
              * Notes
              * @default null
@@ -4589,7 +4547,7 @@ export interface components {
              * @default null
              */
             perhaps?: {
-                [key: string]: components["schemas"]["Perhaps"] | null;
+                [key: string]: components["schemas"]["CandidateHit"] | null;
             };
         };
         /** CommentChange */
@@ -4655,25 +4613,6 @@ export interface components {
             part: string;
             /** Strokes */
             strokes: number;
-        };
-        /**
-         * Perhaps
-         * @description A sound of one part of the kit that is perhaps none: never printed, sounded or counted.
-         *
-         *     It has a moment but no written place: that follows from the bars as they are now. loudness and
-         *     confidence as in a stroke, 0 of what a person called none; id: the stroke's that it becomes
-         *     when it is written.
-         */
-        Perhaps: {
-            /** Id */
-            id: string;
-            /** Part */
-            part: components["schemas"]["PartEnum"];
-            measured: components["schemas"]["Measured"];
-            /** Loudness */
-            loudness: number;
-            /** Confidence */
-            confidence: number;
         };
         /** Phrase */
         Phrase: {
@@ -5286,9 +5225,9 @@ export interface components {
             /** Confirmed */
             confirmed: number[];
             /** Aside */
-            aside: components["schemas"]["Aside"][];
+            aside: components["schemas"]["UnplacedStroke"][];
             /** Aside Words */
-            aside_words: components["schemas"]["AsideWords"][];
+            aside_words: components["schemas"]["UnplacedWords"][];
             /** Notes */
             notes: {
                 [key: string]: string;
@@ -5337,7 +5276,7 @@ export interface components {
             /** Strokes */
             strokes: components["schemas"]["Stroke"][];
             /** Perhaps */
-            perhaps: components["schemas"]["Perhaps"][];
+            perhaps: components["schemas"]["CandidateHit"][];
         };
         /**
          * Section
@@ -6795,6 +6734,67 @@ export interface components {
             /** Bar */
             bar: number;
         };
+        /**
+         * UnplacedStroke
+         * @description A stroke stands at ``place`` felt beats (exact) from the start of bar ``bar`` (from 1).
+         *
+         *     measured: what was measured of it, only if it was heard. placed_by, limb_by: of PLACERS and
+         *     CHOOSERS; the three are apart: a person who moves a heard stroke places it, and it stays
+         *     measured; one who chooses its limb says nothing of the rest. loudness: 0..1 relative to the
+         *     part within the song. confidence: 0..1, 1 for what a person wrote. ornament: of ORNAMENTS; a
+         *     drop is an accent with its ghost behind it in one motion. choked: stopped by hand or foot
+         *     at once (a crash; an open hat: a bark). doubt: of DOUBTS, with its reason; what is left out
+         *     was heard, but is not part of what is played from the chart.
+         */
+        UnplacedStroke: {
+            /** Id */
+            id: string;
+            /** Bar */
+            bar: number;
+            /** Place */
+            place: string;
+            /** Part */
+            part: components["schemas"]["PartEnum"];
+            /** Limb */
+            limb: components["schemas"]["LimbEnum"];
+            /** Dynamic */
+            dynamic: components["schemas"]["DynamicEnum"];
+            /** Loudness */
+            loudness: number;
+            /** Ornament */
+            ornament: ("flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop") | null;
+            measured: components["schemas"]["Measured"] | null;
+            /** Confidence */
+            confidence: number;
+            /** Placed By */
+            placed_by: components["schemas"]["PlacedByEnum"];
+            /** Limb By */
+            limb_by: components["schemas"]["LimbByEnum"];
+            /** Choked */
+            choked: boolean;
+            /** Doubt */
+            doubt: components["schemas"]["DoubtEnum"] | components["schemas"]["BlankEnum"];
+            /** Reason */
+            reason: string;
+            /** Moment */
+            moment: number;
+        };
+        /**
+         * UnplacedWords
+         * @description A note, or the words of a cue, that share their bar with others now.
+         */
+        UnplacedWords: {
+            /** Id */
+            id: string;
+            /** Moment */
+            moment: number;
+            /** Kind */
+            kind: components["schemas"]["UnplacedWordsKindEnum"];
+            /** Text */
+            text: string;
+        };
+        /** @enum {string} */
+        UnplacedWordsKindEnum: "note" | "cue";
         /** UnplayableStroke */
         UnplayableStroke: {
             /** Stroke */

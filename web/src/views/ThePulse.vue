@@ -9,7 +9,7 @@ import BeatHandles from "@/desk/BeatHandles.vue";
 import WaveForm from "@/desk/WaveForm.vue";
 import { part } from "@/kit";
 import { placeText } from "@/score/time";
-import type { Aside } from "@/api/client";
+import type { UnplacedStroke } from "@/api/client";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
 
@@ -172,7 +172,7 @@ const mine = computed(() => desk.score!.aside.filter((s) => s.placed_by === "per
 /** Words that come back by themselves when they have a bar of their own again. */
 const words = computed(() => desk.score!.aside_words);
 /** A stroke that was set aside goes to the nearest free 16th. */
-function putBack(s: Aside): void {
+function putBack(s: UnplacedStroke): void {
   const clock = desk.clock!;
   const bar = Math.min(Math.max(clock.barAt(s.moment), 1), clock.bars);
   const cells = clock.meters[bar - 1]!.beats * 4;

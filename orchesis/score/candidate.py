@@ -17,7 +17,7 @@ SHOWN = 0.15
 
 
 @dataclass(frozen=True, slots=True)
-class Perhaps:
+class CandidateHit:
     """A sound of one part of the kit that is perhaps none: never printed, sounded or counted.
 
     It has a moment but no written place: that follows from the bars as they are now. loudness and
@@ -57,7 +57,7 @@ class Perhaps:
         }
 
     @classmethod
-    def from_json(cls, data: dict[str, Any]) -> Perhaps:
+    def from_json(cls, data: dict[str, Any]) -> CandidateHit:
         """Raises BadScore where JSON describes none."""
         try:
             measured = Measured.from_json(data["measured"])
