@@ -7,6 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 from transcription.models import Arrangement, Preferences
+from transcription.reckoning import OF_A_FILE, in_time
 
 from orchesis import charting
 from orchesis.errors import BadScore
@@ -110,7 +111,8 @@ def pages(link: PlayerLink) -> list[str]:
 def sheet_pdf(link: PlayerLink) -> bytes:
     """The lesson as an excerpt sheet, or the whole chart, on paper: under its title, with the
     teacher's words."""
-    return charting.pdf(link.score, _sheet(link, "A4"))
+    score = link.score
+    return in_time(OF_A_FILE, lambda: charting.pdf(score, _sheet(link, "A4")))
 
 
 def _sheet(link: PlayerLink, paper: str) -> charting.Wish:
@@ -130,7 +132,8 @@ def _of(link: PlayerLink) -> tuple[int, charting.Wish]:
 def _pages(arrangement: int, version: int, of: tuple[int, charting.Wish]) -> list[str]:
     pk, wish = of
     link = PlayerLink.objects.select_related("arrangement__song").get(pk=pk)
-    return charting.pages(link.score, wish)
+    score = link.score
+    return in_time(OF_A_FILE, lambda: charting.pages(score, wish))
 
 
 # -- what changed since it was given

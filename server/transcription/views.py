@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import partial
-from typing import Any
+from typing import Any, TypeVar
 
 from config.answers import answered, read
 from config.files import attachment
@@ -36,6 +36,8 @@ from orchesis.sounding import part
 from transcription import answers, findings, log, reckoning
 from transcription.kept_answers import kept_answer
 from transcription.models import Arrangement, Edit, Preferences
+
+T = TypeVar("T")
 
 
 def asked_arrangement(request: Request, pk: int, may: str | None = None) -> Arrangement:
@@ -311,6 +313,10 @@ def _engraved(found: Arrangement, what: str, wish: charting.Wish, noted: Sequenc
     )
 
 
+def _in_time_of_a_file(make: Callable[[], T]) -> T:
+    return reckoning.in_time(reckoning.OF_A_FILE, make)
+
+
 ENGRAVERS: dict[str, Callable[..., Any]] = {"sheets": charting.sheets, "pdf": charting.pdf}
 
 
@@ -398,14 +404,15 @@ class ChartFileView(APIView):
             noted = told if _is_on(request, "footnotes") else ()
             content, says = _engraved(found, "pdf", wish, noted), charting.name_of(wish)
         elif ending == "mei":
-            content = charting.mei(found.score, _wish(request, found.score))
+            wish = _wish(request, found.score)
+            content = _in_time_of_a_file(lambda: charting.mei(found.score, wish))
         elif ending == "mid":
-            content = _midi(request, found)
+            content = _in_time_of_a_file(lambda: _midi(request, found))
             asked = request.query_params.get("feel", part.FEELS[0])
             says = {"song": "with its feel", "measured": "as measured"}.get(asked, "")
         else:
             written = notation.as_written(found.score)
-            content, _ = registry.write(f"chart.{ending}", written)
+            content, _ = _in_time_of_a_file(lambda: registry.write(f"chart.{ending}", written))
         version = "" if found.is_recorded else found.name
         name = file_name(found.song.title, version, says, ending=f".{ending}")
         return attachment(content, kind, name)

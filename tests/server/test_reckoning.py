@@ -11,8 +11,10 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from jobs import work
 from jobs.models import Job
 from redis.exceptions import RedisError
-from transcription import findings, reckoning
+from transcription import findings, reckoning, views
 
+from orchesis import charting
+from orchesis.formats import registry
 from orchesis.meaning import grooves
 
 
@@ -144,3 +146,21 @@ def test_the_limbs_of_a_long_score_are_chosen_by_a_worker(client, sent, monkeypa
     undone = client.post(f"{at}/undo", {"base": 2}, format="json")
     assert undone.status_code == 200
     assert "RH" in snares().values(), "one undoes one's own bar alone"
+
+
+@pytest.mark.parametrize("ending", ["mei", "mid", "musicxml", "count"])
+def test_no_file_takes_longer_than_a_file_may(client, heard, monkeypatch, ending):
+    at = f"/api/songs/{heard['id']}/chart.{ending}"
+    assert client.get(at).status_code == 200
+    monkeypatch.setattr(reckoning, "OF_A_FILE", 0.0)
+    monkeypatch.setattr(views, "_midi", lambda *_: forever())
+    monkeypatch.setattr(registry, "write", lambda *_: forever())
+    monkeypatch.setattr(charting, "mei", lambda *_: forever())
+    told = client.get(at)
+    assert told.status_code == 422 and "a part of it" in told.json()["detail"]
+
+
+def forever() -> None:
+    end = time.monotonic() + 20
+    while time.monotonic() < end:
+        sum(range(100))
