@@ -32,7 +32,9 @@ def kept_answer(
 ) -> HttpResponse:
     """The answer that ``model`` describes. more: all else that it depends on, beside the version
     (``repr`` tells one from the other)."""
-    name = repr((model.__name__, found.pk, found.created.isoformat(), found.version, more))
+    song = found.song  # its names stand on the pages, and no version tells of their change
+    named = (found.pk, found.created.isoformat(), found.version, song.title, song.artist)
+    name = repr((model.__name__, *named, more))
     digest = hashlib.sha256(name.encode()).hexdigest()
     key = f"answer:{digest}"
     end = time.monotonic() + _PATIENCE

@@ -130,7 +130,9 @@ def _elsewhere(found: Arrangement, wish: tuple[str, tuple[Any, ...]], version: i
 
 
 def _key(found: Arrangement, what: str, more: tuple[Any, ...], version: int) -> str:
-    name = repr((what, found.pk, found.created.isoformat(), version, more))
+    song = found.song  # its names stand on the pages
+    named = (found.pk, found.created.isoformat(), version, song.title, song.artist)
+    name = repr((what, *named, more))
     return f"finding:{hashlib.sha256(name.encode()).hexdigest()}"
 
 

@@ -67,6 +67,14 @@ def test_pages_that_differ_are_not_taken_for_one_another(client, heard, made):
     assert client.get(f"{at}?paper=tablet").json()["pages"] != client.get(at).json()["pages"]
 
 
+def test_a_renamed_song_has_its_new_name_on_its_pages(client, heard):
+    song = f"/api/songs/{heard['id']}"
+    assert "Copper Gate" not in client.get(f"{song}/chart").json()["pages"][0]
+    assert client.patch(song, {"title": "Copper Gate"}, format="json").status_code == 200
+    assert "Copper Gate" in client.get(f"{song}/chart").json()["pages"][0]
+    assert client.get(f"{song}/transcription").json()["score"]["title"] == "Copper Gate"
+
+
 def test_what_one_can_undo_is_ones_own(client, heard):
     at = f"/api/songs/{heard['id']}/transcription"
     assert client.get(at).json()["undoes"] == ""
