@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What is known of the chosen strokes, and changing everything of them. */
+import TypedField from "@/controls/TypedField.vue";
 import KeyCap from "@/keys/KeyCap.vue";
 import { computed } from "vue";
 import type { Stroke, StrokeEdit } from "@/api/client";
@@ -57,7 +58,7 @@ const same = (key: keyof Stroke, value: unknown) => props.strokes.every((s) => (
       <div class="group" role="group" aria-label="How sure you are">
         <button v-for="d in DOUBTS" :key="d.key" :title="d.key === 'layer' ? 'A layer of the recording (a loop, a sampled shaker): it sounds, but nobody plays it' : undefined" :class="['plain', 'small', { on: same('doubt', d.key) }]" @click="emit('edit', { operation: 'set_doubt', doubt: d.key, reason: d.key ? stroke.reason : '' })">{{ d.label }}</button>
       </div>
-      <input v-if="stroke.doubt" class="plain reason" placeholder="why?" aria-label="Reason" :value="stroke.reason" maxlength="120" @change="emit('edit', { operation: 'set_doubt', doubt: stroke.doubt, reason: ($event.target as HTMLInputElement).value })">
+      <TypedField v-if="stroke.doubt" class="reason" placeholder="why?" aria-label="Reason" :value="stroke.reason" maxlength="120" @set="emit('edit', { operation: 'set_doubt', doubt: stroke.doubt, reason: $event })" />
       <button class="plain" @click="emit('remove')"><i class="pi pi-trash" /> Remove <KeyCap scope="bench" action="remove" /></button>
     </template>
     <p v-else class="soft">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Who plays the song, on which kit: the hand that leads, the school, the pedals, what is owned. */
 import { computed, ref } from "vue";
+import TypedField from "@/controls/TypedField.vue";
 import { MAY_LACK, part } from "@/kit";
 import { useKitOfMine } from "@/stores/kitOfMine";
 import { useSong } from "@/stores/song";
@@ -84,7 +85,7 @@ const keep = () => change({ player: player.value });
         <select class="plain" :aria-label="`${w.label} in this song`" :value="player[w.key] ?? ''" @change="say({ [w.key]: ($event.target as HTMLSelectElement).value } as Said)"><option value="">the same</option><option v-for="[key, label] in waysOf(w.key, [own.mine?.counting, player.counting ?? undefined], w.ways)" :key="key" :value="key">{{ label }}</option></select>
         <template v-if="w.key === 'counting'">
           <span />
-          <input class="plain own" maxlength="45" :value="ownWords(own.mine?.counting)" placeholder="my own: e & a, 2nd 3rd of three" title="Five words with blanks between, for e, &, a, and the second and third of a triplet; - says nothing" aria-label="My own words to count with" @change="setOwnWords(($event.target as HTMLInputElement).value)">
+          <TypedField class="own" maxlength="45" :value="ownWords(own.mine?.counting)" placeholder="my own: e & a, 2nd 3rd of three" title="Five words with blanks between, for e, &, a, and the second and third of a triplet; - says nothing" aria-label="My own words to count with" @set="setOwnWords($event)" />
         </template>
       </template>
     </div>

@@ -2,6 +2,7 @@
 /** One set list or class plan: its run of songs and lessons, its time, its paper, its address. */
 import { computed, nextTick, onUnmounted, ref, watch } from "vue";
 import { brought, of, server, type Schemas } from "@/api/client";
+import TypedField from "@/controls/TypedField.vue";
 import { clockText } from "@/score/time";
 import AddressLine from "./AddressLine.vue";
 import { useActing } from "./acting";
@@ -79,8 +80,8 @@ onUnmounted(() => clearInterval(timer));
           <span class="figure soft">{{ i.seconds ? clockText(i.seconds) : i.is_ready ? "a score" : "not heard yet" }}<template v-if="i.tempo"> · {{ Math.round(i.tempo) }}</template></span>
           <span class="share" :title="`${Math.round(i.confirmed * 100)} % confirmed`"><i :style="{ width: `${i.confirmed * 100}%` }" /></span>
           <template v-if="mayEdit">
-            <input v-if="list.kind === 'class plan'" class="plain date" type="date" :value="i.due ?? ''" :aria-label="`${i.title} is due`" @change="changed(n, { due: ($event.target as HTMLInputElement).value || null })">
-            <input class="plain note" :value="i.note" maxlength="300" placeholder="note" :aria-label="`Note on ${i.title}`" @change="changed(n, { note: ($event.target as HTMLInputElement).value })">
+            <TypedField v-if="list.kind === 'class plan'" class="date" type="date" :value="i.due ?? ''" :aria-label="`${i.title} is due`" @set="changed(n, { due: $event || null })" />
+            <TypedField class="note" :value="i.note" maxlength="300" placeholder="note" :aria-label="`Note on ${i.title}`" @set="changed(n, { note: $event })" />
             <span class="moves"><button class="plain" :disabled="!n" :aria-label="`${i.title} earlier`" @click="moved(n, -1)"><i class="pi pi-arrow-up" /></button><button class="plain" :disabled="n === list.items.length - 1" :aria-label="`${i.title} later`" @click="moved(n, 1)"><i class="pi pi-arrow-down" /></button><button class="plain" :aria-label="`${i.title} out of the list`" @click="without(n)"><i class="pi pi-times" /></button></span>
           </template>
           <span v-else class="soft">{{ i.due }} {{ i.note }}</span>
@@ -92,7 +93,7 @@ onUnmounted(() => clearInterval(timer));
           <optgroup label="Songs"><option v-for="s in songs" :key="s.id" :value="`s${s.id}`">{{ s.title }}</option></optgroup>
           <optgroup v-if="lessons.length" label="Lessons"><option v-for="l in lessons" :key="l.id" :value="`l${l.id}`">{{ l.title }} ({{ l.song_title }})</option></optgroup>
         </select>
-        <label>Due <input class="plain" type="date" :value="list.due ?? ''" aria-label="The list is due" @change="setDue(($event.target as HTMLInputElement).value)"></label>
+        <label>Due <TypedField type="date" :value="list.due ?? ''" aria-label="The list is due" @set="setDue($event)" /></label>
         <label>Shared with <select class="plain" :value="list.group ?? 0" aria-label="Shared with" @change="share(Number(($event.target as HTMLSelectElement).value))"><option :value="0">nobody</option><option v-for="g in groups" :key="g.id" :value="g.id">{{ g.name }}</option></select></label>
       </p>
       <p class="line">

@@ -2,6 +2,7 @@
 /** A lesson is put together here: passages chosen in place, in their order, each with its method and words. */
 import { computed, onMounted, ref, shallowRef } from "vue";
 import { brought, of, server, type Schemas } from "@/api/client";
+import TypedField from "@/controls/TypedField.vue";
 import { ORDERS } from "@/kit";
 import SpineThumb from "@/spine/SpineThumb.vue";
 import { useSong } from "@/stores/song";
@@ -83,7 +84,7 @@ onMounted(async () => {
             <button class="plain" :aria-label="`Leave out ${nameOf(p)}`" @click="own.remove(n)"><i class="pi pi-times" /></button>
           </div>
           <div class="line">
-            <label class="line">Bars <input class="plain number" type="number" min="1" :max="bars" :value="p.first" :aria-label="`First bar of passage ${n + 1}`" @change="resize(n, p, 'first', Number(($event.target as HTMLInputElement).value))"> to <input class="plain number" type="number" min="1" :max="bars" :value="p.last" :aria-label="`Last bar of passage ${n + 1}`" @change="resize(n, p, 'last', Number(($event.target as HTMLInputElement).value))"></label>
+            <label class="line">Bars <TypedField class="number" type="number" min="1" :max="bars" :value="p.first" :aria-label="`First bar of passage ${n + 1}`" @set="resize(n, p, 'first', Number($event))" /> to <TypedField class="number" type="number" min="1" :max="bars" :value="p.last" :aria-label="`Last bar of passage ${n + 1}`" @set="resize(n, p, 'last', Number($event))" /></label>
             <label class="line">Method <select class="plain" :aria-label="`Method of passage ${n + 1}`" :value="p.order" @change="own.change(n, { order: ($event.target as HTMLSelectElement).value as Passage['order'] })"><option v-for="(label, key) in ORDERS" :key="key" :value="key">{{ label }}</option></select></label>
           </div>
           <textarea class="plain" rows="2" maxlength="1000" :aria-label="`Words for passage ${n + 1}`" placeholder="Your words for this passage" :value="p.words" @input="own.change(n, { words: ($event.target as HTMLTextAreaElement).value })" />

@@ -3,6 +3,7 @@
 import { computed, onMounted, ref, shallowRef } from "vue";
 import { RouterLink } from "vue-router";
 import { brought, server, type Schemas } from "@/api/client";
+import TypedField from "@/controls/TypedField.vue";
 import { useActing } from "@/house/acting";
 
 type Log = Schemas["PracticeLog"];
@@ -44,7 +45,7 @@ onMounted(() => void find());
         <h2>Today</h2>
         <p><span class="figure large">{{ log.today.minutes.toFixed(log.today.minutes < 10 ? 1 : 0) }}</span> minutes played, judged {{ log.today.loops === 1 ? "once" : `${log.today.loops} times` }}; this week {{ week }} minutes.</p>
         <p v-for="s in log.today.says" :key="s" class="calm"><i class="pi pi-info-circle" /> {{ s }}</p>
-        <label class="line">I have <input class="plain number" type="number" min="5" max="240" :value="minutes" aria-label="Minutes today" @change="choose({ minutes: Math.min(240, Math.max(5, Number(($event.target as HTMLInputElement).value) || 25)) })"> minutes:</label>
+        <label class="line">I have <TypedField class="number" type="number" min="5" max="240" :value="minutes" aria-label="Minutes today" @set="choose({ minutes: Math.min(240, Math.max(5, Number($event) || 25)) })" /> minutes:</label>
         <ol class="plan" aria-label="Plan for today">
           <li v-for="(b, n) in blocks" :key="n" :class="{ pause: b.kind === 'break' }">
             <span class="figure">{{ Math.round(b.minutes) }} min</span>
@@ -70,7 +71,7 @@ onMounted(() => void find());
       <section class="card" aria-label="Ears and body">
         <h2>Ears and body</h2>
         <label>I play on <select class="plain" :value="log.care.level" aria-label="How loud it is" @change="choose({ level: Number(($event.target as HTMLSelectElement).value) })"><option v-for="[db, label] in LEVELS" :key="db" :value="db">{{ label }}, about {{ db }} dB(A)</option><option v-if="!LEVELS.some(([db]) => db === log!.care.level)" :value="log.care.level">{{ log.care.level }} dB(A), measured</option></select></label>
-        <label>Measured at my ear <input class="plain number" type="number" min="40" max="130" :value="log.care.level" aria-label="Measured level" @change="choose({ level: Math.min(130, Math.max(40, Number(($event.target as HTMLInputElement).value) || 98)) })"> dB(A)</label>
+        <label>Measured at my ear <TypedField class="number" type="number" min="40" max="130" :value="log.care.level" aria-label="Measured level" @set="choose({ level: Math.min(130, Math.max(40, Number($event) || 98)) })" /> dB(A)</label>
         <label>I wear <select class="plain" :value="log.care.protection" aria-label="Protection" @change="choose({ protection: Number(($event.target as HTMLSelectElement).value) })"><option v-for="[db, label] in GUARDS" :key="db" :value="db">{{ label }}</option></select></label>
         <label>Rule <select class="plain" :value="log.care.rule" aria-label="Rule" @change="choose({ rule: ($event.target as HTMLSelectElement).value as '85/3' })"><option v-for="[key, label] in RULES" :key="key" :value="key">{{ label }}</option></select></label>
         <p>By that rule your ears have <strong class="figure">{{ log.today.ears_minutes_left > 600 ? "more than ten hours" : `${log.today.ears_minutes_left} minutes` }}</strong> left today.</p>

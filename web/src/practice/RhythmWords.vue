@@ -2,6 +2,7 @@
 /** Rhythm words: what one says before one plays it, a syllable a stroke of each bar's figure. */
 import { computed, ref, shallowRef, watch } from "vue";
 import { brought, of, server, type Schemas } from "@/api/client";
+import TypedField from "@/controls/TypedField.vue";
 import { useActing } from "@/house/acting";
 import { usePlayback } from "@/stores/playback";
 import { useSong } from "@/stores/song";
@@ -47,7 +48,7 @@ const collect = (words: string[]) => void attempt(async () => {
     <p v-if="complaint" class="wrong" role="alert">{{ complaint }}</p>
     <ul v-if="told">
       <li v-for="b in told.bars" :key="b.bar">
-        <label><span class="figure soft">bar {{ b.bar }}</span> <input class="plain" maxlength="400" :value="refused[b.bar]?.text ?? b.text" :placeholder="b.proposed || 'nothing to say here'" :disabled="!b.proposed" :aria-label="`Rhythm words of bar ${b.bar}`" @change="set(b.bar, ($event.target as HTMLInputElement).value)"></label>
+        <label><span class="figure soft">bar {{ b.bar }}</span> <TypedField maxlength="400" :value="refused[b.bar]?.text ?? b.text" :placeholder="b.proposed || 'nothing to say here'" :disabled="!b.proposed" :aria-label="`Rhythm words of bar ${b.bar}`" @set="set(b.bar, $event)" /></label>
         <button v-if="!b.text && b.proposed" class="plain" @click="set(b.bar, b.proposed)">Take “{{ b.proposed }}”</button>
         <button v-else-if="b.text" class="plain" :aria-label="`No words in bar ${b.bar}`" @click="set(b.bar, '')"><i class="pi pi-times" aria-hidden="true" /></button>
         <p v-if="refused[b.bar]" class="wrong" role="alert">{{ refused[b.bar]!.why }}</p>

@@ -2,6 +2,7 @@
 /** Chart: what the player will get. The pages are those that print. */
 import { computed, nextTick, ref, shallowRef, watch } from "vue";
 import { brought, inArrangement, of, retryWhileAway, server, type Schemas } from "@/api/client";
+import TypedField from "@/controls/TypedField.vue";
 import { useLocalStorage } from "@vueuse/core";
 import type { paths } from "@/api/schema";
 import { keysOfPads } from "@/audio/pads";
@@ -171,7 +172,7 @@ function jump(event: MouseEvent): void {
           <label v-if="chart?.decisions.length"><span /><span><input v-model="footnotes" type="checkbox"> {{ chart.decisions.length }} decision{{ chart.decisions.length > 1 ? "s" : "" }} as footnotes</span></label>
           <fieldset v-if="hasCounts && chart?.signs.length" class="how">
             <legend>How it is played, as the legend says it</legend>
-            <label v-for="s in chart.signs" :key="s.sign"><span>{{ s.says.split(":")[0] }}</span> <input class="plain" maxlength="120" :value="desk.score?.how_to[s.sign] ?? ''" :placeholder="s.says.split(': ')[1] ?? 'in my words'" :aria-label="`How it is played: ${s.says.split(':')[0]}`" @change="setHowTo(s.sign, ($event.target as HTMLInputElement).value.trim())"></label>
+            <label v-for="s in chart.signs" :key="s.sign"><span>{{ s.says.split(":")[0] }}</span> <TypedField maxlength="120" :value="desk.score?.how_to[s.sign] ?? ''" :placeholder="s.says.split(': ')[1] ?? 'in my words'" :aria-label="`How it is played: ${s.says.split(':')[0]}`" @set="setHowTo(s.sign, $event.trim())" /></label>
           </fieldset>
         </div>
       </details>
@@ -185,7 +186,7 @@ function jump(event: MouseEvent): void {
           </label>
           <div v-for="i in chart.items" :key="i.item" :class="['item', { part: i.item.startsWith('option') }]">
             <label><input type="checkbox" :checked="i.shown" :aria-label="`${i.name} on the sheet`" @change="setOnPaper(i, !i.shown, i.words)"> {{ i.name }}</label>
-            <input class="plain" maxlength="120" :value="i.words" placeholder="words beside it" :aria-label="`Words on ${i.name}`" @change="setOnPaper(i, i.shown, ($event.target as HTMLInputElement).value.trim())">
+            <TypedField maxlength="120" :value="i.words" placeholder="words beside it" :aria-label="`Words on ${i.name}`" @set="setOnPaper(i, i.shown, $event.trim())" />
           </div>
         </div>
       </details>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Feel: straight or swung and how much, who is late or early, how loud each layer is. */
+import TypedField from "@/controls/TypedField.vue";
 import KeyCap from "@/keys/KeyCap.vue";
 import { by, useKeys } from "@/keys/useKeys";
 import { useElementSize } from "@vueuse/core";
@@ -132,7 +133,7 @@ useKeys("feel", {
           <h2>Swing</h2>
           <div class="line">
             <label>The song's, you say <select class="plain" :value="saidLevel" aria-label="Swing of the song" @change="saySwing(($event.target as HTMLSelectElement).value as 'found', ratio)"><option value="found">as heard</option><option value="none">straight</option><option value="eighth">8ths swing</option><option value="sixteenth">16ths swing</option></select></label>
-            <input v-if="saidLevel === 'eighth' || saidLevel === 'sixteenth'" class="plain ratio" type="number" min="0.5" max="0.8" step="0.01" :value="ratio" aria-label="Long part of a pair" @change="saySwing(saidLevel, Number(($event.target as HTMLInputElement).value))">
+            <TypedField v-if="saidLevel === 'eighth' || saidLevel === 'sixteenth'" class="ratio" type="number" min="0.5" max="0.8" step="0.01" :value="ratio" aria-label="Long part of a pair" @set="saySwing(saidLevel, Number($event))" />
           </div>
           <table><tbody>
             <tr v-for="s in feel.swing.filter((x) => x.who === 'all' || x.claimed)" :key="s.level + s.who"><td>{{ LEVEL[s.level] }}{{ s.who === "all" ? "" : `, ${s.who}` }}</td><td class="figure"><strong>{{ s.claimed ? s.ratio.toFixed(2) : "straight" }}</strong></td><td class="soft figure">{{ s.claimed ? `± ${s.spread.toFixed(2)}` : `measured ${s.ratio.toFixed(2)}` }}, {{ s.pairs }} pairs</td></tr>

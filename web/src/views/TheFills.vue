@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Fills: each with its time, subdivision, cell, way over the drums, and where it comes back. */
+import TypedField from "@/controls/TypedField.vue";
 import KeyCap from "@/keys/KeyCap.vue";
 import { by, useKeys } from "@/keys/useKeys";
 import { useElementSize } from "@vueuse/core";
@@ -234,7 +235,7 @@ useKeys("fills", {
         <div class="line"><strong>{{ k.title }}</strong><span class="soft figure">bar {{ k.bar }}, {{ Math.round(k.tempo) }} bpm</span></div>
         <div class="thumbs"><SpineThumb v-for="n in k.document.meters.length" :key="n" :bar="n" :strokes="(k.document.strokes as Stroke[]).filter((s) => s.bar === n)" :clock="clockOf(k)" /></div>
         <p>{{ k.document.fill.subdivisions.join(", ") }}s; {{ k.document.fill.cells.map(cellText).join("; ") || "no figure" }}; {{ wayText(k.document.fill) }}</p>
-        <input class="plain" :value="k.note" placeholder="What it is good for" :aria-label="`Note on the fill of ${k.title}, bar ${k.bar}`" @change="note(k, ($event.target as HTMLInputElement).value)">
+        <TypedField :value="k.note" placeholder="What it is good for" :aria-label="`Note on the fill of ${k.title}, bar ${k.bar}`" @set="note(k, $event)" />
         <div class="line">
           <button v-if="k.song" class="plain tiny" @click="router.push({ name: 'bench', params: { id: k.song }, query: { bar: k.bar } })">Open the song</button>
           <button class="plain tiny" :aria-label="`Take the fill of ${k.title}, bar ${k.bar}, out of the collection`" @click="forget(k)"><i class="pi pi-times" /> Take out</button>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Groove book: the core of each section, its options and how often, its variants, and where
  * else its patterns are played. */
+import TypedField from "@/controls/TypedField.vue";
 import KeyCap from "@/keys/KeyCap.vue";
 import { by, useKeys } from "@/keys/useKeys";
 import { useElementSize } from "@vueuse/core";
@@ -219,10 +220,10 @@ useKeys("grooves", {
         <button class="plain" :disabled="!groove.options.length" @click="allOptions">{{ withOptions.size ? "Without options" : "With options" }} <KeyCap scope="grooves" action="options" /></button>
       </header>
       <div class="said" role="group" aria-label="What you say of it">
-        <label>Called <input class="plain" :value="groove.name" maxlength="60" placeholder="a name of your own" aria-label="Name of the groove" @change="judge({ name: ($event.target as HTMLInputElement).value.trim() })"></label>
+        <label>Called <TypedField :value="groove.name" maxlength="60" placeholder="a name of your own" aria-label="Name of the groove" @set="judge({ name: $event.trim() })" /></label>
         <label>Unit <select class="plain" :value="isSaid('length') ? groove.length : 0" aria-label="Bars of the unit" @change="judge({ length: Number(($event.target as HTMLSelectElement).value) as 1 })"><option v-for="(label, n) in LENGTHS" :key="n" :value="n">{{ Number(n) === 0 && !isSaid("length") ? `${label}: ${LENGTHS[groove.length as 1]}` : label }}</option></select></label>
         <label>It is <select class="plain" :value="isSaid('kind') ? groove.kind : ''" aria-label="Kind of the groove" @change="judge({ kind: ($event.target as HTMLSelectElement).value as 'fixed' })"><option value="">as found{{ isSaid("kind") ? "" : `: ${KIND[groove.kind]}` }}</option><option v-for="k in CAN_BE" :key="k" :value="k">{{ KIND[k] }}</option></select></label>
-        <label>Goes with <input class="plain" :value="groove.note" maxlength="200" placeholder="what goes with what" aria-label="What goes with what" @change="judge({ note: ($event.target as HTMLInputElement).value.trim() })"></label>
+        <label>Goes with <TypedField :value="groove.note" maxlength="200" placeholder="what goes with what" aria-label="What goes with what" @set="judge({ note: $event.trim() })" /></label>
         <label>Figure <input class="plain" maxlength="60" placeholder="name one, ⏎" aria-label="Name a figure of the groove" @change="addFigure($event.target as HTMLInputElement)"></label>
         <button v-if="groove.said.length" class="plain" @click="desk.edit({ operation: 'forget_groove', id: groove.section })"><i class="pi pi-undo" /> As found</button>
       </div>

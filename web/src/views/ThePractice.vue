@@ -5,6 +5,7 @@ import { useRoute } from "vue-router";
 import { useLocalStorage } from "@vueuse/core";
 import { brought, inArrangement, of, server, type Schemas, type Stroke } from "@/api/client";
 import { taught, partOfPad, listenToPads } from "@/audio/pads";
+import TypedField from "@/controls/TypedField.vue";
 import { LIMBS, ORDERS, part } from "@/kit";
 import KeyCap from "@/keys/KeyCap.vue";
 import { useKeys } from "@/keys/useKeys";
@@ -242,9 +243,9 @@ const result = computed(() => playIn.judged.value);
           </select>
         </label>
         <p class="line">Bars
-          <input class="plain number" type="number" min="1" :max="clock.bars" :value="first" aria-label="First bar" @change="span(Number(($event.target as HTMLInputElement).value), last)">
+          <TypedField class="number" type="number" min="1" :max="clock.bars" :value="first" aria-label="First bar" @set="span(Number($event), last)" />
           to
-          <input class="plain number" type="number" min="1" :max="clock.bars" :value="last" aria-label="Last bar" @change="span(first, Number(($event.target as HTMLInputElement).value))">
+          <TypedField class="number" type="number" min="1" :max="clock.bars" :value="last" aria-label="Last bar" @set="span(first, Number($event))" />
         </p>
         <SongBySections :first="first" :last="last" @chosen="chooseWhole" />
         <label>In which order
@@ -268,7 +269,7 @@ const result = computed(() => playIn.judged.value);
         </p>
         <div v-if="isEditing && stage && plan" class="edit" role="group" aria-label="Change the plan">
           <div class="line"><button class="plain" :disabled="at === 0" @click="moveStage(-1)">Earlier</button><button class="plain" :disabled="at >= plan.stages.length - 1" @click="moveStage(1)">Later</button><button class="plain" :disabled="plan.stages.length < 2" @click="dropStage">Leave out</button></div>
-          <label>My words for this stage <textarea class="plain" rows="3" maxlength="1000" :value="stage.words" aria-label="My words for this stage" @change="keepPlan(plan!.stages, plan!.dropped, { [stage!.title]: ($event.target as HTMLTextAreaElement).value })" /></label>
+          <label>My words for this stage <TypedField is-tall rows="3" maxlength="1000" :value="stage.words" aria-label="My words for this stage" @set="keepPlan(plan!.stages, plan!.dropped, { [stage!.title]: $event })" /></label>
           <button v-for="t in plan.dropped" :key="t" class="plain" @click="keepPlan(plan!.stages, plan!.dropped.filter((d) => d !== t))"><i class="pi pi-plus" /> {{ t }}</button>
         </div>
         <p class="soft"><KeyCap scope="practice" action="step" :which="0" /> <KeyCap scope="practice" action="step" :which="1" /> stage before, next</p>
