@@ -50,9 +50,19 @@ DEMO = ROOT / "demo" / "songs"
 OUT = Path(__file__).parent / "RESULTS.md"
 HEAD = (Path(__file__).parent / "HEAD.md").read_text()
 STROKES = (
-    "kick", "snare", "cymbals", "toms", "hat/ride/crash", "every part", "ghosts",
-    "snare precision", "open/closed", "rho snare", "rho hat", "rho kick",
-)  # fmt: skip
+    "kick",
+    "snare",
+    "cymbals",
+    "toms",
+    "hat/ride/crash",
+    "every part",
+    "ghosts",
+    "snare precision",
+    "open/closed",
+    "rho snare",
+    "rho hat",
+    "rho kick",
+)
 TIME = (
     "beats",
     "downbeats",
@@ -83,8 +93,11 @@ def table(title: str, names: list[str], figures: Figures, keys: tuple[str, ...])
     lines = [f"## {title}\n", row(["song", *keys]), "|" + "---|" * (len(keys) + 1)]
     lines += [row([name, *(figures[name][k] for k in keys)]) for name in names]
     other = {s.name for s in songs.SONGS if s.kit}
-    for label, kept in (("mean", names), ("mean, our kit", [n for n in names if n not in other]),
-                        ("mean, ForzeeStereo", [n for n in names if n in other])):  # fmt: skip
+    for label, kept in (
+        ("mean", names),
+        ("mean, our kit", [n for n in names if n not in other]),
+        ("mean, ForzeeStereo", [n for n in names if n in other]),
+    ):
         if label == "mean" or (kept and len(kept) < len(names)):
             means = [measures.mean([figures[n][k] for n in kept]) for k in keys]
             lines.append(row([f"**{label}**", *means]))
@@ -132,12 +145,16 @@ def heard(path: Path, folder: Path) -> tuple[Hearing, Hearing, dict[str, float]]
     end = time.perf_counter()
     alone = listen_to(intake, repetition=False)
     took = moments["drums"] - start
-    return hearing, alone, {
-        "s a minute": took / (hearing.duration / 60),
-        "% of length": 100 * took / hearing.duration,
-        "% with drums": 100 * (end - start) / hearing.duration,
-        "of decoding": took / max(decoded - start, 1e-3),
-    }  # fmt: skip
+    return (
+        hearing,
+        alone,
+        {
+            "s a minute": took / (hearing.duration / 60),
+            "% of length": 100 * took / hearing.duration,
+            "% with drums": 100 * (end - start) / hearing.duration,
+            "of decoding": took / max(decoded - start, 1e-3),
+        },
+    )
 
 
 def measure(path: Path) -> tuple[dict[str, float], Score, dict[str, float], list, dict]:
@@ -147,13 +164,20 @@ def measure(path: Path) -> tuple[dict[str, float], Score, dict[str, float], list
         hearing, alone, cost = heard(path, Path(folder))
         separated = forward(path, Path(folder) / "drums.flac")
     figures = {
-        **measures.strokes(truth, hearing), **measures.time(truth, hearing, transcribe(hearing)),
-        **measures.form(truth, hearing), **plain(path, truth), **separated, **cost,
-    }  # fmt: skip
+        **measures.strokes(truth, hearing),
+        **measures.time(truth, hearing, transcribe(hearing)),
+        **measures.form(truth, hearing),
+        **plain(path, truth),
+        **separated,
+        **cost,
+    }
     return (
-        figures, transcribe(hearing, title=path.stem), measures.strokes(truth, alone), measures.reliability(truth, hearing),
+        figures,
+        transcribe(hearing, title=path.stem),
+        measures.strokes(truth, alone),
+        measures.reliability(truth, hearing),
         measures.ornaments(truth, hearing),
-    )  # fmt: skip
+    )
 
 
 def alone_on_the_machine(paths: list[Path]) -> dict[str, float]:

@@ -1,6 +1,6 @@
 """Twenty written passages of grooves and solos, and the figure that runs across their bars.
 
-Written before the rule that reads them (orchesis/meaning/across.py); the odd half was looked at
+Written before the rule that reads them (orchesis/grooves/across.py); the odd half was looked at
 while it was made, the even half only at the end; one of them (kicks at 4/3 of a beat) turned out to
 come round within the bar and was replaced. Each is count text of some bars, with how many
 strokes the figure has and how many beats (a fraction) it takes; 0 where nothing runs across.
@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from orchesis.formats import count
-from orchesis.meaning import across
+from orchesis.grooves import across
 
 
 @dataclass(frozen=True)
@@ -61,13 +61,21 @@ WRITTEN = (
     # where nothing does
     Written("hat: 8ths | = | = | =\nsnare: 2 4 | = | = | =\nkick: 1 3 | = | = | =", 0),
     Written("hat: 16ths | = | = | =\nsnare: 2 4 | = | = | =\nkick: 1 1a 2& 3& | = | = | =", 0),
-    Written("ride: 1 2 2l 3 4 4l | = | = | =\nhat_foot: 2 4 | = | = | =\nkick: quarters | = | = | =", 0),
+    Written(
+        "ride: 1 2 2l 3 4 4l | = | = | =\nhat_foot: 2 4 | = | = | =\nkick: quarters | = | = | =", 0
+    ),
     Written("hat: 8ths | = | = | =\nsnare: 2 4 | = | = | =\nkick: 1 2& | 1 3& | 1 2& | 1 3&", 0),
     Written("hat: 8ths | = | = | =\nsnare: 3 | = | = | =\nkick: 1 1& 4& | 2& 4 | 1 2& | 1& 4", 0),
-    Written("cross_stick: 1 2& 4 | 2 3& | 1 2& 4 | 2 3&\nkick: 1 2& 3 4& | = | = | =\nhat: 8ths | = | = | =", 0),
-    Written("snare: 1 1e 1& 1a 2 2e 2& 2a 3 3e 3& 3a 4 4e 4& 4a | = | = | =\nkick: quarters | = | = | =", 0),
+    Written(
+        "cross_stick: 1 2& 4 | 2 3& | 1 2& 4 | 2 3&\nkick: 1 2& 3 4& | = | = | =\nhat: 8ths | = | = | =",
+        0,
+    ),
+    Written(
+        "snare: 1 1e 1& 1a 2 2e 2& 2a 3 3e 3& 3a 4 4e 4& 4a | = | = | =\nkick: quarters | = | = | =",
+        0,
+    ),
     Written("hat: offbeats | = | = | =\nkick: quarters | = | = | =\nclap: 2 4 | = | = | =", 0),
-)  # fmt: skip
+)
 
 
 def is_right(w: Written) -> bool:

@@ -31,28 +31,52 @@ _Lanes = dict[str, str]
 #: Groove, chorus and fill of each song, in turn.
 _DRUMS: dict[str, tuple[tuple[_Lanes, _Lanes, _Lanes], ...]] = {
     "tune": (
-        ({"hat": "8ths", "snare": "2.> 4.>", "kick": "1 2& 3 | 1 3 3&"},
-         {"ride": "8ths", "snare": "2.> 4.>", "kick": "1 3 | 1 2& 3&"},
-         {"snare": "3 3e 3& 3a 4", "tom_high": "4e 4&", "kick": "1", "hat": "1 1& 2 2&"}),
-        ({"hat": "16ths", "snare": "2.> 4.> (4a)", "kick": "1 1& 3 | 1 2a 3&"},
-         {"hat": "quarters 4&.o", "snare": "2.> 4.>", "kick": "1 1& 3 4&"},
-         {"snare": "2.> 4 4e 4& 4a", "kick": "1 3", "hat": "1 1& 2 2& 3 3&"}),
-        ({"hat": "offbeats", "snare": "2 4", "kick": "quarters"},
-         {"ride": "quarters", "snare": "2.> 4.>", "kick": "1 2& 4"},
-         {"tom_high": "3 3&", "tom_floor": "4 4e 4& 4a", "kick": "1 2", "snare": "2.>"}),
+        (
+            {"hat": "8ths", "snare": "2.> 4.>", "kick": "1 2& 3 | 1 3 3&"},
+            {"ride": "8ths", "snare": "2.> 4.>", "kick": "1 3 | 1 2& 3&"},
+            {"snare": "3 3e 3& 3a 4", "tom_high": "4e 4&", "kick": "1", "hat": "1 1& 2 2&"},
+        ),
+        (
+            {"hat": "16ths", "snare": "2.> 4.> (4a)", "kick": "1 1& 3 | 1 2a 3&"},
+            {"hat": "quarters 4&.o", "snare": "2.> 4.>", "kick": "1 1& 3 4&"},
+            {"snare": "2.> 4 4e 4& 4a", "kick": "1 3", "hat": "1 1& 2 2& 3 3&"},
+        ),
+        (
+            {"hat": "offbeats", "snare": "2 4", "kick": "quarters"},
+            {"ride": "quarters", "snare": "2.> 4.>", "kick": "1 2& 4"},
+            {"tom_high": "3 3&", "tom_floor": "4 4e 4& 4a", "kick": "1 2", "snare": "2.>"},
+        ),
     ),
     "bench": (
-        ({"hat": "8ths", "snare": "2.> 4.>", "kick": "1 3 | 1 2& 3"},
-         {"ride": "8ths", "snare": "2.> 4.>", "kick": "1 1& 3 | 1 3 3&"},
-         {"snare": "2.> 3 3e 3& 3a", "tom_high": "4 4e", "tom_floor": "4& 4a", "kick": "1", "hat": "1 1& 2 2&"}),
-        ({"hat": "16ths", "snare": "2.> (2a) 4.>", "kick": "1 2& 3 | 1 1a 3"},
-         {"ride": "quarters", "snare": "2.> 4.>", "kick": "1 2& 3 4&"},
-         {"snare": "2.> 4 4e 4& 4a", "kick": "1 3", "hat": "1 1& 2 2& 3 3&"}),
-        ({"hat": "8ths 4&.o", "snare": "3.>", "kick": "1 2&"},
-         {"crash": "1.> | -", "hat": "quarters", "snare": "3.>", "kick": "1 1& 4&"},
-         {"tom_high": "3 3e 3&", "tom_floor": "4 4& ", "kick": "1", "snare": "2.>", "hat": "1 1&"}),
+        (
+            {"hat": "8ths", "snare": "2.> 4.>", "kick": "1 3 | 1 2& 3"},
+            {"ride": "8ths", "snare": "2.> 4.>", "kick": "1 1& 3 | 1 3 3&"},
+            {
+                "snare": "2.> 3 3e 3& 3a",
+                "tom_high": "4 4e",
+                "tom_floor": "4& 4a",
+                "kick": "1",
+                "hat": "1 1& 2 2&",
+            },
+        ),
+        (
+            {"hat": "16ths", "snare": "2.> (2a) 4.>", "kick": "1 2& 3 | 1 1a 3"},
+            {"ride": "quarters", "snare": "2.> 4.>", "kick": "1 2& 3 4&"},
+            {"snare": "2.> 4 4e 4& 4a", "kick": "1 3", "hat": "1 1& 2 2& 3 3&"},
+        ),
+        (
+            {"hat": "8ths 4&.o", "snare": "3.>", "kick": "1 2&"},
+            {"crash": "1.> | -", "hat": "quarters", "snare": "3.>", "kick": "1 1& 4&"},
+            {
+                "tom_high": "3 3e 3&",
+                "tom_floor": "4 4& ",
+                "kick": "1",
+                "snare": "2.>",
+                "hat": "1 1&",
+            },
+        ),
     ),
-}  # fmt: skip
+}
 _NOTHING = {"kick": "-"}
 
 
@@ -72,24 +96,40 @@ def made(
         for k, kit in enumerate(kits):
             path = out / f"bed-{which}-{bed.stem.replace(' ', '-')}-{kit}.flac"
             if not path.exists() or not path.with_suffix(".truth.json").exists():
-                _make(path, bed, kit, _DRUMS[which][(n + k) % 3], records[bed.stem],
-                      effects if (n + k) % 2 else None, 3000 + 10 * n + k)  # fmt: skip
+                _make(
+                    path,
+                    bed,
+                    kit,
+                    _DRUMS[which][(n + k) % 3],
+                    records[bed.stem],
+                    effects if (n + k) % 2 else None,
+                    3000 + 10 * n + k,
+                )
             paths.append(path)
     return paths
 
 
 def _make(
-    path: Path, bed: Bed, kit: str, lanes: tuple[_Lanes, _Lanes, _Lanes], record: Path,
-    effects: Path | None, seed: int,
-) -> None:  # fmt: skip
+    path: Path,
+    bed: Bed,
+    kit: str,
+    lanes: tuple[_Lanes, _Lanes, _Lanes],
+    record: Path,
+    effects: Path | None,
+    seed: int,
+) -> None:
     rng = np.random.default_rng(seed)
     groove, chorus, fill = lanes
     loud = {**chorus, "crash": "1.> | - | - | -"}
     form = (
-        ("Intro", 6, _NOTHING, {}), ("Verse", 8, groove, fill), ("Chorus", 8, loud, fill),
-        ("Stop", 4, _NOTHING, {}), ("Verse 2", 8, groove, fill), ("Chorus 2", 8, loud, {}),
+        ("Intro", 6, _NOTHING, {}),
+        ("Verse", 8, groove, fill),
+        ("Chorus", 8, loud, fill),
+        ("Stop", 4, _NOTHING, {}),
+        ("Verse 2", 8, groove, fill),
+        ("Chorus 2", 8, loud, {}),
         ("Outro", 4, _NOTHING, {}),
-    )  # fmt: skip
+    )
     song = songs.Song(path.stem, form, tempo=bed.bpm)
     score = count.read(songs.text_of(song))
     score = replace(score, pulse=PulseMap.of(0.02 + np.array(score.pulse.times)))
@@ -107,8 +147,11 @@ def _make(
     mix = _limited(np.tanh(1.4 * mix / (4 * mix.std())))
     sf.write(path, mix, RATE)
     told = truth(score, seconds)
-    told["silent"] = [[0.0, score.seconds(7)], [score.seconds(23), score.seconds(27)],
-                      [score.seconds(43), seconds]]  # fmt: skip
+    told["silent"] = [
+        [0.0, score.seconds(7)],
+        [score.seconds(23), score.seconds(27)],
+        [score.seconds(43), seconds],
+    ]
     path.with_suffix(".truth.json").write_text(json.dumps(told))
 
 

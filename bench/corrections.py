@@ -59,10 +59,17 @@ def _score(
     found = pulse.find(seen, activity, strokes)
     return transcribe(
         Hearing(
-            seconds, 44100, found.tempo, found.meters, found.beats, tuple(strokes), (),
-            ones=found.ones, sounding=found.sounding,
+            seconds,
+            44100,
+            found.tempo,
+            found.meters,
+            found.beats,
+            tuple(strokes),
+            (),
+            ones=found.ones,
+            sounding=found.sounding,
         )
-    )  # fmt: skip
+    )
 
 
 def _right(score: Score, truth: dict) -> tuple[float, float]:
@@ -123,10 +130,12 @@ def run(paths: list[Path]) -> list[str]:
         "## One correction\n",
         f"{right} of {len(rows)} songs with a forced error are as right after one correction as "
         "without the error. The others:\n",
-        "| song | error | beats | ones | beats after | ones after |", "|---|---|---|---|---|---|",
-    ]  # fmt: skip
+        "| song | error | beats | ones | beats after | ones after |",
+        "|---|---|---|---|---|---|",
+    ]
     lines += [
         f"| {name} | {kind} | {a:.2f} | {b:.2f} | {c:.2f} | {d:.2f} |"
-        for name, kind, a, b, c, d, good in rows if not good
-    ]  # fmt: skip
+        for name, kind, a, b, c, d, good in rows
+        if not good
+    ]
     return [*lines, ""]

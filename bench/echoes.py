@@ -8,7 +8,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from orchesis.meaning.echo import echoes
+from orchesis.checks.echo import echoes
 from orchesis.score import Measured, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.stroke import class_of
 
@@ -44,11 +44,16 @@ def _groove(rng: np.random.Generator, with_ghosts: bool) -> tuple[Score, list[St
             loud = rng.normal(level, 0.03) if is_ghost else rng.normal(0.85, 0.05)
             made.append(
                 Stroke(
-                    f"s{len(made)}", bar, place, "snare", dynamic="ghost" if is_ghost else "normal",
+                    f"s{len(made)}",
+                    bar,
+                    place,
+                    "snare",
+                    dynamic="ghost" if is_ghost else "normal",
                     loudness=float(np.clip(loud, 0.12, 1.0)),
-                    measured=Measured(score.seconds(bar, place) + off / 1000), placed_by="heard",
+                    measured=Measured(score.seconds(bar, place) + off / 1000),
+                    placed_by="heard",
                 )
-            )  # fmt: skip
+            )
     return score, made
 
 
@@ -63,9 +68,16 @@ def _measured(strokes: Iterable[Stroke], score: Score, rng: np.random.Generator)
             continue
         loud = float(np.clip(s.loudness * 10 ** (rng.normal(0, _NOISE_DB) / 40), 0.05, 1))
         made.append(
-            replace(s, id=f"h{n}", bar=int(bar) + 1, place=place, measured=Measured(time), loudness=loud,
-                    dynamic=class_of(loud))
-        )  # fmt: skip
+            replace(
+                s,
+                id=f"h{n}",
+                bar=int(bar) + 1,
+                place=place,
+                measured=Measured(time),
+                loudness=loud,
+                dynamic=class_of(loud),
+            )
+        )
     unique = {(s.bar, s.place, s.dynamic): s for s in made}
     return score.with_strokes(unique.values())
 

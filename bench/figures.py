@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from orchesis.formats import count
-from orchesis.meaning.named_patterns import figures
+from orchesis.grooves.named_patterns import figures
 
 _SWUNG = "swing: eighth 0.66\n"
 
@@ -61,7 +61,10 @@ NAMED = (
     ("hat: 1 1l 2 2l 3 3l 4 4l\nsnare: 3\nkick: 1", "half-time shuffle"),
     ("hat: 1 1l 2 2l 3 3l 4 4l\nsnare: (1t) (2t) 3.> (3t) (4t)\nkick: 1 4l", "half-time shuffle"),
     (f"{_SWUNG}hat: 8ths\nsnare: 3.>\nkick: 1 2&", "half-time shuffle"),
-    ("meter: 12/8\nhat: 1 1l 2 2l 3 3l 4 4l\nsnare: (1t) (2t) 3.> (4t)\nkick: 1", "half-time shuffle"),
+    (
+        "meter: 12/8\nhat: 1 1l 2 2l 3 3l 4 4l\nsnare: (1t) (2t) 3.> (4t)\nkick: 1",
+        "half-time shuffle",
+    ),
     ("ride: 1 2 2l 3 4 4l\nhat_foot: 2 4", "swung ride"),
     (f"{_SWUNG}ride: 1 2 2& 3 4 4&\nhat_foot: 2 4", "swung ride"),
     ("ride: 1 2 2l 3 4 4l\nsnare: (1l) (3l)\nkick: quarters", "swung ride"),
@@ -69,13 +72,16 @@ NAMED = (
     ("snare: 16ths\nhat_foot: 2 4\nkick: 1 3", "foot hat on 2 and 4"),
     ("ride: quarters\nhat_foot: offbeats\nkick: 1 3", "foot hat on the off-beats"),
     ("snare: 1 (1e) (1&) 1a 2 (2e) 2& (2a) 3 (3e) 3& (3a) 4 (4e) 4&\nkick: quarters", "train"),
-    ("snare: (1) (1e) 1& (1a) (2) (2e) 2& (2a) (3) (3e) 3& (3a) (4) (4e) 4& (4a)\nkick: 1 2 3 4", "train"),
+    (
+        "snare: (1) (1e) 1& (1a) (2) (2e) 2& (2a) (3) (3e) 3& (3a) (4) (4e) 4& (4a)\nkick: 1 2 3 4",
+        "train",
+    ),
     ("kick: 16ths\nsnare: 2 4\nride: 8ths", "double kick in 16ths"),
     ("kick: 16ths -4a\nsnare: 3\ncrash: quarters", "double kick in 16ths"),
     ("meter: 3/4\nhat: 8ths\nsnare: 2 3\nkick: 1", "waltz"),
     ("meter: 3/4\nride: 1 2 2l 3\ncross_stick: 3\nkick: 1", "waltz"),
     ("hat: 1 2& 3& 4&\nsnare: 1a 2.> (3) 4.>\nkick: 1e 2e 3e 4e", "linear"),
-)  # fmt: skip
+)
 
 #: Nothing of these has a common name.
 UNNAMED = (
@@ -139,7 +145,7 @@ UNNAMED = (
     "snare: 1.f 2.f 4&.f\nkick: 1 3",
     "tom_high: 1 2\ntom_floor: 3 4\nkick: 1& 3&",
     "ride_bell: 1 2& 3& 4\nkick: 1 4\nsnare: 2a",
-)  # fmt: skip
+)
 
 
 def told(text: str) -> list[str]:

@@ -12,7 +12,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from orchesis.meaning import cells, fills
+from orchesis import fills
+from orchesis.fills import cells
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.fill import Cell, Span
 
@@ -83,7 +84,7 @@ WRITTEN = (
     Written("SR SL SR SR SL SR SL SL", _BAR, 8, "16th"),
     Written("SR SR TL TL", _BAR, 4, "16th"),
     Written("K S S", (4, 4, 4), 3, "16th", tail="S T F S"),
-)  # fmt: skip
+)
 
 
 #: The same with feet under the hands: whose figure it is stays the hands'. Written beside a first rule that
@@ -109,7 +110,7 @@ WITH_FEET = (
     Written("S T F S T", (5, 5, 5, 5), 5, "quintuplet", feet="0 1 2 3"),
     Written("S S F", (2, 2, 2, 2, 2, 2, 2), 3, "16th", "7/8", feet="0 4"),
     Written("S M S M F", (4, 4, 4), 5, "16th", "3/4", feet="0 1 2"),
-)  # fmt: skip
+)
 
 
 def laid(fill: Written) -> tuple[Score, Span]:
@@ -134,17 +135,24 @@ def laid(fill: Written) -> tuple[Score, Span]:
         bar, inside = divmod(place, meter.beats)
         strokes.append(
             Stroke(
-                f"s{i}", int(bar) + 1, inside, part, limb="RF" if part == "kick" else hand,
-                dynamic=dynamic, loudness={"ghost": 0.3, "normal": 0.7, "accent": 0.95}[dynamic],
+                f"s{i}",
+                int(bar) + 1,
+                inside,
+                part,
+                limb="RF" if part == "kick" else hand,
+                dynamic=dynamic,
+                loudness={"ghost": 0.3, "normal": 0.7, "accent": 0.95}[dynamic],
             )
-        )  # fmt: skip
+        )
     for i, word in enumerate(fill.feet.split()):
         bar, inside = divmod(Fraction(word), meter.beats)
         strokes.append(Stroke(f"k{i}", int(bar) + 1, inside, "kick", limb="RF"))
     score = Score(
-        meters=(meter,) * bars, pulse=PulseMap.even(100, bars * meter.beats),
-        strokes={s.id: s for s in strokes}, sections=(Section("a", "A", "A", 1, bars),),
-    )  # fmt: skip
+        meters=(meter,) * bars,
+        pulse=PulseMap.even(100, bars * meter.beats),
+        strokes={s.id: s for s in strokes},
+        sections=(Section("a", "A", "A", 1, bars),),
+    )
     last = max(strokes, key=lambda s: (s.bar, s.place))
     end = Fraction(beats - (last.bar - 1) * meter.beats)
     return score, Span(1, Fraction(0), last.bar, end)

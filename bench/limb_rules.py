@@ -29,30 +29,51 @@ WRITTEN = (
     Written("ride: 1 2 2l 3 4 4l\nsnare: 1l 3l\nhat_foot: 2 4", "always LF RH"),
     Written("hat: 8ths | =\nsnare: 2 4 | 2 4\nkick: 1 3 | 1 2& 3&", "hands"),
     Written("hat: 16ths\nsnare: 2 (2a) (3e) 4\nkick: 1 2& 3", "never RF LH"),
-    Written("hat: offbeats\nsnare: 2 4\nkick: quarters", "never RH RF / never RF RH / always LH RF"),
-    Written("ride: 8ths\ncross_stick: 1 2& 4\nkick: 1 2& 3 4&\nhat_foot: 2 4", "never LF RF / never RF LF"),
+    Written(
+        "hat: offbeats\nsnare: 2 4\nkick: quarters", "never RH RF / never RF RH / always LH RF"
+    ),
+    Written(
+        "ride: 8ths\ncross_stick: 1 2& 4\nkick: 1 2& 3 4&\nhat_foot: 2 4",
+        "never LF RF / never RF LF",
+    ),
     Written("tom_floor: 8ths\nsnare: 2 4\nkick: quarters", "always LH RF"),
-    Written("hat: quarters\nsnare: 2& 4&\nkick: 1& 3&", "linear / never RF LH / never LH RF / never RF RH / never RH LH / never LH RH"),
-    Written("ride: quarters\nsnare: 1l 2l 3l 4l\nkick: 1 3\nhat_foot: 2 4", "never RF LF / never LF RF / never LH RH / never RH LH"),
+    Written(
+        "hat: quarters\nsnare: 2& 4&\nkick: 1& 3&",
+        "linear / never RF LH / never LH RF / never RF RH / never RH LH / never LH RH",
+    ),
+    Written(
+        "ride: quarters\nsnare: 1l 2l 3l 4l\nkick: 1 3\nhat_foot: 2 4",
+        "never RF LF / never LF RF / never LH RH / never RH LH",
+    ),
     Written("hat: 8ths | =\nsnare: 2 4 | 2 (2a) 4 4&\nkick: 1 3& | 1 3&", "feet"),
     Written("hat: 8ths\nsnare: quarters\nkick: offbeats", "never RF LH / never LH RF"),
     Written("tom_floor: 1 2 3 4\nsnare: 1e 2e 3e 4e\nkick: 1& 1a 2& 2a 3& 3a 4& 4a", "linear"),
-    Written("ride: 8ths\nsnare: 2 4\nkick: 1 2 3 4\nhat_foot: offbeats", "never RF LF / never LF RF"),
+    Written(
+        "ride: 8ths\nsnare: 2 4\nkick: 1 2 3 4\nhat_foot: offbeats", "never RF LF / never LF RF"
+    ),
     Written("ride_bell: quarters\nsnare: (1e) (1a) 2 (2a) (3e) 4\nkick: 1 2& 3&", "never RF LH"),
     Written("hat: 8ths\nsnare: 3\nkick: 1 2&", "never RF LH / never LH RF"),
     Written("crash: quarters\nsnare: 2 4\nkick: quarters", "unison RF RH / unison RH RF"),
-    Written("hat: 1 1& 2 2& 3 3& 4 4&\nsnare: 2 4\nkick: 1 1a 2e 3 3a 4e", "alone RF / never RF LH"),
+    Written(
+        "hat: 1 1& 2 2& 3 3& 4 4&\nsnare: 2 4\nkick: 1 1a 2e 3 3a 4e", "alone RF / never RF LH"
+    ),
     Written("hat: quarters\nsnare: 2 4\nkick: offbeats", "never RF RH / never RH RF"),
     Written("ride: 1 2 3 4\nhat_foot: 2 4\nkick: 1 3", "never RF LF / never LF RF"),
     Written("hat: 8ths | =\nsnare: 2 4 | =\nkick: 1 2& | 1 1& 3", "hands"),
     Written("hat: 8ths\nsnare: 2 4\nkick: 2 4", "unison LH RF / unison RF LH"),
     Written("snare: 1 1a 2& 3& 4\nkick: 1e 2 3 4& ", "linear / never RF RH / never RF LH"),
-    Written("ride: 1 2 2l 3 4 4l\nhat_foot: 2 4\nsnare: 2l 4l\nkick: 1 3", "unison LF / always LH RH / always LF RH / never RF LF"),
+    Written(
+        "ride: 1 2 2l 3 4 4l\nhat_foot: 2 4\nsnare: 2l 4l\nkick: 1 3",
+        "unison LF / always LH RH / always LF RH / never RF LF",
+    ),
     Written("hat: 16ths -2 -4\nsnare: 2 4\nkick: 1 3", "never RF LH / never LH RF / alone"),
     Written("hat: 8ths\nsnare: 2 4 4a\nkick: 1 3", "alone LH / never RF LH"),
     Written("tom_floor: quarters\nsnare: quarters\nkick: offbeats", "unison LH RH / unison RH LH"),
-    Written("hat: 8ths | = | = | =\nsnare: 2 4 | = | = | =\nkick: 1 3 | 1 3 | 1 3 | 1 2 3", "never RF LH"),
-)  # fmt: skip
+    Written(
+        "hat: 8ths | = | = | =\nsnare: 2 4 | = | = | =\nkick: 1 3 | 1 3 | 1 3 | 1 2 3",
+        "never RF LH",
+    ),
+)
 
 
 def first(w: Written) -> str:

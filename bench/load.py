@@ -62,8 +62,13 @@ class Person:
 @contextmanager
 def house() -> Iterator[House]:
     with tempfile.TemporaryDirectory() as folder:
-        made = House(Path(folder) / "var", free_port(), OMP_NUM_THREADS="1", OPENBLAS_NUM_THREADS="1",
-                     ORCHESIS_ANONYMOUS_RATE="1000000/min")  # fmt: skip
+        made = House(
+            Path(folder) / "var",
+            free_port(),
+            OMP_NUM_THREADS="1",
+            OPENBLAS_NUM_THREADS="1",
+            ORCHESIS_ANONYMOUS_RATE="1000000/min",
+        )
         try:
             made.start()
             made.prepare()
@@ -157,10 +162,25 @@ def second_worker(made: House, me: Person) -> float:
     until_heard(me)  # everything is loaded once
     alone = lasts(10)
     other = subprocess.Popen(
-        [sys.executable, "-m", "celery", "-A", "config", "worker", "--concurrency", "1", "--hostname",
-         "second@%h", "--without-gossip", "--without-mingle"],
-        cwd=SERVER, env=made.environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
-    )  # fmt: skip
+        [
+            sys.executable,
+            "-m",
+            "celery",
+            "-A",
+            "config",
+            "worker",
+            "--concurrency",
+            "1",
+            "--hostname",
+            "second@%h",
+            "--without-gossip",
+            "--without-mingle",
+        ],
+        cwd=SERVER,
+        env=made.environment,
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
+    )
     try:
         time.sleep(10)  # it is up; enough recordings that both have heard one and are loaded
         give(me, 50, 6)
@@ -209,8 +229,11 @@ def school(made: House, me: Person, seconds: float = 120) -> list[str]:
         due = time.monotonic() + n / 5
         end, k = due + seconds, 0
         while due < end:
-            body = {"base": 0, "over": True,
-                    "edit": {"operation": "rename_section", "id": "sec1", "name": f"Take {k}"}}  # fmt: skip
+            body = {
+                "base": 0,
+                "over": True,
+                "edit": {"operation": "rename_section", "id": "sec1", "name": f"Take {k}"},
+            }
             at = f"songs/{songs[n]}/transcription/edits"
             timed("edit", lambda body=body, at=at: me.post(at, body), due)
             due, k = due + 10, k + 1
@@ -232,9 +255,14 @@ def school(made: House, me: Person, seconds: float = 120) -> list[str]:
 
 
 def table(long: bool = False) -> list[str]:
-    rows = ["## The house under load", "",
-            "On this machine of two cores, load and house together; one web server of two processes.", "",
-            "| | asked | measured |", "|---|---|---|"]  # fmt: skip
+    rows = [
+        "## The house under load",
+        "",
+        "On this machine of two cores, load and house together; one web server of two processes.",
+        "",
+        "| | asked | measured |",
+        "|---|---|---|",
+    ]
     with house() as made:
         me = Person(made.address)
         me.get("songs")

@@ -13,8 +13,20 @@ from orchesis.errors import BadSound
 from orchesis.hearing import Hearing, listen
 
 #: Songs of one meter to a steady pulse, with a band and without.
-SONGS = ("rock-ghosts", "broken-funk", "swung-16ths", "three-three-two", "one-drop", "linear", "drums-only",
-         "drums-only-forzee", "rock-ghosts-forzee", "ornaments", "fast-190", "five")  # fmt: skip
+SONGS = (
+    "rock-ghosts",
+    "broken-funk",
+    "swung-16ths",
+    "three-three-two",
+    "one-drop",
+    "linear",
+    "drums-only",
+    "drums-only-forzee",
+    "rock-ghosts-forzee",
+    "ornaments",
+    "fast-190",
+    "five",
+)
 BARS = (2, 4, 8)
 _FROM = 5  # the bar that a loop begins with
 _RAGGED = (0.11, 0.19)  # seconds before and behind the bars

@@ -35,8 +35,8 @@ from bench import figures as written_figures
 from bench import fills as written_fills
 from bench import sections as written_sections
 from bench.songs import OUT, SONGS, Song, text_of
+from orchesis import feel, fills, grooves, search
 from orchesis.formats import count
-from orchesis.meaning import feel, fills, grooves, search
 from orchesis.score import Measured, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.stroke import CLASS_LOUDNESS
 from orchesis.score.swing import swung
@@ -121,9 +121,17 @@ def made_up(seed: int) -> Made:
         loud = float(np.clip(rng.normal(CLASS_LOUDNESS[dynamic], 0.04), 0.1, 1))
         limb = {"kick": "RF", "snare": "LH"}.get(part, "RH")
         strokes.append(
-            Stroke(f"m{len(strokes)}", bar, place, part, limb=limb, dynamic=dynamic, loudness=loud,
-                   measured=Measured(score.pulse.seconds(beat) + off))
-        )  # fmt: skip
+            Stroke(
+                f"m{len(strokes)}",
+                bar,
+                place,
+                part,
+                limb=limb,
+                dynamic=dynamic,
+                loudness=loud,
+                measured=Measured(score.pulse.seconds(beat) + off),
+            )
+        )
 
     for s in sections:
         if s.label not in music:
@@ -141,8 +149,12 @@ def made_up(seed: int) -> Made:
             until = start if bar == last else Fraction(beats)
             for unit, place, name, soft in sorted(own):
                 if (bar - s.first_bar) % length == unit - 1 and place < until:
-                    put(bar, place, name, "ghost" if soft else
-                        "accent" if name == "snare" else "normal")  # fmt: skip
+                    put(
+                        bar,
+                        place,
+                        name,
+                        "ghost" if soft else "accent" if name == "snare" else "normal",
+                    )
             for (_, place, name, _), where in chosen.items():
                 if bar in where and place < until:
                     taken = ((bar - s.first_bar) % length + 1, place, name, False) in own
@@ -237,8 +249,10 @@ def from_sound(heard: dict[str, Score]) -> tuple[dict[str, float], list[str]]:
     ratio: list[float] = []
     late: list[float] = []
     wrongly = straight = 0
-    lines = ["| song | cores exact | kick and backbeat exact | core F | fills F | swing | snare ms |",
-             "|---|---|---|---|---|---|---|"]  # fmt: skip
+    lines = [
+        "| song | cores exact | kick and backbeat exact | core F | fills F | swing | snare ms |",
+        "|---|---|---|---|---|---|---|",
+    ]
     for song in SONGS:
         if song.name not in heard:
             continue
@@ -355,16 +369,28 @@ def table(heard: dict[str, Score]) -> list[str]:
     asked = (
         ("groove cores exact, true strokes", given["cores exact"], 0.90, False),
         ("groove cores exact, from sound", sound["cores exact"], 0.75, False),
-        ("kick and backbeat of the core exact, from sound", sound["kick and backbeat exact"], None,
-         False),
+        (
+            "kick and backbeat of the core exact, from sound",
+            sound["kick and backbeat exact"],
+            None,
+            False,
+        ),
         ("strokes of the core, F, from sound", sound["core strokes F"], None, False),
-        ("option shares within 10 points, true strokes", given["options within 10 points"], 0.90,
-         False),
+        (
+            "option shares within 10 points, true strokes",
+            given["options within 10 points"],
+            0.90,
+            False,
+        ),
         ("fill bars F, true strokes", given["fill bars F"], 0.90, False),
         ("fill bars F, from sound", sound["fill bars F"], 0.75, False),
         ("cells right, 40 written fills", written_fills.share_right(), 0.90, False),
-        ("the same, 20 with feet under the hands",
-         written_fills.share_right(written_fills.WITH_FEET), 0.92, False),
+        (
+            "the same, 20 with feet under the hands",
+            written_fills.share_right(written_fills.WITH_FEET),
+            0.92,
+            False,
+        ),
         ("figures across the bars, 20 written passages", across.share_right(), 0.92, False),
         ("figures and returns of 40 written passages, F", reuses.f_measure(), 0.90, False),
         ("differences told rightly, 40 pairs of bars", pairs.share_right(), 0.92, False),
@@ -375,8 +401,12 @@ def table(heard: dict[str, Score]) -> list[str]:
         ("stickings as expected, 60 written cases", stickings.share_right(), 0.95, False),
         ("first rule between the limbs, 30 written grooves", limb_rules.share_right(), 0.90, False),
         ("rudiments named, 60 written rows", rudiment_rows.share_right(), 0.95, False),
-        ("order of 40 graded patterns, rank correlation", levels.spearman(levels.CALIBRATION), 0.90,
-         False),
+        (
+            "order of 40 graded patterns, rank correlation",
+            levels.spearman(levels.CALIBRATION),
+            0.90,
+            False,
+        ),
         ("the same, 20 kept apart", levels.spearman(levels.APART), 0.80, False),
         ("30 bars arranged as expected, all playable", arrangings.share_right(), 0.90, False),
         ("bass notes of four mixes, F", bass_notes, None, False),
@@ -389,7 +419,7 @@ def table(heard: dict[str, Score]) -> list[str]:
         ("placement of the snare, ms, from sound", sound["snare placement, ms"], 5.0, True),
         ("echo check: false alarms on 20 grooves with ghosts", float(alarms), 0.0, True),
         ("echo check: delays found of 20", found / 20, 0.90, False),
-    )  # fmt: skip
+    )
     lines = ["## What the strokes mean\n", "| | asked for | reached | |", "|---|---|---|---|"]
     for what, value, goal, is_less in asked:
         if goal is None:

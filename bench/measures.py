@@ -21,8 +21,11 @@ CYMBALS = (*HATS, *RIDES, *CRASHES)
 #: Parts that are told apart when "every part" is measured. The lowest tom has two names, by
 #: the number of toms in the kit; no song here has four.
 TOLD = {p: p for p in KIT} | {
-    "crash_2": "crash", "rimshot": "snare", "hat_half": "hat_open", "tom_low": "tom_floor",
-}  # fmt: skip
+    "crash_2": "crash",
+    "rimshot": "snare",
+    "hat_half": "hat_open",
+    "tom_low": "tom_floor",
+}
 
 
 def f_measure(truth: list[float], found: list[float], window: float) -> float:
@@ -66,8 +69,9 @@ def strokes(truth: dict, hearing: Hearing) -> dict[str, float]:
     def f(parts: tuple[str, ...]) -> float:
         return f_measure(
             [h["time"] for h in hits if h["part"] in parts],
-            [h.time for h in hearing.hits if h.part in parts], 0.05,
-        )  # fmt: skip
+            [h.time for h in hearing.hits if h.part in parts],
+            0.05,
+        )
 
     told = []
     for name in dict.fromkeys(TOLD.values()):
@@ -92,12 +96,19 @@ def strokes(truth: dict, hearing: Hearing) -> dict[str, float]:
         "every part": sum(n * x for n, x in told) / max(1, sum(n for n, _ in told)),
         "ghosts": len(pairs(ghosts, snares)) / len(ghosts) if ghosts else NAN,
         "snare precision": len(matched) / len(snares) if snares else NAN,
-        "open/closed": _share([(t["part"] == "hat_open") == (h.part == "hat_open") for t, h in hats]),
+        "open/closed": _share(
+            [(t["part"] == "hat_open") == (h.part == "hat_open") for t, h in hats]
+        ),
         "rho snare": _order(matched),
         "rho hat": _order(hats),
         "onsets": f_measure(*(_single(x) for x in every), 0.05),
-        "rho kick": _order(pairs([h for h in hits if h["part"] == "kick"], [h for h in hearing.hits if h.part == "kick"])),
-    }  # fmt: skip
+        "rho kick": _order(
+            pairs(
+                [h for h in hits if h["part"] == "kick"],
+                [h for h in hearing.hits if h.part == "kick"],
+            )
+        ),
+    }
 
 
 def mean(values: list[float]) -> float:
@@ -127,27 +138,32 @@ def time(truth: dict, hearing: Hearing, score: Score) -> dict[str, float]:
     felt = Meter(hearing.meter.beats, hearing.meter.unit)
     swing = truth["feel"]["swing"]
     late = [
-        h.time - t["time"] for t, h in pairs(
+        h.time - t["time"]
+        for t, h in pairs(
             [h for h in truth["hits"] if h["part"] == "snare" and not h["ghost"]],
             [h for h in hearing.hits if h.part == "snare"],
         )
-    ]  # fmt: skip
+    ]
     return {
         "beats": f_measure([b["time"] for b in beats], [b.time for b in heard], 0.07),
         "downbeats": f_measure(
             [b["time"] for b in beats if b["beat"] == 1],
-            [b.time for b in heard if b.beat == 1], 0.07,
+            [b.time for b in heard if b.beat == 1],
+            0.07,
         ),
         "tempo": float(abs(hearing.tempo.bpm / bpm - 1) < 0.02),
         "tempo or rival": float(
-            any(abs(b / bpm - 1) < 0.02 for b in (hearing.tempo.bpm, *hearing.tempo.alternatives[:1]))
+            any(
+                abs(b / bpm - 1) < 0.02
+                for b in (hearing.tempo.bpm, *hearing.tempo.alternatives[:1])
+            )
         ),
         # 7/8 and 7/4 differ in writing only: counted are the beats and whether they divide in 3.
         "meter": float((felt.beats, felt.is_compound) == (meter.beats, meter.is_compound)),
         "changes": _changes(truth, hearing),
         "swing error": abs(score.swing[1] - swing["ratio"]),
         "snare ms": float(np.median(np.abs(late)) * 1000) if late else NAN,
-    }  # fmt: skip
+    }
 
 
 def _changes(truth: dict, hearing: Hearing) -> float:
@@ -218,10 +234,12 @@ def form(truth: dict, hearing: Hearing) -> dict[str, float]:
         either_b += same_b
     odd = [s for s in truth["sections"] if s["bars"] % 4 and s["bars"] > 2]
     met = [
-        any(abs(t - s["start"]) < 0.6 * bar and h.bars == s["bars"]
-            for t, h in zip(found, hearing.sections, strict=True))
+        any(
+            abs(t - s["start"]) < 0.6 * bar and h.bars == s["bars"]
+            for t, h in zip(found, hearing.sections, strict=True)
+        )
         for s in odd
-    ]  # fmt: skip
+    ]
     return {
         "odd phrases": _share(met),
         "borders": f_measure(true[1:], found[1:], bar),

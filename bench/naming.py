@@ -10,7 +10,7 @@ import numpy as np
 from bench.measures import TOLD
 from bench.record_measures import every_part
 from orchesis import editing
-from orchesis.meaning import kit_sounds
+from orchesis.checks import kit_sounds
 from orchesis.score import KIT, Score
 
 _STROKE = 0.05  # seconds

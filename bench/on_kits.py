@@ -22,8 +22,15 @@ TESTED = ("", "ForzeeStereo", "fluid-power", "fluid-jazz", "fluid-brush")
 TUNED = ("Millo_MultiLayered3", "Millo-Drums_v.1")
 _SONGS = ("rock-ghosts", "dense-fills", "floor-tom-time", "bossa")
 _KEYS = (
-    "kick", "snare", "cymbals", "toms", "hat/ride/crash", "every part", "ghosts", "snare precision",
-)  # fmt: skip
+    "kick",
+    "snare",
+    "cymbals",
+    "toms",
+    "hat/ride/crash",
+    "every part",
+    "ghosts",
+    "snare precision",
+)
 _SEED = 700
 
 

@@ -62,17 +62,20 @@ def speed() -> list[tuple[str, float, float]]:
 def touching(a: Box, b: Box) -> bool:
     """Whether two drawn things overlap (by more than a tenth of a millimetre)."""
     return (
-        a.x < b.x + b.width - 1 and b.x < a.x + a.width - 1
-        and a.y < b.y + b.height - 1 and b.y < a.y + a.height - 1
-    )  # fmt: skip
+        a.x < b.x + b.width - 1
+        and b.x < a.x + a.width - 1
+        and a.y < b.y + b.height - 1
+        and b.y < a.y + a.height - 1
+    )
 
 
 def collisions() -> int:
     """Words, counts, sticking and brackets of the fifty bars that touch one another; notes lie
     between the rows above and below them."""
     score = with_limbs(page_bars.song())
-    page = page_of(score, replace(Look(counts="all", sticking="all"),
-                                  brackets=charting.fill_brackets(score)))  # fmt: skip
+    page = page_of(
+        score, replace(Look(counts="all", sticking="all"), brackets=charting.fill_brackets(score))
+    )
     return sum(
         touching(a, b)
         for system in page.systems

@@ -10,9 +10,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from orchesis import explanations
 from orchesis.formats import count
-from orchesis.meaning import words
-from orchesis.meaning.compare import compare
+from orchesis.grooves.compare import compare
 from orchesis.score import Meter
 
 
@@ -32,9 +32,19 @@ PAIRS = (
     Pair("snare", "2 4", "2", ("snare on 4 is gone",)),
     Pair("snare", "2 4", "2 4&", ("snare moves from 4 to 4& (later)",)),
     Pair("snare", "2 4", "2 3&", ("snare moves from 4 to 3& (earlier)",)),
-    Pair("snare", "2 4 (4a)", "2 4&", ("snare moves from 4 to 4& (later)", "ghost snare on 4a is gone")),
+    Pair(
+        "snare",
+        "2 4 (4a)",
+        "2 4&",
+        ("snare moves from 4 to 4& (later)", "ghost snare on 4a is gone"),
+    ),
     Pair("snare", "2 4 (4a)", "2 4& (4a)", ("snare moves from 4 to 4& (later)",)),
-    Pair("snare", "2 (2a) 4", "2a 4", ("snare moves from 2 to 2a (later)", "ghost snare on 2a is gone")),
+    Pair(
+        "snare",
+        "2 (2a) 4",
+        "2a 4",
+        ("snare moves from 2 to 2a (later)", "ghost snare on 2a is gone"),
+    ),
     Pair("snare", "2 (3e) 4", "2 (3&) 4", ("ghost snare moves from 3e to 3& (later)",)),
     Pair("snare", "2 4", "2 (3e) 4", ("ghost snare on 3e is new",)),
     Pair("snare", "2 4", "2 (4)", ("snare on 4 is softer, now ghost",)),
@@ -43,8 +53,12 @@ PAIRS = (
     Pair("snare", "2 4", "2 4.f", ("snare on 4 is now flam",)),
     Pair("snare", "2 4.d", "2 4", ("snare on 4 is now plain",)),
     Pair("snare", "(2) 4", "2e 4", ("snare on 2e is new", "ghost snare on 2 is gone")),
-    Pair("snare", "2 (2&) 4 (4&)", "2 (2a) 4 (4a)",
-         ("ghost snare moves from 2& to 2a (later)", "ghost snare moves from 4& to 4a (later)")),
+    Pair(
+        "snare",
+        "2 (2&) 4 (4&)",
+        "2 (2a) 4 (4a)",
+        ("ghost snare moves from 2& to 2a (later)", "ghost snare moves from 4& to 4a (later)"),
+    ),
     Pair("snare", "2 (3) 3& 4", "2 3& 4", ("ghost snare on 3 is gone",)),
     Pair("snare", "2 4", "2 (1a) (2e) 4", ("ghost snare on 1a, 2e are new",)),
     Pair("snare", "1& 2 4", "2 4", ("snare on 1& is gone",)),
@@ -61,15 +75,19 @@ PAIRS = (
     Pair("hat", "8ths", "8ths -4&", ("hat closed on 4& is gone",)),
     Pair("hat", "quarters", "8ths", ("hat closed on 1&, 2&, 3&, 4& are new",)),
     Pair("hat", "8ths", "8ths 1.>", ("hat closed on 1 is louder, now an accent",)),
-    Pair("hat", "8ths 2&.o", "8ths 4&.o",
-         ("on 2& hat closed instead of hat open", "on 4& hat open instead of hat closed")),
+    Pair(
+        "hat",
+        "8ths 2&.o",
+        "8ths 4&.o",
+        ("on 2& hat closed instead of hat open", "on 4& hat open instead of hat closed"),
+    ),
     Pair("tom_floor", "4", "4&", ("floor tom moves from 4 to 4& (later)",)),
     Pair("tom_floor", "-", "4 4&", ("floor tom on 4, 4& are new",)),
     Pair("crash", "1", "-", ("crash on 1 is gone",)),
     Pair("crash", "-", "1", ("crash on 1 is new",)),
     Pair("cross_stick", "2 4", "2 3&", ("cross-stick moves from 4 to 3& (earlier)",)),
     Pair("ride_bell", "1 2 3 4", "1 3", ("ride bell on 2, 4 are gone",)),
-)  # fmt: skip
+)
 _USUAL = {"hat": "8ths", "kick": "1 3"}
 
 
@@ -80,7 +98,7 @@ def told(pair: Pair) -> list[str]:
         lanes = _USUAL | {pair.part: own}
         text = "\n".join(f"{part}: {bar}" for part, bar in lanes.items())
         bars.append(list(count.read("tempo: 100\n" + text).ordered()))
-    return words.differences(compare(*bars), Meter())
+    return explanations.differences(compare(*bars), Meter())
 
 
 def share_right(pairs: Sequence[Pair] = PAIRS) -> float:

@@ -44,16 +44,23 @@ def errors(seeds: range) -> dict[str, float]:
             half = forecast(past, Work(song.bars, song.doubts, spent, 0.5))
             halfway.append(abs(spent + half.likely - song.minutes) / song.minutes)
     return {
-        "error": float(np.median(ours)), "plain": float(np.median(plain)),
-        "inside": float(np.mean(inside)), "halfway": float(np.median(halfway)),
-    }  # fmt: skip
+        "error": float(np.median(ours)),
+        "plain": float(np.median(plain)),
+        "inside": float(np.mean(inside)),
+        "halfway": float(np.median(halfway)),
+    }
 
 
 def table() -> list[str]:
-    rows = ["## Planning", "", "Median error of a song's forecast minutes, on simulated histories of 15 songs "
-            "each (from the fourth song on).", "",
-            "| histories | forecast | mean of one's past songs | with half of it done | truth between low and high (80 % wanted) |",
-            "|---|---|---|---|---|"]  # fmt: skip
+    rows = [
+        "## Planning",
+        "",
+        "Median error of a song's forecast minutes, on simulated histories of 15 songs "
+        "each (from the fourth song on).",
+        "",
+        "| histories | forecast | mean of one's past songs | with half of it done | truth between low and high (80 % wanted) |",
+        "|---|---|---|---|---|",
+    ]
     for name, seeds in (("first ten (looked at)", LOOKED_AT), ("ten kept apart", APART)):
         e = errors(seeds)
         rows.append(

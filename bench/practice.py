@@ -60,8 +60,9 @@ def advised() -> float:
     cases += [(Habits(ghosts=g), "ghosts") for g in (6.0, 8.0, 10.0)]
     right = [
         word in judge(groove, perform(groove, habits, 8, seed)).advice
-        for n, (habits, word) in enumerate(cases) for seed in (n, n + 100)
-    ]  # fmt: skip
+        for n, (habits, word) in enumerate(cases)
+        for seed in (n, n + 100)
+    ]
     return fmean(right)
 
 
@@ -135,9 +136,14 @@ def table() -> list[str]:
         ("its spread, ms", 2, spread, False),
         ("its ghosts, dB", 2, level, False),
         ("our part and the recording at half to 1.1 of the tempo, ms apart", 5, lag, False),
-        ("the same while eight bars go round for ten minutes, ms", 5, in_step_for_ten_minutes(), False),
+        (
+            "the same while eight bars go round for ten minutes, ms",
+            5,
+            in_step_for_ten_minutes(),
+            False,
+        ),
         ("four minutes at a new tempo, two mixes and the pages, s", 30, took, False),
-    ]  # fmt: skip
+    ]
     lines = ["## Practice", "", "| | asked for | reached | |", "|---|---|---|---|"]
     for says, asked, reached, is_more in rows:
         met = reached >= asked if is_more else reached <= asked

@@ -28,8 +28,15 @@ from training.kits import FLUID
 
 Stroke = tuple[float, str, float]
 _NAMES = {"RH": "right hand", "LH": "left hand", "RF": "right foot", "LF": "left foot"}
-_WORDS = {"late": "late", "early": "early", "soft": "soft", "loud": "loud", "missed": "misses",
-          "extra": "not written", "uneven": "uneven"}  # fmt: skip
+_WORDS = {
+    "late": "late",
+    "early": "early",
+    "soft": "soft",
+    "loud": "loud",
+    "missed": "misses",
+    "extra": "not written",
+    "uneven": "uneven",
+}
 GOOD = "That was it"
 
 
@@ -60,11 +67,16 @@ def performed(player: Recorded, score: Score) -> Performance:
     # Where it breaks off, at a place of the part (seconds), and from which place it goes on.
     at = round(0.45 * player.seconds / bar) * bar + 0.55 * bar
     back, pause = {
-        "restart": (-at, 3.0), "skip": (2 * bar, 0.0), "talk": (0.45 * bar, 6.0), "": (0.0, 0.0),
-    }[player.break_]  # fmt: skip
-    rows = [(0.0, at, 0.0), (at + back, player.seconds + back, pause)] if player.break_ else [
-        (0.0, player.seconds, 0.0)
-    ]  # fmt: skip
+        "restart": (-at, 3.0),
+        "skip": (2 * bar, 0.0),
+        "talk": (0.45 * bar, 6.0),
+        "": (0.0, 0.0),
+    }[player.break_]
+    rows = (
+        [(0.0, at, 0.0), (at + back, player.seconds + back, pause)]
+        if player.break_
+        else [(0.0, player.seconds, 0.0)]
+    )
     clock = lead
     for first, last, wait in rows:
         clock += wait
@@ -174,7 +186,10 @@ def measured(n: int) -> dict[str, object]:
     found_missed = sum(round(x.missed * x.strokes) for x in judged.limbs.values())
     found_extra = sum(round(x.extra * x.strokes) for x in judged.limbs.values())
     return {
-        "player": n, "error": "", "advice": judged.advice, "tempo": judged.tempo,
+        "player": n,
+        "error": "",
+        "advice": judged.advice,
+        "tempo": judged.tempo,
         "offset": max((abs(v) for v in offsets.values()), default=0.0),
         "level": max((abs(v) for v in levels.values()), default=0.0),
         "missed": 100 * abs(found_missed - sum(performance.missed.values())) / total,
@@ -184,7 +199,7 @@ def measured(n: int) -> dict[str, object]:
         "covered": sum(x.strokes for x in judged.limbs.values()) / total,
         "offsets": {k: round(v, 1) for k, v in offsets.items()},
         "levels": {k: round(v, 1) for k, v in levels.items()},
-    }  # fmt: skip
+    }
 
 
 def is_right(player: Recorded, advice: str) -> bool:
@@ -205,15 +220,21 @@ def run(players: range) -> list[dict[str, object]]:
 
 def table() -> list[str]:
     """Lines for bench/RESULTS.md: the second half, which nothing was tuned on."""
-    lines = ["## Recordings of practice, scored", "", "Forty rendered players (bench/take_list.py), "
-             "20 s to 8 minutes, on our own kit and on ForzeeStereo, with and without a band. The "
-             "rules were made on the first half. The second was opened once (then: offset 5.3, "
-             "missed 2.6, extra 2.8, advised .80, praised 1.00); a rule for strokes that are only "
-             "another drum's shadow was made after that, its figures chosen on the first half, so "
-             "that the second is no longer unseen. The level of a limb can't be told from the "
-             "balance of an unknown kit: on ForzeeStereo it is off by that balance, and no advice "
-             "is given on it below 7 dB.", "",
-             "| | asked for | first half | second half |", "|---|---|---|---|"]  # fmt: skip
+    lines = [
+        "## Recordings of practice, scored",
+        "",
+        "Forty rendered players (bench/take_list.py), "
+        "20 s to 8 minutes, on our own kit and on ForzeeStereo, with and without a band. The "
+        "rules were made on the first half. The second was opened once (then: offset 5.3, "
+        "missed 2.6, extra 2.8, advised .80, praised 1.00); a rule for strokes that are only "
+        "another drum's shadow was made after that, its figures chosen on the first half, so "
+        "that the second is no longer unseen. The level of a limb can't be told from the "
+        "balance of an unknown kit: on ForzeeStereo it is off by that balance, and no advice "
+        "is given on it below 7 dB.",
+        "",
+        "| | asked for | first half | second half |",
+        "|---|---|---|---|",
+    ]
     halves = [run(range(20)), run(range(20, 40))]
     found = [_summary(rows) for rows in halves]
     for says, key, asked in (
@@ -227,7 +248,7 @@ def table() -> list[str]:
         ("the planted fault is the advice, share", "advised", "0.9"),
         ("faultless players praised, share", "praised", "1"),
         ("refused", "refused", "0"),
-    ):  # fmt: skip
+    ):
         lines.append(f"| {says} | {asked} | {found[0][key]:.2f} | {found[1][key]:.2f} |")
     return [*lines, ""]
 
@@ -243,13 +264,17 @@ def _summary(rows: list[dict[str, object]]) -> dict[str, float]:
     faulty = [bool(PLAYERS[int(r["player"])].fault) for r in rows]  # type: ignore[call-overload]
     right = [bool(r.get("is_right")) for r in rows]
     return {
-        "offset": max(of("offset", good)), "offset middle": float(np.median(of("offset", good))),
-        "level ours": max(of("level", ours)), "level other": max(of("level", other)),
-        "missed": max(of("missed", good)), "extra": max(of("extra", good)),
-        "percent": max(of("percent", good)), "refused": float(len(rows) - len(good)),
+        "offset": max(of("offset", good)),
+        "offset middle": float(np.median(of("offset", good))),
+        "level ours": max(of("level", ours)),
+        "level other": max(of("level", other)),
+        "missed": max(of("missed", good)),
+        "extra": max(of("extra", good)),
+        "percent": max(of("percent", good)),
+        "refused": float(len(rows) - len(good)),
         "advised": float(np.mean([x for x, f in zip(right, faulty, strict=True) if f])),
         "praised": float(np.mean([x for x, f in zip(right, faulty, strict=True) if not f])),
-    }  # fmt: skip
+    }
 
 
 def main() -> None:

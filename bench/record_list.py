@@ -15,9 +15,13 @@ from dataclasses import dataclass
 
 #: Packages that may serve here, and where their music lies.
 PACKAGES = (
-    "warzone2100-music", "singularity-music", "hyperrogue-music", "colobot-common-sounds",
-    "extremetuxracer-data", "asc-music",
-)  # fmt: skip
+    "warzone2100-music",
+    "singularity-music",
+    "hyperrogue-music",
+    "colobot-common-sounds",
+    "extremetuxracer-data",
+    "asc-music",
+)
 LONGEST = 300.0  # seconds of a piece
 
 
@@ -84,7 +88,14 @@ RECORDS = (
     Record("hr3-desert", 92.992, 0.311),
     Record("Nebula", 100.0, -0.005, (), (39,), (135, 210)),
     Record("Orbital Elevator", 83.333, 0.014, folds=(190, 230)),
-    Record("track17", 80.0, 0.005, ((0, 23.5), (277, 300)), (24, 54, 78, 126, 150, 156, 204, 276), (207, 274)),
+    Record(
+        "track17",
+        80.0,
+        0.005,
+        ((0, 23.5), (277, 300)),
+        (24, 54, 78, 126, 150, 156, 204, 276),
+        (207, 274),
+    ),
     Record("track20", 80.0, -0.005, (), (15, 87, 111, 183, 189, 213, 261), (215, 260)),
     Record("track21", 120.0, 0.014, ((0, 30),), (32, 96, 222), (98, 155)),
     Record("track22", 80.0, 0.001, ((0, 47),), (48, 144, 288), (146, 236)),
@@ -99,7 +110,7 @@ RECORDS = (
     Record("Hv2", 0.0, 0.0, (), (76, 84, 130, 217)),
     Record("track3", 0.0, 0.0, (), (35, 105, 141, 280)),
     Record("track2", 0.0, 0.0, (), (38,)),
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True)

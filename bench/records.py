@@ -111,8 +111,12 @@ def of_bed(path: Path) -> Row:
     hearing = listen_to(intake)
     row: Row = record_measures.on_bed(truth, hearing)
     true = [Hit(h["time"], h["part"], 0.7, 1.0) for h in truth["hits"]]
-    bed = Record(path.stem, truth["tempo"]["bpm"], truth["beats"][0]["time"],
-                 folds=(true[0].time, true[-1].time))  # fmt: skip
+    bed = Record(
+        path.stem,
+        truth["tempo"]["bpm"],
+        truth["beats"][0]["time"],
+        folds=(true[0].time, true[-1].time),
+    )
     row["folded"] = _folded(spectrum.measure(intake.path, intake.duration), bed, true)
     intake.path.unlink()
     named = naming.named(truth, transcribe(hearing))
@@ -171,9 +175,14 @@ def main() -> None:
 
 
 def _told(
-    which: str, records: list[Record], rows: list[Row], paths: list[Path], of_beds: list[Row],
-    of_loops: list[dict], last: list[float],
-) -> list[str]:  # fmt: skip
+    which: str,
+    records: list[Record],
+    rows: list[Row],
+    paths: list[Path],
+    of_beds: list[Row],
+    of_loops: list[dict],
+    last: list[float],
+) -> list[str]:
     def of(rows: list[Row], key: str) -> float:
         return mean([r.get(key, float("nan")) for r in rows])
 
@@ -195,26 +204,59 @@ def _told(
         ("last four bars, largest error of a beat, ms (bench songs)", mean(last), "12"),
         ("loops: tempo exact", looped["tempo"], ".97"),
         ("loops: downbeats", looped["downbeats"], ".93"),
-        ("strokes a minute written in drumless stretches of records", 60 * quiet / max(seconds, 1), "< 2"),
+        (
+            "strokes a minute written in drumless stretches of records",
+            60 * quiet / max(seconds, 1),
+            "< 2",
+        ),
         ("and of beds", of(of_beds, "a minute in silence"), "< 2"),
         ("share of written strokes that are right, beds", of(of_beds, "right"), ".93"),
         ("at a recall of", of(of_beds, "recall"), ".85"),
         ("every part, beds", of(of_beds, "every part"), ""),
-        ("every part, beds, after the three largest wrong sounds were named", of(of_beds, "named"), "+ .05"),
-        ("written strokes at folded places where the record has none",
-         sum(a for a, _ in folds) / max(1, sum(b for _, b in folds)), "< .04"),
-        ("the same of the true strokes of the beds: what the measure itself gives",
-         sum(a for a, _ in floor) / max(1, sum(b for _, b in floor)), ""),
+        (
+            "every part, beds, after the three largest wrong sounds were named",
+            of(of_beds, "named"),
+            "+ .05",
+        ),
+        (
+            "written strokes at folded places where the record has none",
+            sum(a for a, _ in folds) / max(1, sum(b for _, b in folds)),
+            "< .04",
+        ),
+        (
+            "the same of the true strokes of the beds: what the measure itself gives",
+            sum(a for a, _ in floor) / max(1, sum(b for _, b in floor)),
+            "",
+        ),
         ("sections a minute", of(rows, "sections"), "2.5"),
         (f"plain borders found within 3 s (of {plain:.0f})", found / max(plain, 1), ".9"),
-    ]  # fmt: skip
+    ]
     lines = ["## Asked for and reached\n", "| | asked for | reached |", "|---|---|---|"]
     lines += [f"| {name} | {asked} | {value:.3f} |" for name, value, asked in overall] + [""]
-    lines += table("Records to a click", [r.stem for r in records], rows,
-                   ("beats", "in silence", "jumps", "meters", "steady", "tempo", "sections"))  # fmt: skip
-    lines += table("Real beds with known drums", [p.stem.removeprefix(f"bed-{which}-") for p in paths], of_beds,
-                   ("beats", "downbeats", "tempo", "right", "recall", "every part", "named", "answers", "sounds",
-                    "a minute in silence", "last bars, ms"))  # fmt: skip
+    lines += table(
+        "Records to a click",
+        [r.stem for r in records],
+        rows,
+        ("beats", "in silence", "jumps", "meters", "steady", "tempo", "sections"),
+    )
+    lines += table(
+        "Real beds with known drums",
+        [p.stem.removeprefix(f"bed-{which}-") for p in paths],
+        of_beds,
+        (
+            "beats",
+            "downbeats",
+            "tempo",
+            "right",
+            "recall",
+            "every part",
+            "named",
+            "answers",
+            "sounds",
+            "a minute in silence",
+            "last bars, ms",
+        ),
+    )
     pairs = [pair for r in of_beds for pair in r["reliability"]]
     lines += [
         "## Is a stroke as sure as it says, on real beds?\n",

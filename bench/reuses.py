@@ -3,16 +3,16 @@
 A beat is a letter (its strokes stand in _BEATS), ' puts its hands on a tom, two letters joined are
 two beats in the time of one, - is a rest. What a drummer would say of it stands behind: "N bar.beat+beats"
 is new, "R bar.beat+beats<bar.beat how" is a return of the beats that begin there. The first twenty were
-looked at when the rule (orchesis/meaning/reuse.py) was last touched, the other twenty only at the end.
+looked at when the rule (orchesis/teaching/reuse.py) was last touched, the other twenty only at the end.
 """
 
 from __future__ import annotations
 
 from fractions import Fraction
 
-from orchesis.meaning import reuse
 from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.stroke import CLASS_LOUDNESS
+from orchesis.teaching import reuse
 
 _BEATS = {
     "A": "S0 S1/4 S1/2 S3/4",
@@ -72,7 +72,7 @@ WRITTEN = (
     ("C E D B | H F CE G", "N1.1+4, N2.1+2, R2.3+1<1.1 faster, N2.4+1"),
     ("A' B C D | A B C E", "N1.1+4, R2.1+3<1.1 drums, N2.4+1"),
     ("E F E G | E F E G", "N1.1+2, R1.3+1<1.1 moved, N1.4+1, R2.1+4<1.1 same"),
-)  # fmt: skip
+)
 
 
 def _strokes(word: str) -> list[tuple[Fraction, str, str]]:
@@ -92,16 +92,25 @@ def score_of(text: str) -> Score:
     """A passage as a score of one section at 100 beats a minute."""
     bars = [bar.split() for bar in text.split("|")]
     strokes = [
-        Stroke(f"s{bar}-{beat}-{n}", bar, beat + at, part, KIT[part].limb, dynamic,
-               CLASS_LOUDNESS[dynamic])
+        Stroke(
+            f"s{bar}-{beat}-{n}",
+            bar,
+            beat + at,
+            part,
+            KIT[part].limb,
+            dynamic,
+            CLASS_LOUDNESS[dynamic],
+        )
         for bar, words in enumerate(bars, 1)
         for beat, word in enumerate(words)
         for n, (at, part, dynamic) in enumerate(_strokes(word))
-    ]  # fmt: skip
+    ]
     return Score(
-        (Meter(4, 4),) * len(bars), PulseMap.even(100, 4 * len(bars)),
-        {s.id: s for s in strokes}, (Section("a", "A", "A", 1, len(bars)),),
-    )  # fmt: skip
+        (Meter(4, 4),) * len(bars),
+        PulseMap.even(100, 4 * len(bars)),
+        {s.id: s for s in strokes},
+        (Section("a", "A", "A", 1, len(bars)),),
+    )
 
 
 def told(text: str) -> set[str]:

@@ -15,6 +15,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from bench.songs import OUT
+from orchesis.checks import review, unlikely
+from orchesis.checks.review import Doubt
 from orchesis.correcting.form_edits import Settle
 from orchesis.correcting.sound_edits import (
     DismissSound,
@@ -26,8 +28,6 @@ from orchesis.correcting.sound_edits import (
 from orchesis.correcting.stroke_edits import AddStroke, Many, RemoveStroke, SetDoubt, SetPart
 from orchesis.editing import apply
 from orchesis.errors import OrchesisError
-from orchesis.meaning import review, unlikely
-from orchesis.meaning.review import Doubt
 from orchesis.score import Score
 from orchesis.score.edit import Edit
 from orchesis.score.swing import swung
@@ -88,10 +88,15 @@ def answer(score: Score, doubt: Doubt, truth: Truth) -> Edit:
         if 2 * sum(there) <= len(there):
             return Settle(key=doubt.key)
         adds = [
-            AddStroke(id=f"a{doubt.key[:20]}{b}", bar=b, place=doubt.place, part=doubt.part,
-                      limb=doubt.limb)  # type: ignore[arg-type]
+            AddStroke(
+                id=f"a{doubt.key[:20]}{b}",
+                bar=b,
+                place=doubt.place,
+                part=doubt.part,
+                limb=doubt.limb,
+            )  # type: ignore[arg-type]
             for b in doubt.bars
-        ]  # fmt: skip
+        ]
         return Many(edits=adds)
     if doubt.kind == "perhaps":
         own = [score.perhaps[k] for k in doubt.perhaps]

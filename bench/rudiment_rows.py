@@ -97,7 +97,7 @@ ROWS = (
     _of("", 2, "R K L K R K L K"),
     _of("", 4, "R R R R R R R R L L L L"),
     _of("", 3, "R - R L - L R - R"),
-)  # fmt: skip
+)
 
 
 def score_of(row: Row) -> Score:

@@ -84,45 +84,316 @@ def _form(
     a: dict[str, str], b: dict[str, str], fill: dict[str, str], *, bars: int = 8
 ) -> tuple[Part, ...]:
     start = _with(b, crash="1.> | -")
-    return (("Verse 1", bars, a, fill), ("Chorus 1", bars, start, fill), ("Verse 2", bars, a, fill),
-            ("Chorus 2", bars, start, {}), ("Outro", 2, {"crash": "1.> | -", "kick": "1 | -"}, {}))  # fmt: skip
+    return (
+        ("Verse 1", bars, a, fill),
+        ("Chorus 1", bars, start, fill),
+        ("Verse 2", bars, a, fill),
+        ("Chorus 2", bars, start, {}),
+        ("Outro", 2, {"crash": "1.> | -", "kick": "1 | -"}, {}),
+    )
 
 
 SONGS = (
-    Song("rock-ghosts", _form(_with(_ROCK, snare="2.> (2a) (3e) 4.> | 2.> (1a) (2a) 4.> (4a)"), _RIDE, _FILL), 96),
-    Song("rock-ghosts-forzee", _form(_with(_ROCK, snare="2.> (2a) (3e) 4.> | 2.> (1a) 4.> (4a)"), _RIDE, _FILL), 108, kit="ForzeeStereo"),
-    Song("broken-funk", _form({"hat": "1 1e 1a 2& 3 3e 3& 4 4a | 1 1& 1a 2e 3 3a 4& 4a.o", "snare": "2.> (2a) (3e) 4.> | 2.> (3a) 4.>", "kick": "1 1a 2& 3& | 1 2a 3&"}, {"hat": "16ths", "snare": "2.> (2e) (2a) (3e) 4.>", "kick": "1 1& 2a 3&"}, _FILL), 98),
-    Song("swung-16ths", _form({"hat": "16ths", "snare": "2.> (2a) 4.>", "kick": "1 1a 3& | 1 2a 3"}, {"ride": "8ths", "snare": "2.> (3e) 4.>", "kick": "1 1a 2& 3"}, _SHORT), 86, swing="sixteenth 0.6", kit="ForzeeStereo", late_ms=9),
-    Song("half-time-shuffle", _form({"hat": "1 1l 2 2l 3 3l 4 4l", "snare": "(1t) (2t) 3.> (4t)", "kick": "1 2l | 1 1l 4l"}, {"ride": "1 1l 2 2l 3 3l 4 4l", "snare": "(2t) 3.>", "kick": "1 2l 4l"}, {"snare": "3.> 3t 3l 4 4t 4l", "kick": "1", "hat": "1 1l 2 2l"}), 92),
-    Song("three-three-two", _form({"hat": "8ths", "snare": "2.> 4.>", "kick": "1 2& 4 | 1 2& 4 4&"}, {"crash": "1.> 2&.> 4.> | 1.> 2&.> 4.>", "snare": "2.> 4.>", "kick": "1 2& 4"}, _FILL), 122),
-    Song("bossa", _form({"hat": "8ths", "cross_stick": "1 2& 4 | 2 3&", "kick": "1 2& 3 4&", "hat_foot": "2 4"}, {"ride": "8ths", "cross_stick": "1 2& 4 | 2 3&", "kick": "1 2& 3 4&", "hat_foot": "2 4"}, {}), 132),
-    Song("samba-forzee", _form({"ride": "1 1& 1a 2 2& 2a 3 3& 3a 4 4& 4a", "cross_stick": "1& 2a 3& 4a", "kick": "1 1a 2 2a 3 3a 4 4a", "hat_foot": "1& 2& 3& 4&"}, {"ride_bell": "1 1& 2a 3& 4", "snare": "(1e) 2 (2a) 3& 4a", "kick": "1 1a 2 2a 3 3a 4 4a"}, {}), 100, kit="ForzeeStereo"),
-    Song("one-drop", _form({"hat": "1l 2 2l 3l 4 4l.o", "cross_stick": "3", "kick": "3"}, {"hat": "8ths 2&.o 4&.o", "snare": "3.>", "kick": "1 3"}, _SHORT), 76),
-    Song("blues-twelve", _form({"hat": "8ths", "snare": "2.> 4.>", "kick": "1 3 3l | 1 2l 3"}, {"ride": "8ths", "snare": "2.> 4.>", "kick": "1 1l 3"}, {"snare": "2.> 4 4t 4l", "kick": "1 3", "hat": "1 1t 1l 2 2t 2l 3 3t 3l"}), 70, meter="12/8"),
-    Song("waltz", _form({"hat": "8ths", "snare": "2 3", "kick": "1 | 1 2&"}, {"ride": "quarters", "snare": "3.>", "kick": "1 1&"}, {"snare": "2 2e 2& 2a 3 3e 3& 3a", "kick": "1"}), 126, meter="3/4"),
-    Song("five", _form({"hat": "8ths", "snare": "2.> 4.>", "kick": "1 3 5 | 1 3& 5"}, {"ride": "quarters", "snare": "2.> 4.> (5a)", "kick": "1 1& 3 5"}, {"snare": "4.> 5 5e 5& 5a", "kick": "1 3", "hat": "1 2 3 4"}), 118, meter="5/4"),
-    Song("seven", _form({"hat": "8ths", "snare": "3.> 7.>", "kick": "1 5 | 1 2 5"}, {"ride": "1 3 5 7", "snare": "3.> 7.>", "kick": "1 2 5 6"}, {"snare": "3.> 5 6 7", "kick": "1"}), 126, meter="7/8", kit="ForzeeStereo"),
-    Song("seven-bar-phrase", (("Verse", 7, _ROCK, _FILL), ("Turn", 1, {"hat": "1 1& 2 2&", "kick": "1", "snare": "2"}, {}), ("Chorus", 8, _with(_RIDE, crash="1.> | -"), _SHORT), ("Verse 2", 7, _ROCK, _FILL), ("Chorus 2", 8, _with(_RIDE, crash="1.> | -"), {})), 112, odd={"Turn": "2/4"}),
+    Song(
+        "rock-ghosts",
+        _form(_with(_ROCK, snare="2.> (2a) (3e) 4.> | 2.> (1a) (2a) 4.> (4a)"), _RIDE, _FILL),
+        96,
+    ),
+    Song(
+        "rock-ghosts-forzee",
+        _form(_with(_ROCK, snare="2.> (2a) (3e) 4.> | 2.> (1a) 4.> (4a)"), _RIDE, _FILL),
+        108,
+        kit="ForzeeStereo",
+    ),
+    Song(
+        "broken-funk",
+        _form(
+            {
+                "hat": "1 1e 1a 2& 3 3e 3& 4 4a | 1 1& 1a 2e 3 3a 4& 4a.o",
+                "snare": "2.> (2a) (3e) 4.> | 2.> (3a) 4.>",
+                "kick": "1 1a 2& 3& | 1 2a 3&",
+            },
+            {"hat": "16ths", "snare": "2.> (2e) (2a) (3e) 4.>", "kick": "1 1& 2a 3&"},
+            _FILL,
+        ),
+        98,
+    ),
+    Song(
+        "swung-16ths",
+        _form(
+            {"hat": "16ths", "snare": "2.> (2a) 4.>", "kick": "1 1a 3& | 1 2a 3"},
+            {"ride": "8ths", "snare": "2.> (3e) 4.>", "kick": "1 1a 2& 3"},
+            _SHORT,
+        ),
+        86,
+        swing="sixteenth 0.6",
+        kit="ForzeeStereo",
+        late_ms=9,
+    ),
+    Song(
+        "half-time-shuffle",
+        _form(
+            {"hat": "1 1l 2 2l 3 3l 4 4l", "snare": "(1t) (2t) 3.> (4t)", "kick": "1 2l | 1 1l 4l"},
+            {"ride": "1 1l 2 2l 3 3l 4 4l", "snare": "(2t) 3.>", "kick": "1 2l 4l"},
+            {"snare": "3.> 3t 3l 4 4t 4l", "kick": "1", "hat": "1 1l 2 2l"},
+        ),
+        92,
+    ),
+    Song(
+        "three-three-two",
+        _form(
+            {"hat": "8ths", "snare": "2.> 4.>", "kick": "1 2& 4 | 1 2& 4 4&"},
+            {"crash": "1.> 2&.> 4.> | 1.> 2&.> 4.>", "snare": "2.> 4.>", "kick": "1 2& 4"},
+            _FILL,
+        ),
+        122,
+    ),
+    Song(
+        "bossa",
+        _form(
+            {"hat": "8ths", "cross_stick": "1 2& 4 | 2 3&", "kick": "1 2& 3 4&", "hat_foot": "2 4"},
+            {
+                "ride": "8ths",
+                "cross_stick": "1 2& 4 | 2 3&",
+                "kick": "1 2& 3 4&",
+                "hat_foot": "2 4",
+            },
+            {},
+        ),
+        132,
+    ),
+    Song(
+        "samba-forzee",
+        _form(
+            {
+                "ride": "1 1& 1a 2 2& 2a 3 3& 3a 4 4& 4a",
+                "cross_stick": "1& 2a 3& 4a",
+                "kick": "1 1a 2 2a 3 3a 4 4a",
+                "hat_foot": "1& 2& 3& 4&",
+            },
+            {
+                "ride_bell": "1 1& 2a 3& 4",
+                "snare": "(1e) 2 (2a) 3& 4a",
+                "kick": "1 1a 2 2a 3 3a 4 4a",
+            },
+            {},
+        ),
+        100,
+        kit="ForzeeStereo",
+    ),
+    Song(
+        "one-drop",
+        _form(
+            {"hat": "1l 2 2l 3l 4 4l.o", "cross_stick": "3", "kick": "3"},
+            {"hat": "8ths 2&.o 4&.o", "snare": "3.>", "kick": "1 3"},
+            _SHORT,
+        ),
+        76,
+    ),
+    Song(
+        "blues-twelve",
+        _form(
+            {"hat": "8ths", "snare": "2.> 4.>", "kick": "1 3 3l | 1 2l 3"},
+            {"ride": "8ths", "snare": "2.> 4.>", "kick": "1 1l 3"},
+            {"snare": "2.> 4 4t 4l", "kick": "1 3", "hat": "1 1t 1l 2 2t 2l 3 3t 3l"},
+        ),
+        70,
+        meter="12/8",
+    ),
+    Song(
+        "waltz",
+        _form(
+            {"hat": "8ths", "snare": "2 3", "kick": "1 | 1 2&"},
+            {"ride": "quarters", "snare": "3.>", "kick": "1 1&"},
+            {"snare": "2 2e 2& 2a 3 3e 3& 3a", "kick": "1"},
+        ),
+        126,
+        meter="3/4",
+    ),
+    Song(
+        "five",
+        _form(
+            {"hat": "8ths", "snare": "2.> 4.>", "kick": "1 3 5 | 1 3& 5"},
+            {"ride": "quarters", "snare": "2.> 4.> (5a)", "kick": "1 1& 3 5"},
+            {"snare": "4.> 5 5e 5& 5a", "kick": "1 3", "hat": "1 2 3 4"},
+        ),
+        118,
+        meter="5/4",
+    ),
+    Song(
+        "seven",
+        _form(
+            {"hat": "8ths", "snare": "3.> 7.>", "kick": "1 5 | 1 2 5"},
+            {"ride": "1 3 5 7", "snare": "3.> 7.>", "kick": "1 2 5 6"},
+            {"snare": "3.> 5 6 7", "kick": "1"},
+        ),
+        126,
+        meter="7/8",
+        kit="ForzeeStereo",
+    ),
+    Song(
+        "seven-bar-phrase",
+        (
+            ("Verse", 7, _ROCK, _FILL),
+            ("Turn", 1, {"hat": "1 1& 2 2&", "kick": "1", "snare": "2"}, {}),
+            ("Chorus", 8, _with(_RIDE, crash="1.> | -"), _SHORT),
+            ("Verse 2", 7, _ROCK, _FILL),
+            ("Chorus 2", 8, _with(_RIDE, crash="1.> | -"), {}),
+        ),
+        112,
+        odd={"Turn": "2/4"},
+    ),
     Song("drifting", _form(_ROCK, _RIDE, _FILL), 104, drift=0.03),
     Song("accelerando", _form(_ROCK, _RIDE, _SHORT), 90, accelerando=0.35, kit="ForzeeStereo"),
-    Song("slow-62", _form({"hat": "16ths", "snare": "2.> (2a) 4.>", "kick": "1 2& 3"}, {"ride": "8ths", "snare": "2.> 4.>", "kick": "1 1a 3 3&"}, _FILL, bars=6), 62),
-    Song("fast-190", _form({"hat": "quarters", "snare": "2.> 4.>", "kick": "1 3 | 1 2& 3"}, {"ride": "8ths", "snare": "2.> 4.>", "kick": "1 2& 3 4&"}, _SHORT, bars=12), 190),
-    Song("train", _form({"snare": "1 (1e) (1&) 1a.> 2 (2e) 2&.> (2a) (3) (3e) 3&.> (3a) (4) 4e 4&.> (4a)", "kick": "quarters", "hat_foot": "offbeats"}, {"snare": "16ths 1&.> 2&.> 3&.> 4&.>", "kick": "quarters", "crash": "1 | -"}, {}), 110, kit="ForzeeStereo"),
-    Song("linear", _form({"hat": "1 1& 2& 3 3a 4&", "snare": "1a 2.> (2a) (3&) 4.>", "kick": "1e 2e 3e 4e"}, {"hat": "1 1a 2& 3& 4&", "snare": "(1&) 2.> 3a 4.>", "kick": "1e 2a 3 4e"}, {}), 94),
-    Song("floor-tom-time", _form({"tom_floor": "8ths", "snare": "2.> 4.>", "kick": "1 3"}, {"tom_floor": "1 1& 2& 3 3& 4&", "snare": "4.>", "kick": "quarters"}, _FILL), 116, kit="ForzeeStereo"),
-    Song("dense-fills", _form(_ROCK, _with(_RIDE, tom_high="- | 4 4&"), {"snare": "1 1e 1& 1a 3:0/6 3:1/6 3:2/6", "tom_high": "2 2e 2& 2a", "tom_mid": "3:3/6 3:4/6 3:5/6", "tom_floor": "4 4e 4& 4a"}, bars=4) * 2, 100),
-    Song("drums-only", _form(_with(_ROCK, hat="8ths 4&.o | 8ths", snare="2.> (2a) (3e) 4.>"), _RIDE, _FILL), 102, drums_only=True),
-    Song("drums-only-forzee", _form(_with(_ROCK, hat="16ths", snare="2.> (2a) (3a) 4.>"), _with(_RIDE, ride_bell="- "), _FILL), 88, drums_only=True, kit="ForzeeStereo"),
+    Song(
+        "slow-62",
+        _form(
+            {"hat": "16ths", "snare": "2.> (2a) 4.>", "kick": "1 2& 3"},
+            {"ride": "8ths", "snare": "2.> 4.>", "kick": "1 1a 3 3&"},
+            _FILL,
+            bars=6,
+        ),
+        62,
+    ),
+    Song(
+        "fast-190",
+        _form(
+            {"hat": "quarters", "snare": "2.> 4.>", "kick": "1 3 | 1 2& 3"},
+            {"ride": "8ths", "snare": "2.> 4.>", "kick": "1 2& 3 4&"},
+            _SHORT,
+            bars=12,
+        ),
+        190,
+    ),
+    Song(
+        "train",
+        _form(
+            {
+                "snare": "1 (1e) (1&) 1a.> 2 (2e) 2&.> (2a) (3) (3e) 3&.> (3a) (4) 4e 4&.> (4a)",
+                "kick": "quarters",
+                "hat_foot": "offbeats",
+            },
+            {"snare": "16ths 1&.> 2&.> 3&.> 4&.>", "kick": "quarters", "crash": "1 | -"},
+            {},
+        ),
+        110,
+        kit="ForzeeStereo",
+    ),
+    Song(
+        "linear",
+        _form(
+            {"hat": "1 1& 2& 3 3a 4&", "snare": "1a 2.> (2a) (3&) 4.>", "kick": "1e 2e 3e 4e"},
+            {"hat": "1 1a 2& 3& 4&", "snare": "(1&) 2.> 3a 4.>", "kick": "1e 2a 3 4e"},
+            {},
+        ),
+        94,
+    ),
+    Song(
+        "floor-tom-time",
+        _form(
+            {"tom_floor": "8ths", "snare": "2.> 4.>", "kick": "1 3"},
+            {"tom_floor": "1 1& 2& 3 3& 4&", "snare": "4.>", "kick": "quarters"},
+            _FILL,
+        ),
+        116,
+        kit="ForzeeStereo",
+    ),
+    Song(
+        "dense-fills",
+        _form(
+            _ROCK,
+            _with(_RIDE, tom_high="- | 4 4&"),
+            {
+                "snare": "1 1e 1& 1a 3:0/6 3:1/6 3:2/6",
+                "tom_high": "2 2e 2& 2a",
+                "tom_mid": "3:3/6 3:4/6 3:5/6",
+                "tom_floor": "4 4e 4& 4a",
+            },
+            bars=4,
+        )
+        * 2,
+        100,
+    ),
+    Song(
+        "drums-only",
+        _form(_with(_ROCK, hat="8ths 4&.o | 8ths", snare="2.> (2a) (3e) 4.>"), _RIDE, _FILL),
+        102,
+        drums_only=True,
+    ),
+    Song(
+        "drums-only-forzee",
+        _form(
+            _with(_ROCK, hat="16ths", snare="2.> (2a) (3a) 4.>"),
+            _with(_RIDE, ride_bell="- "),
+            _FILL,
+        ),
+        88,
+        drums_only=True,
+        kit="ForzeeStereo",
+    ),
     Song("buried", _form(_ROCK, _RIDE, _FILL), 114, band_db=6.0),
-    Song("buried-forzee-mp3", _form(_with(_ROCK, snare="2.> (2a) 4.>"), _RIDE, _SHORT), 92, band_db=6.0, kit="ForzeeStereo", mp3=True),
+    Song(
+        "buried-forzee-mp3",
+        _form(_with(_ROCK, snare="2.> (2a) 4.>"), _RIDE, _SHORT),
+        92,
+        band_db=6.0,
+        kit="ForzeeStereo",
+        mp3=True,
+    ),
     Song("rock-mp3", _form(_ROCK, _with(_RIDE, hat_foot="2 4"), _FILL), 128, mp3=True),
-    Song("seven-eight", _form({"hat": "8ths", "snare": "3.> 6.>", "kick": "1 5 | 1 2& 5"}, {"ride": "1 3 5 7", "snare": "3.>", "kick": "1 5 7"}, {"snare": "3.> 5 6 7", "tom_high": "6& 7&", "kick": "1"}, bars=16), 108, meter="7/8"),
-    Song("ornaments", _form({"hat": "8ths", "snare": "2.>f 4.> | 2.> 3&.d 4.>f", "kick": "1 3 | 1 2& 3"}, {"ride": "8ths", "snare": "2.> 4.>z | 2.>f 4.>", "kick": "1 1& 3"}, {"snare": "1.f 2.f 3 3e 3& 3a 4.z", "kick": "1"}), 104),
-    Song("ornaments-forzee", _form({"hat": "8ths", "snare": "2.> 4.>f | 2.>d 4.>", "kick": "1 3"}, {"ride": "8ths", "snare": "2.> 4.>f", "kick": "1 1& 3"}, {"snare": "1.d 2.z 3.f", "tom_high": "4.f 4&", "kick": "1"}), 92, kit="ForzeeStereo"),
+    Song(
+        "seven-eight",
+        _form(
+            {"hat": "8ths", "snare": "3.> 6.>", "kick": "1 5 | 1 2& 5"},
+            {"ride": "1 3 5 7", "snare": "3.>", "kick": "1 5 7"},
+            {"snare": "3.> 5 6 7", "tom_high": "6& 7&", "kick": "1"},
+            bars=16,
+        ),
+        108,
+        meter="7/8",
+    ),
+    Song(
+        "ornaments",
+        _form(
+            {"hat": "8ths", "snare": "2.>f 4.> | 2.> 3&.d 4.>f", "kick": "1 3 | 1 2& 3"},
+            {"ride": "8ths", "snare": "2.> 4.>z | 2.>f 4.>", "kick": "1 1& 3"},
+            {"snare": "1.f 2.f 3 3e 3& 3a 4.z", "kick": "1"},
+        ),
+        104,
+    ),
+    Song(
+        "ornaments-forzee",
+        _form(
+            {"hat": "8ths", "snare": "2.> 4.>f | 2.>d 4.>", "kick": "1 3"},
+            {"ride": "8ths", "snare": "2.> 4.>f", "kick": "1 1& 3"},
+            {"snare": "1.d 2.z 3.f", "tom_high": "4.f 4&", "kick": "1"},
+        ),
+        92,
+        kit="ForzeeStereo",
+    ),
     Song("rubato", _form(_ROCK, _RIDE, _FILL), 84, drift=0.04),
-    Song("seven-bar-bridge", (("Verse", 8, _ROCK, _FILL), ("Chorus", 8, _with(_RIDE, crash="1.> | -"), _FILL), ("Bridge", 7, {"tom_floor": "8ths", "snare": "4.>", "kick": "1 3"}, _FILL), ("Chorus 2", 8, _with(_RIDE, crash="1.> | -"), {})), 124),
-    Song("late-drums-forzee", (("Intro", 8, {"kick": "-"}, {}), ("Verse", 8, _ROCK, _FILL), ("Stop", 2, {"kick": "-"}, {}), ("Chorus", 8, _with(_RIDE, crash="1.> | -"), {})), 100, kit="ForzeeStereo"),
-)  # fmt: skip
+    Song(
+        "seven-bar-bridge",
+        (
+            ("Verse", 8, _ROCK, _FILL),
+            ("Chorus", 8, _with(_RIDE, crash="1.> | -"), _FILL),
+            ("Bridge", 7, {"tom_floor": "8ths", "snare": "4.>", "kick": "1 3"}, _FILL),
+            ("Chorus 2", 8, _with(_RIDE, crash="1.> | -"), {}),
+        ),
+        124,
+    ),
+    Song(
+        "late-drums-forzee",
+        (
+            ("Intro", 8, {"kick": "-"}, {}),
+            ("Verse", 8, _ROCK, _FILL),
+            ("Stop", 2, {"kick": "-"}, {}),
+            ("Chorus", 8, _with(_RIDE, crash="1.> | -"), {}),
+        ),
+        100,
+        kit="ForzeeStereo",
+    ),
+)
 
 
 def _pulse(song: Song, pulse: PulseMap, rng: np.random.Generator) -> PulseMap:
@@ -193,8 +464,9 @@ def make(song: Song, seed: int) -> None:
     changes = [{"bar": 1, "beats": score.meters[0].count, "unit": score.meters[0].unit}]
     changes += [
         {"bar": i + 2, "beats": b.count, "unit": b.unit}
-        for i, (a, b) in enumerate(pairwise(score.meters)) if a != b
-    ]  # fmt: skip
+        for i, (a, b) in enumerate(pairwise(score.meters))
+        if a != b
+    ]
     told["meter"] = changes
     (OUT / f"{song.name}.truth.json").write_text(json.dumps(told))
 

@@ -12,8 +12,8 @@ import numpy as np
 from bench.measures import mean
 from orchesis.correcting.pulse_edits import DragBeat, HalveTempo, SetMeter, SetOne, ShiftOne
 from orchesis.editing import apply
-from orchesis.meaning import summary
-from orchesis.meaning.fills import fill_bars
+from orchesis.explanations import summary
+from orchesis.fills import fill_bars
 from orchesis.score import Measured, PulseMap, Score
 
 Figures = dict[str, dict[str, float]]
@@ -86,8 +86,12 @@ def table(figures: Figures, kits: Mapping[str, str], cost: dict[str, float]) -> 
         met = all(_meets(x, asked, is_less) for x in own)
         cells = " | ".join(map(_shown, own))
         lines.append(f"| {what} | {asked:g} | {cells} | {'' if met else 'short'} |")
-    lines += ["", "## Time and cost, asked for and reached\n",
-              "| | asked for | reached | |", "|---|---|---|---|"]  # fmt: skip
+    lines += [
+        "",
+        "## Time and cost, asked for and reached\n",
+        "| | asked for | reached | |",
+        "|---|---|---|---|",
+    ]
     for what, key, chosen, asked, is_less in _TIME:
         found = mean([figures[n][key] for n in figures if chosen(n)])
         met = _meets(found, asked, is_less)
@@ -130,11 +134,14 @@ def five_minutes(score: Score) -> Score:
         for s in score.sections
     )
     long = replace(
-        score, meters=score.meters * count, sections=sections, strokes={},
+        score,
+        meters=score.meters * count,
+        sections=sections,
+        strokes={},
         pulse=PulseMap.of([*times, times[0] + count * length]),
         ones=tuple((t + k * length, p) for k in range(count) for t, p in score.ones),
         sounding=(times[0], times[0] + count * length - 1.0),
-    )  # fmt: skip
+    )
     return long.with_strokes(strokes)
 
 
@@ -147,9 +154,12 @@ def rereading(score: Score) -> Iterable[str]:
     yield "|---|---|---|"
     middle = long.seconds(9, Fraction(1))
     for edit in (
-        HalveTempo(), ShiftOne(beats=1), SetOne(bar=5, beat=3), SetMeter(meter="3/4", bar=9),
+        HalveTempo(),
+        ShiftOne(beats=1),
+        SetOne(bar=5, beat=3),
+        SetMeter(meter="3/4", bar=9),
         DragBeat(bar=9, beat=2, seconds=middle + 0.03),
-    ):  # fmt: skip
+    ):
         took = []
         for _ in range(3):
             start = time.perf_counter()

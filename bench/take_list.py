@@ -20,11 +20,11 @@ PARTS = {
     "ballad": "tempo: 68\nhat: 8ths | =\nsnare: 2.> (2a) 4.> | 2.> (4e) 4.>\nkick: 1 2& 3 | 1 3 3a",
     "linear": "tempo: 88\nhat: 1 1& 2& 3 3a 4& | =\nsnare: 1a 2.> (2a) 4.> | =\nkick: 1e 2e 3e 4e | =",
     "song": "tempo: 110\n== Verse\nhat: 8ths | = | = | = | = | = | = | 1 1& 2 2&\n"
-            "snare: 2.> 4.> | = | = | 2.> 4.> (4a) | 2.> 4.> | = | = | 3 3e 3& 3a 4 4e 4& 4a\n"
-            "kick: 1 3 | 1 2& 3 | 1 3 | 1 3 3& | 1 3 | 1 2& 3 | 1 3 | 1\n"
-            "== Chorus\ncrash: 1.> | - | - | - | 1.> | - | - | -\nride: 8ths -1 | 8ths | = | = | 8ths -1 | 8ths | = | =\n"
-            "snare: 2.> 4.> | = | = | = | = | = | = | =\nkick: 1 1& 3 3& | = | = | = | 1 1& 3 | = | = | =",
-}  # fmt: skip
+    "snare: 2.> 4.> | = | = | 2.> 4.> (4a) | 2.> 4.> | = | = | 3 3e 3& 3a 4 4e 4& 4a\n"
+    "kick: 1 3 | 1 2& 3 | 1 3 | 1 3 3& | 1 3 | 1 2& 3 | 1 3 | 1\n"
+    "== Chorus\ncrash: 1.> | - | - | - | 1.> | - | - | -\nride: 8ths -1 | 8ths | = | = | 8ths -1 | 8ths | = | =\n"
+    "snare: 2.> 4.> | = | = | = | = | = | = | =\nkick: 1 1& 3 3& | = | = | = | 1 1& 3 | = | = | =",
+}
 
 
 @dataclass(frozen=True)
@@ -93,5 +93,7 @@ PLAYERS: tuple[Recorded, ...] = (
     Recorded("six", 90, band=-4.0, percent=0.2, spread={"LH": 26}, fault="LH uneven"),
     Recorded("straight", 130, _F, percent=-0.6, drift=-2.4, fault="drag"),
     Recorded("shuffle", 55, percent=0.4, break_="talk", late={"LH": -22}, fault="LH early"),
-    Recorded("song", 360, _F, percent=-1.0, break_="restart", missed={"RF": 0.1}, fault="RF missed"),
-)  # fmt: skip
+    Recorded(
+        "song", 360, _F, percent=-1.0, break_="restart", missed={"RF": 0.1}, fault="RF missed"
+    ),
+)

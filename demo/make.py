@@ -95,25 +95,38 @@ def truth(score: Score, duration: float) -> dict:
         for k in range(m.beats)
     ]
     return {
-        "format": "orchesis-analysis", "version": 1,
+        "format": "orchesis-analysis",
+        "version": 1,
         "audio": {"duration": round(duration, 3), "sample_rate": RATE},
         "tempo": {"bpm": round(bpm, 2), "low": round(low, 2), "high": round(high, 2)},
         "meter": [{"bar": 1, "beats": 4, "unit": 4}],
         "beats": beats,
         "hits": [
-            {"time": round(s.time or 0, 4), "part": s.part, "loudness": round(s.loudness, 3),
-             "bar": s.bar, "position": str(s.place / score.meters[s.bar - 1].beats),
-             "ghost": s.dynamic == "ghost", "accent": s.dynamic == "accent", "ornament": s.ornament}
+            {
+                "time": round(s.time or 0, 4),
+                "part": s.part,
+                "loudness": round(s.loudness, 3),
+                "bar": s.bar,
+                "position": str(s.place / score.meters[s.bar - 1].beats),
+                "ghost": s.dynamic == "ghost",
+                "accent": s.dynamic == "accent",
+                "ornament": s.ornament,
+            }
             for s in sorted(score.strokes.values(), key=lambda s: s.time or 0)
         ],
         "sections": [
-            {"start": round(score.seconds(s.first_bar), 3),
-             "end": round(score.seconds(s.last_bar + 1), 3),
-             "first_bar": s.first_bar, "bars": s.bars, "label": s.label, "name": s.name}
+            {
+                "start": round(score.seconds(s.first_bar), 3),
+                "end": round(score.seconds(s.last_bar + 1), 3),
+                "first_bar": s.first_bar,
+                "bars": s.bars,
+                "label": s.label,
+                "name": s.name,
+            }
             for s in score.sections
         ],
         "feel": {"swing": {"level": score.swing[0], "ratio": score.swing[1]}},
-    }  # fmt: skip
+    }
 
 
 def make(name: str, player: Player) -> None:
@@ -130,8 +143,9 @@ def make(name: str, player: Player) -> None:
     usable = min(len(mix), len(band))
     mix[:usable] += player.band_level * band[:usable]
     mix *= 0.9 / np.abs(mix).max()
-    with sf.SoundFile(FOLDER / f"{name}.ogg", "w", RATE, 2, format="OGG", subtype="VORBIS",
-                      compression_level=0.6) as ogg:  # fmt: skip
+    with sf.SoundFile(
+        FOLDER / f"{name}.ogg", "w", RATE, 2, format="OGG", subtype="VORBIS", compression_level=0.6
+    ) as ogg:
         for block in np.array_split(mix, len(mix) // RATE):  # one long write overflows libvorbis
             ogg.write(block)
     (FOLDER / f"{name}.truth.json").write_text(json.dumps(truth(score, duration)) + "\n")

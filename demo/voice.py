@@ -20,13 +20,36 @@ OUT = Path(__file__).resolve().parent.parent / "orchesis" / "sounding" / "voice"
 RATE = 22050
 #: Word of the count row -> what espeak-ng is to say.
 _NUMBERS = (
-    "one", "two", "three", "four", "five", "six", "sev", "eight", "nine", "ten", "lev", "twelve",
-)  # fmt: skip
+    "one",
+    "two",
+    "three",
+    "four",
+    "five",
+    "six",
+    "sev",
+    "eight",
+    "nine",
+    "ten",
+    "lev",
+    "twelve",
+)
 WORDS = {
     **{str(n): word for n, word in enumerate(_NUMBERS, 1)},
-    "e": "ee", "&": "and", "a": "ah", "trip": "trip", "let": "let", "ta": "tah", "te": "teh",
-    "la": "lah", "li": "lee", "ka": "kah", "di": "dee", "mi": "mee", "ki": "kee", "da": "dah",
-}  # fmt: skip
+    "e": "ee",
+    "&": "and",
+    "a": "ah",
+    "trip": "trip",
+    "let": "let",
+    "ta": "tah",
+    "te": "teh",
+    "la": "lah",
+    "li": "lee",
+    "ka": "kah",
+    "di": "dee",
+    "mi": "mee",
+    "ki": "kee",
+    "da": "dah",
+}
 _LONGEST = 0.3
 
 
@@ -50,8 +73,13 @@ def main() -> None:
     for n, (word, said) in enumerate(WORDS.items()):
         name = f"word-{n:02d}.ogg"
         number = word.isdigit()
-        sf.write(OUT / name, spoken(said, 55 if number else 42, 300 if number else 330), RATE,
-                 format="OGG", subtype="VORBIS")  # fmt: skip
+        sf.write(
+            OUT / name,
+            spoken(said, 55 if number else 42, 300 if number else 330),
+            RATE,
+            format="OGG",
+            subtype="VORBIS",
+        )
         table[word] = name
     (OUT / "voice.json").write_text(json.dumps(table, indent=1, ensure_ascii=False) + "\n")
     print(f"wrote {len(table)} words, {sum(p.stat().st_size for p in OUT.glob('*.ogg'))} bytes")

@@ -7,13 +7,13 @@ from dataclasses import asdict, replace
 from fractions import Fraction
 from typing import Any
 
+from orchesis.checks import kit_sounds
 from orchesis.errors import BadScore
+from orchesis.feel import layback_ms
+from orchesis.fills import fill_bars
 from orchesis.hands import with_limbs
 from orchesis.hearing import Hearing, Hit
 from orchesis.hearing.types import Beat, HeardBar, HeardMeter, Tempo
-from orchesis.meaning import kit_sounds
-from orchesis.meaning.feel import layback_ms
-from orchesis.meaning.fills import fill_bars
 from orchesis.placing.requantise import nearest_place
 from orchesis.score import CandidateHit, KitSound, Measured, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.evidence import Evidence

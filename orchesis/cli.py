@@ -44,9 +44,10 @@ def _parser() -> argparse.ArgumentParser:
     listen.add_argument("--json", type=Path, required=True, metavar="OUT")
     listen.add_argument("--drums", type=Path, metavar="FLAC", help="write the drums alone")
     listen.add_argument(
-        "--no-repetition", action="store_true",
+        "--no-repetition",
+        action="store_true",
         help="let the song's own repetition settle nothing",
-    )  # fmt: skip
+    )
     listen.set_defaults(run=_listen)
     chart = commands.add_parser("chart", help="write pages and files")
     chart.add_argument("score", type=Path, help="an analysis file, or any format we read")
@@ -55,9 +56,11 @@ def _parser() -> argparse.ArgumentParser:
     chart.add_argument("--svg", type=Path, metavar="DIR", help="one SVG a page")
     chart.add_argument("--png", type=Path, metavar="DIR", help="one picture a page")
     chart.add_argument(
-        "--view", default="full", metavar="LIST",
+        "--view",
+        default="full",
+        metavar="LIST",
         help="full, road-map, limbs, counting, excerpts, variations, stages; with commas between",
-    )  # fmt: skip
+    )
     chart.add_argument("--paper", default="A4", choices=["A4", "letter", "tablet"])
     chart.add_argument("--sticking", default="none", choices=["none", "fills", "all"])
     chart.add_argument("--counts", default="none", choices=["none", "hard", "all"])
@@ -66,9 +69,11 @@ def _parser() -> argparse.ArgumentParser:
     read.add_argument("score", type=Path, help="an analysis file, or any format we read")
     read.add_argument("--json", type=Path, required=True, metavar="OUT")
     read.add_argument(
-        "--threshold", type=float, default=0.75,
+        "--threshold",
+        type=float,
+        default=0.75,
         help="share of the bars from which on a stroke is core",
-    )  # fmt: skip
+    )
     read.set_defaults(run=_read)
     stick = commands.add_parser("stick", help="a limb for each stroke, and how hard it is")
     stick.add_argument("score", type=Path, help="an analysis file, or any format we read")
@@ -94,9 +99,11 @@ def _parser() -> argparse.ArgumentParser:
     convert.add_argument("score", type=Path, help=".json, .count, .musicxml, .mid, .tab or .csv")
     convert.add_argument("out", type=Path, metavar="OUT")
     convert.add_argument(
-        "--feel", choices=["grid", "song", "measured"], default="grid",
+        "--feel",
+        choices=["grid", "song", "measured"],
+        default="grid",
         help="when the strokes of a MIDI file sound",
-    )  # fmt: skip
+    )
     convert.add_argument(
         "--keys", type=Path, metavar="FILE", help="MIDI keys of a kit: lines like “snare: 38, 40”"
     )
@@ -167,11 +174,17 @@ def _stages(args: argparse.Namespace) -> None:
             raise BadScore(f"Bars are given as FIRST-LAST, of 1 to {score.bar_count}.")
         first, last = int(found[1]), int(found[2])
     made = [
-        {"title": s.title, "score": count_writer.write(s.score) or "kick: -",
-         "tempo": s.ladder.start, "goal": s.ladder.goal, "plays": s.plays, "says": s.says,
-         "with_song": s.with_song}
+        {
+            "title": s.title,
+            "score": count_writer.write(s.score) or "kick: -",
+            "tempo": s.ladder.start,
+            "goal": s.ladder.goal,
+            "plays": s.plays,
+            "says": s.says,
+            "with_song": s.with_song,
+        }
         for s in plan(score, range(first, last + 1), args.school)
-    ]  # fmt: skip
+    ]
     _write(args.json, (json.dumps({"stages": made}) + "\n").encode())
 
 
@@ -209,9 +222,9 @@ def _reporter(names: Mapping[str, str]) -> Callable[[str, float], None]:
 
 
 def _convert(args: argparse.Namespace) -> None:
+    from orchesis.feel import shifts
     from orchesis.formats import midi, midi_reader, registry, tab
     from orchesis.formats.midi_keys import GENERAL, keys_of
-    from orchesis.meaning.feel import shifts
     from orchesis.sounding import part
 
     keys = keys_of(args.keys.read_text(encoding="utf-8")) if args.keys else GENERAL
@@ -267,7 +280,7 @@ def _sound(args: argparse.Namespace) -> None:
 
     import soundfile as sf
 
-    from orchesis.meaning.feel import shifts
+    from orchesis.feel import shifts
     from orchesis.sounding import part
 
     score = _read_score(args.score)

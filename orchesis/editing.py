@@ -30,33 +30,80 @@ MOST_STROKES = 40_000  # 20 minutes of 33 strokes a second
 STROKES_A_BEAT = 64  # 32nds of four limbs at 30 beats a minute, twice
 
 AnyEdit = Annotated[
-    stroke_edits.AddStroke | stroke_edits.RemoveStroke | stroke_edits.MoveStroke
-    | stroke_edits.SetPart | stroke_edits.SetLimb | stroke_edits.SetDynamic
-    | stroke_edits.SetLoudness | stroke_edits.SetOrnament | stroke_edits.SetChoked
-    | stroke_edits.SetDoubt | stroke_edits.Many
-    | form_edits.RenameSection | form_edits.MoveBorder | form_edits.SplitSection
-    | form_edits.MergeSection | form_edits.LinkSection | form_edits.UnlinkSection
-    | form_edits.NoteSection | form_edits.NoteBar | form_edits.NoteSound
-    | form_edits.SetNotation | form_edits.SetBreak | form_edits.SetHowTo
-    | form_edits.SetSpoken | form_edits.SetOnPaper
-    | form_edits.ConfirmBars | form_edits.Settle
-    | pulse_edits.HalveTempo | pulse_edits.DoubleTempo | pulse_edits.Retime
-    | pulse_edits.ShiftOne | pulse_edits.ShiftHalf | pulse_edits.SetOne | pulse_edits.SetMeter
-    | pulse_edits.InsertBeat | pulse_edits.RemoveBeat | pulse_edits.DragBeat | pulse_edits.Tap
-    | pulse_edits.Lock | pulse_edits.Unlock | pulse_edits.PutBack | pulse_edits.DropAside
-    | pulse_edits.PutBackWords | pulse_edits.DropAsideWords
-    | sound_edits.NameSound | sound_edits.DismissSound | sound_edits.SplitSound
-    | sound_edits.JoinSounds | sound_edits.WritePerhaps | sound_edits.DropPerhaps
-    | finding_edits.MarkFill | finding_edits.DenyFill | finding_edits.ForgetFill
-    | finding_edits.JudgeGroove | finding_edits.SetCore | finding_edits.ForgetGroove
-    | finding_edits.SetSwing | limb_edits.SetPlayer | limb_edits.SetSchool
-    | limb_edits.StickAs | limb_edits.StickBar | limb_edits.FreeLimbs | limb_edits.SetLayer
-    | arranging_edits.Arrange | arranging_edits.Simplify | arranging_edits.TakeBars
+    stroke_edits.AddStroke
+    | stroke_edits.RemoveStroke
+    | stroke_edits.MoveStroke
+    | stroke_edits.SetPart
+    | stroke_edits.SetLimb
+    | stroke_edits.SetDynamic
+    | stroke_edits.SetLoudness
+    | stroke_edits.SetOrnament
+    | stroke_edits.SetChoked
+    | stroke_edits.SetDoubt
+    | stroke_edits.Many
+    | form_edits.RenameSection
+    | form_edits.MoveBorder
+    | form_edits.SplitSection
+    | form_edits.MergeSection
+    | form_edits.LinkSection
+    | form_edits.UnlinkSection
+    | form_edits.NoteSection
+    | form_edits.NoteBar
+    | form_edits.NoteSound
+    | form_edits.SetNotation
+    | form_edits.SetBreak
+    | form_edits.SetHowTo
+    | form_edits.SetSpoken
+    | form_edits.SetOnPaper
+    | form_edits.ConfirmBars
+    | form_edits.Settle
+    | pulse_edits.HalveTempo
+    | pulse_edits.DoubleTempo
+    | pulse_edits.Retime
+    | pulse_edits.ShiftOne
+    | pulse_edits.ShiftHalf
+    | pulse_edits.SetOne
+    | pulse_edits.SetMeter
+    | pulse_edits.InsertBeat
+    | pulse_edits.RemoveBeat
+    | pulse_edits.DragBeat
+    | pulse_edits.Tap
+    | pulse_edits.Lock
+    | pulse_edits.Unlock
+    | pulse_edits.PutBack
+    | pulse_edits.DropAside
+    | pulse_edits.PutBackWords
+    | pulse_edits.DropAsideWords
+    | sound_edits.NameSound
+    | sound_edits.DismissSound
+    | sound_edits.SplitSound
+    | sound_edits.JoinSounds
+    | sound_edits.WritePerhaps
+    | sound_edits.DropPerhaps
+    | finding_edits.MarkFill
+    | finding_edits.DenyFill
+    | finding_edits.ForgetFill
+    | finding_edits.JudgeGroove
+    | finding_edits.SetCore
+    | finding_edits.ForgetGroove
+    | finding_edits.SetSwing
+    | limb_edits.SetPlayer
+    | limb_edits.SetSchool
+    | limb_edits.StickAs
+    | limb_edits.StickBar
+    | limb_edits.FreeLimbs
+    | limb_edits.SetLayer
+    | arranging_edits.Arrange
+    | arranging_edits.Simplify
+    | arranging_edits.TakeBars
     | spreading.Spread
-    | writing.WriteBars | writing.PlayIn | writing.SetCue | writing.SetCues
+    | writing.WriteBars
+    | writing.PlayIn
+    | writing.SetCue
+    | writing.SetCues
     | writing.TapCue,
     Field(discriminator="operation"),
-]  # fmt: skip
+]
 _reader: TypeAdapter[Edit] = TypeAdapter(AnyEdit)
 #: Every kind of edit by its name.
 EDITS: dict[str, type[Edit]] = {

@@ -6,10 +6,10 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from orchesis.checks.review import DOUBTFUL
 from orchesis.hands.plan import PLAN
 from orchesis.hearing import STEPS
 from orchesis.hearing.sounds import COLUMNS, ROWS
-from orchesis.meaning.review import DOUBTFUL
 from orchesis.score import LAYERS
 from orchesis.score.candidate import SHOWN
 from orchesis.score.counting import SCHOOLS, SYLLABLES, rows

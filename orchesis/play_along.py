@@ -199,16 +199,21 @@ def _bars(score: Score, wish: Wish) -> range:
 
 
 def _files(
-    score: Score, wish: Wish, recording: Path | None, drums: Path | None, folder: Path,
+    score: Score,
+    wish: Wish,
+    recording: Path | None,
+    drums: Path | None,
+    folder: Path,
     gains: _Gains,
-) -> Iterator[_File]:  # fmt: skip
+) -> Iterator[_File]:
     bars = _bars(score, wish)
     tempo = score.pulse.tempo()[0]
     for share in wish.shares:
         stretched = {
             balance: _stretched(recording, drums, balance, score, bars, share, folder)
-            for balance in {MIXES[m][0] for m in wish.mixes} if balance is not None and recording
-        }  # fmt: skip
+            for balance in {MIXES[m][0] for m in wish.mixes}
+            if balance is not None and recording
+        }
         for mix in wish.mixes:
             balance, has_part, has_click = MIXES[mix]
             together = _TOGETHER if balance is not None and has_part else 1.0
@@ -239,9 +244,14 @@ def _lead(score: Score, bars: Sequence[int], share: float) -> float:
 
 
 def _mixed(
-    score: Score, bars: Sequence[int], share: float, wish: Wish, gain: float, has_click: bool,
+    score: Score,
+    bars: Sequence[int],
+    share: float,
+    wish: Wish,
+    gain: float,
+    has_click: bool,
     click_gain: float,
-) -> np.ndarray:  # fmt: skip
+) -> np.ndarray:
     """Our own sound of some bars: a bar of clicks before, then as often round as is wished. gain:
     of the part; 0: it is silent. click_gain: of clicks and words."""
     start, length, lead = (
@@ -258,8 +268,9 @@ def _mixed(
         events = [e for e in part.events(slow, mute=wish.mute) if e.bar in bars]
         round_ = [
             (lead + k * length + e.time - start / share, e.part, e.loudness, e.choked)
-            for k in range(loops) for e in events
-        ]  # fmt: skip
+            for k in range(loops)
+            for e in events
+        ]
         made = render([e for e in round_ if e[0] >= 0], len(sounds) / RATE)
         sounds[: len(made)] += np.float32(gain) * made
     for k in range(loops):

@@ -32,8 +32,11 @@ STEPS = (
 )
 #: Bands (Hz) in which a kind of stroke is measured: where it speaks and the others are quiet.
 MEASURE_BANDS = {
-    "kick": (30, 120), "snare": (400, 2000), "tom": (80, 400), "cymbal": (6000, 16000),
-}  # fmt: skip
+    "kick": (30, 120),
+    "snare": (400, 2000),
+    "tom": (80, 400),
+    "cymbal": (6000, 16000),
+}
 _LOUDEST_DB, _SOFTEST_DB = 12.0, -20.0  # that a stroke is taken to lie off its written level
 
 
@@ -142,12 +145,16 @@ class _Reference:
     def __init__(self, score: Score) -> None:
         length = length_of(score)
         start = score.pulse.times[0]
-        twice = [(e.time - start + _LEAD + k * length, e.part, e.loudness, e.choked)
-                 for k in range(2) for e in part.events(score)]  # fmt: skip
+        twice = [
+            (e.time - start + _LEAD + k * length, e.part, e.loudness, e.choked)
+            for k in range(2)
+            for e in part.events(score)
+        ]
         sound = render([e for e in twice if e[0] >= 0], _LEAD + 2 * length + 1.0)
         marks = range(0, len(sound), _BLOCK)
-        bands = [spectrum.band_magnitudes(sound[k : k + _BLOCK])[: _BLOCK // spectrum.HOP]
-                 for k in marks]  # fmt: skip
+        bands = [
+            spectrum.band_magnitudes(sound[k : k + _BLOCK])[: _BLOCK // spectrum.HOP] for k in marks
+        ]
         self.levels = _Levels(np.concatenate(bands), None)
         self.written: dict[str, dict[float, float]] = {}
         self.moments: dict[str, list[float]] = {}
@@ -207,10 +214,14 @@ def _on_the_part(
     known = [p.level_db for _, p in made if p.level_db is not None and p.confidence > 0.5]
     usual = float(np.median(known)) if known else 0.0
     return [
-        (n, p if p.level_db is None else replace(p, level_db=float(
-            np.clip(p.level_db - usual, _SOFTEST_DB, _LOUDEST_DB))))
+        (
+            n,
+            p
+            if p.level_db is None
+            else replace(p, level_db=float(np.clip(p.level_db - usual, _SOFTEST_DB, _LOUDEST_DB))),
+        )
         for n, p in made
-    ]  # fmt: skip
+    ]
 
 
 _SAME_S = 0.07

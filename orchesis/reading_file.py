@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+from orchesis import explanations, feel, fills, grooves
+from orchesis.checks import review, unlikely
+from orchesis.fills import fill_facts
 from orchesis.formats.count_writer import lanes
-from orchesis.meaning import feel, fill_facts, fills, grooves, review, unlikely, words
-from orchesis.meaning.feel import Feel
 from orchesis.score import Meter, Score
 from orchesis.score.counting import place_text
+from orchesis.score.feel import Feel
 from orchesis.score.fill import Fill
 from orchesis.score.groove import Groove, Option
 
@@ -32,7 +34,7 @@ def judged(
                 "bar": d.bars[0],
                 "position": str(d.place / score.meters[d.bars[0] - 1].beats),
                 "part": d.part,
-                "reason": words.doubt(d, score),
+                "reason": explanations.doubt(d, score),
                 "kind": d.kind,
                 "bars": list(d.bars),
             }
@@ -43,7 +45,7 @@ def judged(
 
 def _groove(g: Groove, score: Score) -> dict[str, Any]:
     meter = score.meters[g.first_bar - 1]
-    told = words.told_groove(g, meter)
+    told = explanations.told_groove(g, meter)
     return {
         "first_bar": g.first_bar,
         "bars": g.bars,
@@ -69,8 +71,8 @@ def _option(o: Option, meter: Meter) -> dict[str, Any]:
         "place": place_text(o.place, meter),
         "share": round(o.share, 2),
         "bars": list(o.bars),
-        "where": words.option_pattern(o),
-        "goes": words.option_company(o, meter),
+        "where": explanations.option_pattern(o),
+        "goes": explanations.option_company(o, meter),
     }
 
 
@@ -78,7 +80,7 @@ def _fill(f: Fill, score: Score) -> dict[str, Any]:
     span = f.span
     start, end = fills.seconds(score, span)
     longest = max(f.cells, key=lambda c: c.strokes * c.turns, default=None)
-    told = words.told_fill(f, score)
+    told = explanations.told_fill(f, score)
     return {
         "bar": span.bar,
         "start": round(start, 3),
@@ -88,10 +90,23 @@ def _fill(f: Fill, score: Score) -> dict[str, Any]:
         "linear": f.is_linear,
         **{
             k: told[k]
-            for k in ("place", "last_bar", "end_place", "beats", "cells", "path", "accents",
-                      "ornaments", "rudiments", "starts", "resolves", "difficulty", "like")
+            for k in (
+                "place",
+                "last_bar",
+                "end_place",
+                "beats",
+                "cells",
+                "path",
+                "accents",
+                "ornaments",
+                "rudiments",
+                "starts",
+                "resolves",
+                "difficulty",
+                "like",
+            )
         },
-    }  # fmt: skip
+    }
 
 
 def _feel(f: Feel, score: Score) -> dict[str, Any]:
@@ -100,7 +115,7 @@ def _feel(f: Feel, score: Score) -> dict[str, Any]:
     if not f.swing and score.swing[0] != "none":
         level, ratio = score.swing  # only written, never measured
     names = {"backbeat": "snare", "time hand": "hat"}
-    told = {**f.to_json(), "says": words.feel(f)}
+    told = {**f.to_json(), "says": explanations.feel(f)}
     return {
         "section": f.section,
         "first_bar": f.first_bar,
@@ -109,7 +124,18 @@ def _feel(f: Feel, score: Score) -> dict[str, Any]:
         "layback_ms": {names.get(p.voice, p.voice): p.ms for p in f.placement},
         **{
             k: told[k]
-            for k in ("says", "placement", "together", "levels", "gaps", "hand", "evenness",
-                      "loose", "bpm", "drift", "rush")
+            for k in (
+                "says",
+                "placement",
+                "together",
+                "levels",
+                "gaps",
+                "hand",
+                "evenness",
+                "loose",
+                "bpm",
+                "drift",
+                "rush",
+            )
         },
-    }  # fmt: skip
+    }

@@ -5,9 +5,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from orchesis import explanations, grooves
 from orchesis.hands import difficulty, rudiments, rules, with_limbs
 from orchesis.hands.solver import unplayable_in
-from orchesis.meaning import grooves, words
 from orchesis.score import Score
 from orchesis.score.stroke import NOBODYS
 
@@ -28,25 +28,38 @@ def stuck(score: Score) -> dict[str, Any]:
         "title": score.title,
         "player": score.player.to_json(),
         "strokes": [
-            {"bar": s.bar, "position": position(s.bar, s.place), "part": s.part, "limb": s.limb,
-             "ornament": s.ornament}
+            {
+                "bar": s.bar,
+                "position": position(s.bar, s.place),
+                "part": s.part,
+                "limb": s.limb,
+                "ornament": s.ornament,
+            }
             for s in strokes
         ],
         "unplayable": [
-            {"bar": u.bar, "position": position(u.bar, u.place),
-             "reason": words.unplayable(u, score), "kind": u.reason}
+            {
+                "bar": u.bar,
+                "position": position(u.bar, u.place),
+                "reason": explanations.unplayable(u, score),
+                "kind": u.reason,
+            }
             for u in unplayable_in(score)
         ],
         "rudiments": [
-            {"name": r.name, "bar": r.bar, "position": position(r.bar, r.place),
-             "strokes": len(r.strokes)}
+            {
+                "name": r.name,
+                "bar": r.bar,
+                "position": position(r.bar, r.place),
+                "strokes": len(r.strokes),
+            }
             for r in rudiments.found(score, strokes)
         ],
         "rules": _rules(score),
         "difficulty": round(whole.total, 1),
         "causes": whole.to_json(),
         "fastest": difficulty.fastest(score, sorted(figures)),
-    }  # fmt: skip
+    }
 
 
 def _rules(score: Score) -> list[dict[str, Any]]:
@@ -55,8 +68,9 @@ def _rules(score: Score) -> list[dict[str, Any]]:
         bars = [b for b in range(g.first_bar, g.last_bar + 1) if b not in g.fills]
         unit = [b for b in bars if b < g.first_bar + g.length]
         for r in rules.between(score, bars, unit if len(unit) == 2 else ()):
-            says = words.limb_rule(r, score.meters[g.first_bar - 1],
-                                   left_handed=score.player.hand == "left")  # fmt: skip
+            says = explanations.limb_rule(
+                r, score.meters[g.first_bar - 1], left_handed=score.player.hand == "left"
+            )
             made.append(
                 {"says": says, "kind": r.kind, "bars": bars, "exceptions": list(r.exceptions)}
             )

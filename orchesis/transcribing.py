@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from orchesis.form import section_names
 from orchesis.hands import with_limbs
 from orchesis.hearing import Hearing
-from orchesis.meaning import section_names
 from orchesis.placing.place import place
 from orchesis.score import Score
 

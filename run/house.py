@@ -67,18 +67,45 @@ class House(Services):
 
     def _begin_worker(self) -> subprocess.Popen:
         return self.spawn(
-            [str(BIN / "celery"), "-A", "config", "--workdir", str(SERVER), "worker",
-             "--concurrency", "1", "--loglevel", "info", "--without-gossip", "--without-mingle"],
-            "worker.log", env=self.environment,
-        )  # fmt: skip
+            [
+                str(BIN / "celery"),
+                "-A",
+                "config",
+                "--workdir",
+                str(SERVER),
+                "worker",
+                "--concurrency",
+                "1",
+                "--loglevel",
+                "info",
+                "--without-gossip",
+                "--without-mingle",
+            ],
+            "worker.log",
+            env=self.environment,
+        )
 
     def _begin_web(self) -> subprocess.Popen:
         return self.spawn(
-            [str(BIN / "gunicorn"), "--chdir", str(SERVER), "--bind", f"127.0.0.1:{self.port}",
-             "--workers", "2", "--worker-class", "config.connections.PatientWorker",
-             "--timeout", "120", "--preload", "--no-control-socket", "config.asgi"],
-            "web.log", env=self.environment,
-        )  # fmt: skip
+            [
+                str(BIN / "gunicorn"),
+                "--chdir",
+                str(SERVER),
+                "--bind",
+                f"127.0.0.1:{self.port}",
+                "--workers",
+                "2",
+                "--worker-class",
+                "config.connections.PatientWorker",
+                "--timeout",
+                "120",
+                "--preload",
+                "--no-control-socket",
+                "config.asgi",
+            ],
+            "web.log",
+            env=self.environment,
+        )
 
     def _web_answers(self) -> bool:
         """It listens before it can answer: the address is told once it does."""

@@ -16,8 +16,13 @@ from services import ROOT, free_port
 
 OUT = ROOT / "docs" / "screenshots"
 CHROMIUM = "/usr/bin/chromium"
-FLAGS = ["--no-sandbox", "--disable-gpu", "--autoplay-policy=no-user-gesture-required",
-         "--disable-background-networking", "--disable-component-update"]  # fmt: skip
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--autoplay-policy=no-user-gesture-required",
+    "--disable-background-networking",
+    "--disable-component-update",
+]
 SIZE = {"width": 1280, "height": 800}
 
 

@@ -119,9 +119,14 @@ class Services:
 
         with (self.var / "log" / log).open("ab") as out:
             return subprocess.Popen(
-                command, stdout=out, stderr=subprocess.STDOUT, stdin=subprocess.DEVNULL,
-                start_new_session=True, preexec_fn=ends_with_us, **options,
-            )  # fmt: skip
+                command,
+                stdout=out,
+                stderr=subprocess.STDOUT,
+                stdin=subprocess.DEVNULL,
+                start_new_session=True,
+                preexec_fn=ends_with_us,
+                **options,
+            )
 
     def begin(self, server: Server) -> None:
         """Starts a server without waiting for it."""
@@ -179,13 +184,22 @@ class Services:
         if not (data / "mysql").is_dir():
             self._install_database(data, run_as)
         return self.spawn(
-            [_server("mariadbd"), "--no-defaults", *run_as, f"--datadir={data}",
-             f"--socket={self.settings['db_socket']}", "--skip-networking",
-             f"--pid-file={data / 'mariadbd.pid'}",
-             "--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_ci",
-             "--innodb-buffer-pool-size=128M", "--max-allowed-packet=64M", "--skip-log-bin"],
+            [
+                _server("mariadbd"),
+                "--no-defaults",
+                *run_as,
+                f"--datadir={data}",
+                f"--socket={self.settings['db_socket']}",
+                "--skip-networking",
+                f"--pid-file={data / 'mariadbd.pid'}",
+                "--character-set-server=utf8mb4",
+                "--collation-server=utf8mb4_unicode_ci",
+                "--innodb-buffer-pool-size=128M",
+                "--max-allowed-packet=64M",
+                "--skip-log-bin",
+            ],
             "mariadb.log",
-        )  # fmt: skip
+        )
 
     def _install_database(self, data: Path, run_as: list[str]) -> None:
         """Lays out an empty database; on a busy machine that fails now and then, so once more."""
@@ -193,10 +207,17 @@ class Services:
         for _ in range(_INSTALLED_AT_MOST):
             shutil.rmtree(data, ignore_errors=True)
             done = subprocess.run(
-                ["mariadb-install-db", "--no-defaults", *run_as, f"--datadir={data}",
-                 "--auth-root-authentication-method=normal", "--skip-test-db"],
-                capture_output=True, text=True,
-            )  # fmt: skip
+                [
+                    "mariadb-install-db",
+                    "--no-defaults",
+                    *run_as,
+                    f"--datadir={data}",
+                    "--auth-root-authentication-method=normal",
+                    "--skip-test-db",
+                ],
+                capture_output=True,
+                text=True,
+            )
             if done.returncode == 0:
                 return
             said = "\n".join((done.stdout + done.stderr).strip().splitlines()[-12:])
@@ -208,11 +229,25 @@ class Services:
         data = self.var / "redis"
         data.mkdir(exist_ok=True)
         return self.spawn(
-            ["redis-server", "--port", "0", "--unixsocket", str(self.settings["redis_socket"]),
-             "--unixsocketperm", "700", "--dir", str(data), "--appendonly", "yes", "--save", "",
-             "--daemonize", "no"],
+            [
+                "redis-server",
+                "--port",
+                "0",
+                "--unixsocket",
+                str(self.settings["redis_socket"]),
+                "--unixsocketperm",
+                "700",
+                "--dir",
+                str(data),
+                "--appendonly",
+                "yes",
+                "--save",
+                "",
+                "--daemonize",
+                "no",
+            ],
             "redis.log",
-        )  # fmt: skip
+        )
 
     def _redis_answers(self) -> bool:
         with socket.socket(socket.AF_UNIX) as s:
@@ -233,10 +268,17 @@ class Services:
         if password is None:
             password = str(self.settings["db_root_password"])
         done = subprocess.run(
-            ["mariadb", "--no-defaults", "-uroot", f"--socket={self.settings['db_socket']}",
-             "-e", statement],
-            capture_output=True, env={**os.environ, "MYSQL_PWD": password},
-        )  # fmt: skip
+            [
+                "mariadb",
+                "--no-defaults",
+                "-uroot",
+                f"--socket={self.settings['db_socket']}",
+                "-e",
+                statement,
+            ],
+            capture_output=True,
+            env={**os.environ, "MYSQL_PWD": password},
+        )
         return done.returncode == 0
 
     def _create_database(self) -> None:

@@ -138,9 +138,12 @@ def inks(svg: str) -> list[Ink]:
             yield from walk(child, m, groups)
 
     def _ink(
-        points: list[tuple[float, float]], m: Matrix, groups: tuple[tuple[str, str], ...],
-        shape: str, glyph: str = "",
-    ) -> Iterator[Ink]:  # fmt: skip
+        points: list[tuple[float, float]],
+        m: Matrix,
+        groups: tuple[tuple[str, str], ...],
+        shape: str,
+        glyph: str = "",
+    ) -> Iterator[Ink]:
         if points:
             xs = [m[0] * x + m[2] for x, _ in points]
             ys = [m[1] * y + m[3] for _, y in points]

@@ -97,9 +97,14 @@ def _taken(w: Walker, score: Score) -> dict[str, Any]:
 
 def _added(w: Walker, score: Score) -> dict[str, Any]:
     return {
-        "id": w.new(), **w.spot(score), "part": w.one(*KIT), "limb": w.one(*LIMBS),
-        "dynamic": w.one(*DYNAMICS), "ornament": w.one(None, *ORNAMENTS), "choked": w.one(True, False),
-    }  # fmt: skip
+        "id": w.new(),
+        **w.spot(score),
+        "part": w.one(*KIT),
+        "limb": w.one(*LIMBS),
+        "dynamic": w.one(*DYNAMICS),
+        "ornament": w.one(None, *ORNAMENTS),
+        "choked": w.one(True, False),
+    }
 
 
 def _many(w: Walker, score: Score) -> dict[str, Any]:
@@ -159,9 +164,16 @@ _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "set_loudness": lambda w, s: {"id": w.stroke(s), "loudness": round(w.random.random(), 3)},
     "set_ornament": lambda w, s: {"id": w.stroke(s), "ornament": w.one(None, *ORNAMENTS)},
     "set_choked": lambda w, s: {"id": w.stroke(s), "choked": w.one(True, False)},
-    "set_doubt": lambda w, s: {"id": w.stroke(s), "doubt": w.one(*DOUBTS), "reason": w.one("", "the bass hides it")},
+    "set_doubt": lambda w, s: {
+        "id": w.stroke(s),
+        "doubt": w.one(*DOUBTS),
+        "reason": w.one("", "the bass hides it"),
+    },
     "many": _many,
-    "rename_section": lambda w, s: {"id": w.section(s), "name": w.one("Verse", "Chorus", "Solo à la minute")},
+    "rename_section": lambda w, s: {
+        "id": w.section(s),
+        "name": w.one("Verse", "Chorus", "Solo à la minute"),
+    },
     "move_border": lambda w, s: {"id": w.section(s), "first_bar": w.bar(s)},
     "split_section": lambda w, s: {"id": w.section(s), "bar": w.bar(s), "new": w.new()},
     "merge_section": lambda w, s: {"id": w.section(s)},
@@ -169,8 +181,16 @@ _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "unlink_section": lambda w, s: {"id": w.section(s)},
     "note_section": lambda w, s: {"id": w.section(s), "note": w.one("", "lay back")},
     "note_bar": lambda w, s: {"bar": w.bar(s), "note": w.one("", "watch the singer")},
-    "note_sound": lambda w, s: {"key": w.one(*SOUND_KEYS), "note": w.one("", "brushes"), **w.one({}, {"id": w.section(s)})},
-    "set_notation": lambda w, s: {"notation": w.one("counted", "short", "long", "triplets", "compound", "swung_triplets", "swung_dotted")},
+    "note_sound": lambda w, s: {
+        "key": w.one(*SOUND_KEYS),
+        "note": w.one("", "brushes"),
+        **w.one({}, {"id": w.section(s)}),
+    },
+    "set_notation": lambda w, s: {
+        "notation": w.one(
+            "counted", "short", "long", "triplets", "compound", "swung_triplets", "swung_dotted"
+        )
+    },
     "confirm_bars": lambda w, s: {**_bars(w, s), "confirmed": w.one(True, False)},
     "halve_tempo": lambda w, s: {},
     "double_tempo": lambda w, s: {},
@@ -181,7 +201,11 @@ _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "set_meter": lambda w, s: {"meter": w.one(*METERS), **w.one({}, _bars(w, s))},
     "insert_beat": lambda w, s: w.beat(s),
     "remove_beat": lambda w, s: w.beat(s),
-    "drag_beat": lambda w, s: {**(b := w.beat(s)), "seconds": s.pulse.seconds(s.start_of(b["bar"]) + b["beat"] - 1) + w.random.uniform(-0.2, 0.2)},
+    "drag_beat": lambda w, s: {
+        **(b := w.beat(s)),
+        "seconds": s.pulse.seconds(s.start_of(b["bar"]) + b["beat"] - 1)
+        + w.random.uniform(-0.2, 0.2),
+    },
     "tap": _taps,
     "lock": _bars,
     "unlock": lambda w, s: {"bar": w.bar(s)},
@@ -198,18 +222,56 @@ _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "spread": _spread,
     "settle": lambda w, s: {"key": w.one("u|kick|0", "gA|snare|1|2")},
     "write_bars": _written,
-    "play_in": lambda w, s: {"hits": [{"time": w.moment(s), "part": w.one(*KIT), "loudness": w.random.random()} for _ in range(9)], "new": w.new()},
+    "play_in": lambda w, s: {
+        "hits": [
+            {"time": w.moment(s), "part": w.one(*KIT), "loudness": w.random.random()}
+            for _ in range(9)
+        ],
+        "new": w.new(),
+    },
     "set_cue": lambda w, s: {"bar": w.bar(s), "text": w.one("", '1 "hey"', '"stop"')},
     "mark_fill": _stretch,
     "deny_fill": _stretch,
     "forget_fill": _stretch,
-    "judge_groove": lambda w, s: {"id": w.section(s), "name": w.one("", "the walk"), "length": w.one(0, 1, 2, 4), "kind": w.one("", "fixed", "thinned", "vocabulary"), **w.one({}, {"figures": ["rolling feet"]})},
-    "set_core": lambda w, s: {"id": w.section(s), "in_bar": w.one(0, 1, 2), "place": w.spot(s)["place"], "part": w.one(*KIT), "ghost": w.one(True, False), "standing": w.one("core", "option", "found")},
+    "judge_groove": lambda w, s: {
+        "id": w.section(s),
+        "name": w.one("", "the walk"),
+        "length": w.one(0, 1, 2, 4),
+        "kind": w.one("", "fixed", "thinned", "vocabulary"),
+        **w.one({}, {"figures": ["rolling feet"]}),
+    },
+    "set_core": lambda w, s: {
+        "id": w.section(s),
+        "in_bar": w.one(0, 1, 2),
+        "place": w.spot(s)["place"],
+        "part": w.one(*KIT),
+        "ghost": w.one(True, False),
+        "standing": w.one("core", "option", "found"),
+    },
     "forget_groove": lambda w, s: {"id": w.section(s)},
-    "set_swing": lambda w, s: {"level": w.one("found", "none", "eighth", "sixteenth"), "ratio": w.one(0.5, 0.6, 0.667)},
-    "set_player": lambda w, s: {"hand": w.one("right", "left"), "school": w.one(None, "alternating", "open"), "pedals": w.one(1, 2), "lacks": w.one(None, [], ["ride", "tom_high"]), "plan": w.one(None, [["ride", 0.5, 1.0]]), "counting": w.one(None, "", "ta_ka", "own ti & ta - -"), "reads": w.one(None, "limbs"), "note_names": w.one(None, "h")},
-    "set_spoken": lambda w, s: {"bar": w.bar(s), "text": w.one("", "TEA BREAD", "KET-tle TEA BOAT a-WAKE")},
-    "set_on_paper": lambda w, s: {"item": w.one("section sec1", "groove 8.25", "option 8.25 snare 1 3/2", "fill 12.50"), "shown": w.one(True, False), "text": w.one("", "as on the demo")},
+    "set_swing": lambda w, s: {
+        "level": w.one("found", "none", "eighth", "sixteenth"),
+        "ratio": w.one(0.5, 0.6, 0.667),
+    },
+    "set_player": lambda w, s: {
+        "hand": w.one("right", "left"),
+        "school": w.one(None, "alternating", "open"),
+        "pedals": w.one(1, 2),
+        "lacks": w.one(None, [], ["ride", "tom_high"]),
+        "plan": w.one(None, [["ride", 0.5, 1.0]]),
+        "counting": w.one(None, "", "ta_ka", "own ti & ta - -"),
+        "reads": w.one(None, "limbs"),
+        "note_names": w.one(None, "h"),
+    },
+    "set_spoken": lambda w, s: {
+        "bar": w.bar(s),
+        "text": w.one("", "TEA BREAD", "KET-tle TEA BOAT a-WAKE"),
+    },
+    "set_on_paper": lambda w, s: {
+        "item": w.one("section sec1", "groove 8.25", "option 8.25 snare 1 3/2", "fill 12.50"),
+        "shown": w.one(True, False),
+        "text": w.one("", "as on the demo"),
+    },
     "set_how_to": lambda w, s: {"sign": w.one(*SIGNS), "text": w.one("", "with the butt end")},
     "set_break": lambda w, s: {"bar": w.bar(s), "kind": w.one("line", "page", "joined", "found")},
     "set_school": lambda w, s: {"id": w.section(s), "school": w.one("", "lead", "open")},
@@ -222,4 +284,4 @@ _ARGS: dict[str, Callable[[Walker, Score], dict[str, Any]]] = {
     "take_bars": lambda w, s: _taken(w, s),
     "set_cues": lambda w, s: {"cues": [{"bar": w.bar(s), "text": "1 2"} for _ in range(3)]},
     "tap_cue": lambda w, s: {"moments": [w.moment(s) for _ in range(6)]},
-}  # fmt: skip
+}

@@ -47,9 +47,12 @@ class Stage:
 
 _FIRST, _SECOND, _RECORDS = (0, 12.0), (_APART, 6.0), (_FOLDED, 5.0)
 STAGES = (
-    Stage((_FIRST,), 1700), Stage((_SECOND,), 1300), Stage((_FIRST, _SECOND), 3000),
-    Stage((_FIRST, _SECOND), 4200), Stage((_FIRST, _SECOND, _RECORDS), 1500, is_averaged=True),
-)  # fmt: skip
+    Stage((_FIRST,), 1700),
+    Stage((_SECOND,), 1300),
+    Stage((_FIRST, _SECOND), 3000),
+    Stage((_FIRST, _SECOND), 4200),
+    Stage((_FIRST, _SECOND, _RECORDS), 1500, is_averaged=True),
+)
 
 
 def _make(args: tuple[int, int]) -> str:
@@ -94,12 +97,16 @@ def train(arrays: list[np.ndarray], steps: int, seed: int, net: Ears | None = No
         picks = rng.integers(0, len(arrays[0]), BATCH)
         at = rng.integers(0, mix.FRAMES - CROP, BATCH)
         x, *y, share = (
-            torch.from_numpy(np.stack([
-                a[k][:, t : t + CROP] if i == 0 else a[k][t : t + CROP]
-                for k, t in zip(picks, at, strict=True)
-            ]).astype(np.float32))
+            torch.from_numpy(
+                np.stack(
+                    [
+                        a[k][:, t : t + CROP] if i == 0 else a[k][t : t + CROP]
+                        for k, t in zip(picks, at, strict=True)
+                    ]
+                ).astype(np.float32)
+            )
             for i, a in enumerate(arrays)
-        )  # fmt: skip
+        )
         x = x * torch.empty(BATCH, 1, 1, 1).uniform_(0.9, 1.1)
         cost = loss(*net(x, MASKED), x, *y, share / 255)
         optimiser.zero_grad()
@@ -123,9 +130,15 @@ def export(net: Ears, path: Path) -> None:
     example = torch.rand(1, 2, 300, BANDS)
     free = {"sound": {2: "frames"}, "heard": {1: "frames"}, "mask": {1: "frames"}}
     torch.onnx.export(
-        net, (example,), str(path), input_names=["sound"], output_names=["heard", "mask"],
-        dynamic_axes=free, opset_version=17, dynamo=False,
-    )  # fmt: skip
+        net,
+        (example,),
+        str(path),
+        input_names=["sound"],
+        output_names=["heard", "mask"],
+        dynamic_axes=free,
+        opset_version=17,
+        dynamo=False,
+    )
     other = torch.rand(1, 2, 517, BANDS)
     session = onnxruntime.InferenceSession(str(path), providers=["CPUExecutionProvider"])
     with torch.no_grad():

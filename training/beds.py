@@ -75,7 +75,20 @@ def files(package: str, place: Path) -> list[Path]:
 
 
 def _keep(file: Path, stem: str) -> None:
-    command = ["ffmpeg", "-v", "error", "-i", str(file), "-ac", "1", "-ar", str(RATE), "-f", "f32le", "-"]  # fmt: skip
+    command = [
+        "ffmpeg",
+        "-v",
+        "error",
+        "-i",
+        str(file),
+        "-ac",
+        "1",
+        "-ar",
+        str(RATE),
+        "-f",
+        "f32le",
+        "-",
+    ]
     sound = np.frombuffer(subprocess.run(command, check=True, capture_output=True).stdout, "<f4")
     size = SECONDS * RATE
     for k, start in enumerate(range(0, len(sound) - size, size * 2 // 3)):
@@ -144,8 +157,14 @@ class Guitar:
         period = float(np.median(np.diff(beats)))
         step = 1 / 3 if third else 0.5
         way = str(rng.choice(["bar", "half", "eighths", "muted", "gallop", "offs"]))
-        places = {"bar": (0.0,), "half": (0.0,), "eighths": (0.0, step), "muted": (0.0, step),
-                  "gallop": (0.0, step, 1.5 * step), "offs": (step,)}[way]  # fmt: skip
+        places = {
+            "bar": (0.0,),
+            "half": (0.0,),
+            "eighths": (0.0, step),
+            "muted": (0.0, step),
+            "gallop": (0.0, step, 1.5 * step),
+            "offs": (step,),
+        }[way]
         doubled = rng.random() < 0.5
         for time, number in zip(beats, numbers, strict=True):
             if (way == "bar" and number != 0) or (way == "half" and number % 2):

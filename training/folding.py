@@ -95,7 +95,9 @@ def _fold(job: tuple[Path, Path]) -> str:
         sound, rate = sf.read(intake.path, dtype="float32", always_2d=True)
         assert rate == RATE, rate
         sf.write(target.with_suffix(".flac"), sound.mean(axis=1)[: LONGEST * RATE], RATE)
-    at = np.clip(np.round(np.array([h.time for h in found]) / FRAME).astype(int), 0, len(activity.level) - 1)  # fmt: skip
+    at = np.clip(
+        np.round(np.array([h.time for h in found]) / FRAME).astype(int), 0, len(activity.level) - 1
+    )
     np.savez(
         target,
         time=np.array([h.time for h in found]),
@@ -181,9 +183,12 @@ def excerpt(seed: int) -> tuple[np.ndarray, ...]:
     rows = np.round((start / RATE + np.arange(mix.FRAMES) * FRAME * speed) / FRAME).astype(int)
     mask = tells["mask"][np.clip(rows, 0, len(tells["mask"]) - 1)]
     return (
-        features_of(made).astype(np.float16), onsets.astype(np.float16), levels.astype(np.float16),
-        extras.astype(np.float16), mask,
-    )  # fmt: skip
+        features_of(made).astype(np.float16),
+        onsets.astype(np.float16),
+        levels.astype(np.float16),
+        extras.astype(np.float16),
+        mask,
+    )
 
 
 def _roughened(rng: np.random.Generator, sound: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

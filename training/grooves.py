@@ -15,8 +15,18 @@ import numpy as np
 
 #: Parts beyond the classes the network tells apart: toms by size, two crashes.
 TOMS = ("tom1", "tom2", "tom3", "tom4")
-_K16 = ("x.......x.......", "x..?..x?x..?..??", "x.....x.x.....?.", "x..x....x.x.....", "x.......x.x....?",
-        "x...x...x...x...", "x?....xxx.?...?.", "x..x..x.x..x..x.", "x.....xx..x.....", "x.x.....x.x...?.")  # fmt: skip
+_K16 = (
+    "x.......x.......",
+    "x..?..x?x..?..??",
+    "x.....x.x.....?.",
+    "x..x....x.x.....",
+    "x.......x.x....?",
+    "x...x...x...x...",
+    "x?....xxx.?...?.",
+    "x..x..x.x..x..x.",
+    "x.....xx..x.....",
+    "x.x.....x.x...?.",
+)
 _S24 = (
     "....X.......X...",
     "....X..,.,..X..,",
@@ -79,6 +89,8 @@ def _style(
     return Style(name, weight, (low, high), beats, cells, lanes, surfaces, backs, swing)
 
 
+# One style a line, as a table.
+# fmt: off
 STYLES = (
     _style("rock eighths", 5, 72, 165, 4, 4, _T8, _S24, _K16),
     _style("rock quarters", 2, 120, 210, 4, 4, _T4, ("....X.......X...",), _K16, surfaces="hhoorc"),
@@ -124,9 +136,19 @@ STYLES = (
     _style("nine-eight", 0.8, 50, 100, 3, 3, ("xxxxxxxxx", "x.xx.xx.x"), ("......X..", "...x..X.."), ("x........", "x....x..."), surfaces="hhr"),
     _style("shaker and cross-stick", 1.5, 66, 124, 4, 4, _T16 + _T8[:1], ("....X.......X...", "........X......."), _K16, surfaces="kkmm", backs="xxxxs"),
     _style("clap and tambourine", 1.5, 84, 138, 4, 4, _T8 + _T16, ("....X.......X...",), _K16, surfaces="hhmk", backs="psp"),
-)  # fmt: skip
-_SURFACE = {"h": "hat_closed", "o": "hat_open", "r": "ride", "c": "crash", "t": "tom1", "b": "ride_bell",
-            "w": "cowbell", "k": "shaker", "m": "tambourine"}  # fmt: skip
+)
+# fmt: on
+_SURFACE = {
+    "h": "hat_closed",
+    "o": "hat_open",
+    "r": "ride",
+    "c": "crash",
+    "t": "tom1",
+    "b": "ride_bell",
+    "w": "cowbell",
+    "k": "shaker",
+    "m": "tambourine",
+}
 _BACK = {"s": "snare", "x": "cross_stick", "p": "clap"}
 _AUX = ("cowbell", "shaker", "tambourine", "block", "clap")
 
@@ -190,8 +212,12 @@ def _random_style(rng: np.random.Generator) -> Style:
             for k in range(beats * cells)
         )
 
-    lanes = {"time": (lane(rng.uniform(0, 1), rng.uniform(0.3, 1), "x"),), "kick": (lane(rng.uniform(0.03, 0.25), 0.4, "x"),),
-             "back": (lane(rng.uniform(0.02, 0.15), 0.35, "X"),), "ghost": (lane(rng.choice([0, 0.1, 0.3]), 0, "g"),)}  # fmt: skip
+    lanes = {
+        "time": (lane(rng.uniform(0, 1), rng.uniform(0.3, 1), "x"),),
+        "kick": (lane(rng.uniform(0.03, 0.25), 0.4, "x"),),
+        "back": (lane(rng.uniform(0.02, 0.15), 0.35, "X"),),
+        "ghost": (lane(rng.choice([0, 0.1, 0.3]), 0, "g"),),
+    }
     if rng.random() < 0.3:
         lanes["foot"] = (lane(0.05, 0.6, "x"),)
     surfaces = str(
@@ -200,7 +226,17 @@ def _random_style(rng: np.random.Generator) -> Style:
             p=[0.4, 0.2, 0.07, 0.06, 0.09, 0.08, 0.04, 0.03, 0.03],
         )
     )
-    return Style("random", 0, (58, 200), beats, cells, lanes, surfaces, "sssxp", (0.5, 0.62) if cells == 4 else (0.5, 0.5))  # fmt: skip
+    return Style(
+        "random",
+        0,
+        (58, 200),
+        beats,
+        cells,
+        lanes,
+        surfaces,
+        "sssxp",
+        (0.5, 0.62) if cells == 4 else (0.5, 0.5),
+    )
 
 
 def _groove(rng: np.random.Generator, style: Style) -> list[Strokes]:
@@ -273,10 +309,11 @@ def _opened(rng: np.random.Generator, bars: list[Strokes], openness: float) -> N
     chosen = set(rng.choice(places, min(len(places), int(rng.integers(1, 3))), replace=False))
     for bar in bars:
         bar[:] = [
-            (at, "hat_open", loud, openness) if part == "hat_closed" and at in chosen
+            (at, "hat_open", loud, openness)
+            if part == "hat_closed" and at in chosen
             else (at, part, loud, held)
             for at, part, loud, held in bar
-        ]  # fmt: skip
+        ]
 
 
 def _layout(rng: np.random.Generator, style: Style, bars: int) -> list[tuple[str, int, str]]:

@@ -62,9 +62,14 @@ class Song:
 
 
 def song(
-    group: str, seen: spectrum.Spectrum, activity: network.Activity, duration: float,
-    truth: dict[str, np.ndarray], hidden: dict[str, np.ndarray], silent: tuple = (),
-) -> Song | None:  # fmt: skip
+    group: str,
+    seen: spectrum.Spectrum,
+    activity: network.Activity,
+    duration: float,
+    truth: dict[str, np.ndarray],
+    hidden: dict[str, np.ndarray],
+    silent: tuple = (),
+) -> Song | None:
     """truth, hidden: class -> seconds of its strokes, and of those that can't be made out. silent: where
     it is known that nothing plays, if that alone is known."""
     candidates = [h for h in hits.Listener(seen, activity).candidates() if h.time < duration]
@@ -120,10 +125,12 @@ def _of_made(job: tuple[int, tuple[str, ...], float]) -> Song | None:
         for n in CLASSES
     }
     hidden = {
-        n: np.array([s.event.time for s in made.strokes if s.name == n and s.share < mix.AUDIBLE]
-                    + [t for t, graced in made.graces if graced == n])
+        n: np.array(
+            [s.event.time for s in made.strokes if s.name == n and s.share < mix.AUDIBLE]
+            + [t for t, graced in made.graces if graced == n]
+        )
         for n in CLASSES
-    }  # fmt: skip
+    }
     return song(str(seed), seen, activity, 60.0, truth, hidden)
 
 
@@ -141,8 +148,11 @@ def material() -> list[Song]:
             replace(b, drums_db=b.drums_db + louder) for b in BEDS if side(b.stem) == "tune"
         )
         paths += beds.made(chosen, names, known, effects, records.FOLDER / f"beds{louder:+.0f}")
-    silent = [(str(records.shortened(known[r.stem])), r.silent) for r in RECORDS
-              if r.silent and side(r.stem) == "tune" and r.stem in known]  # fmt: skip
+    silent = [
+        (str(records.shortened(known[r.stem])), r.silent)
+        for r in RECORDS
+        if r.silent and side(r.stem) == "tune" and r.stem in known
+    ]
     with mp.Pool(2) as pool:
         made = pool.map(_of_bed, [str(p) for p in paths])
         made += pool.map(_of_record, silent) + pool.map(_of_made, _MADE)
@@ -257,9 +267,9 @@ def report_weights(songs: list[Song]) -> None:
     right = np.concatenate([s.right for s in songs])[counts]
     families = np.array([judging.family_of(x) for k in kinds for x in k])[counts]
     for trust in (0.0, 0.25, 0.5, 0.75, 1.0):
-        sure = np.concatenate([
-            judging.weighed(a, b, k, trust) for a, b, k in zip(said, itself, kinds, strict=True)
-        ])[counts]  # fmt: skip
+        sure = np.concatenate(
+            [judging.weighed(a, b, k, trust) for a, b, k in zip(said, itself, kinds, strict=True)]
+        )[counts]
         loss = -np.log(np.where(right, sure, 1 - sure)).mean()
         own = [(f, families == f) for f in sorted(set(families))]
         by_family = " ".join(f"{f} {_f(sure[at], right[at]):.3f}" for f, at in own)

@@ -23,8 +23,16 @@ AUDIBLE = 0.12
 _CENTRES = band_edges()[1:-1]
 #: How unlike its own kit a piece is tuned (spread of the log of its speed), and how often it
 #: shares its spectrum with a piece of another kit.
-_SPREAD = {"kick": 0.1, "snare": 0.11, "tom": 0.15, "hat": 0.13, "ride": 0.14, "crash": 0.16,
-           "china": 0.14, "splash": 0.14}  # fmt: skip
+_SPREAD = {
+    "kick": 0.1,
+    "snare": 0.11,
+    "tom": 0.15,
+    "hat": 0.13,
+    "ride": 0.14,
+    "crash": 0.16,
+    "china": 0.14,
+    "splash": 0.14,
+}
 _BLENDED = 0.4
 #: Share of the excerpts with a band that lie on real music, have a driven guitar, are mastered: more
 #: beds and guitars than these and no more mastering helped (HEARING.md, second study).
@@ -60,9 +68,13 @@ def class_of(part: str) -> str:
 
 
 def render(
-    rng: np.random.Generator, names: tuple[str, ...], seconds: float, *, kind: str | None = None,
+    rng: np.random.Generator,
+    names: tuple[str, ...],
+    seconds: float,
+    *,
+    kind: str | None = None,
     rough: float = 1.0,
-) -> Excerpt:  # fmt: skip
+) -> Excerpt:
     """So many seconds out of a made-up song. kind: mix, drums or band. rough: how far levels,
     pieces and colours stray from a usual record's (1: as in training)."""
     skip = rng.uniform(0, 40) if seconds < 30 else 0.0
@@ -156,12 +168,22 @@ def excerpt(seed: int, names: tuple[str, ...]) -> tuple[np.ndarray, ...]:
 def _cut(song: Song, skip: float, seconds: float) -> Song:
     inside = [i for i, t in enumerate(song.beats) if skip <= t < skip + seconds]
     first, last = (inside[0], inside[-1] + 1) if inside else (0, 0)
-    events = [Event(e.time - skip, e.part, e.loudness, e.ornament, e.openness)
-              for e in song.events if skip + 0.03 < e.time < skip + seconds - 0.05]  # fmt: skip
+    events = [
+        Event(e.time - skip, e.part, e.loudness, e.ornament, e.openness)
+        for e in song.events
+        if skip + 0.03 < e.time < skip + seconds - 0.05
+    ]
     bars = [(b - first, i) for i, b in enumerate(song.bars) if first <= b < last]
-    return Song(song.style, song.beats[first:last] - skip, song.numbers[first:last], events,
-                [b for b, _ in bars], [song.letters[i] for _, i in bars], song.ternary,
-                [song.chords[i] for _, i in bars] or [0])  # fmt: skip
+    return Song(
+        song.style,
+        song.beats[first:last] - skip,
+        song.numbers[first:last],
+        events,
+        [b for b, _ in bars],
+        [song.letters[i] for _, i in bars],
+        song.ternary,
+        [song.chords[i] for _, i in bars] or [0],
+    )
 
 
 _PITCHED: dict[tuple[int, int], np.ndarray] = {}  # notes by bank (kept for good) and key
@@ -384,9 +406,15 @@ def _band(rng, song: Song, n: int) -> np.ndarray:
             bar = min(bar + 1, len(song.chords) - 1)
         offset = song.chords[max(bar, 0)]
         triad = (0, 4, 7) if offset in (0, 5, 7) else (0, 3, 7)
-        places = {"bar": (0,) if number == 0 else (), "half": (0,) if number % 2 == 0 else (),
-                  "quarters": (0,), "eighths": (0, step), "offs": (1 - step,),
-                  "sixteenths": (0, 0.25, 0.5, 0.75) if not song.ternary else (0, step, 2 * step), "none": ()}[strum]  # fmt: skip
+        places = {
+            "bar": (0,) if number == 0 else (),
+            "half": (0,) if number % 2 == 0 else (),
+            "quarters": (0,),
+            "eighths": (0, step),
+            "offs": (1 - step,),
+            "sixteenths": (0, 0.25, 0.5, 0.75) if not song.ternary else (0, step, 2 * step),
+            "none": (),
+        }[strum]
         length = {"bar": 3.6, "half": 1.9, "quarters": 0.8}.get(strum, 0.3)
         for place in places:
             for third in triad:
@@ -476,8 +504,11 @@ def _rough(rng, drums, rest, strokes, graces, song, rough) -> Excerpt:
 def mastered(rng, drums, rest) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Three bands compressed each for itself, clipped a little, limited: as loud records are made."""
     low, high = rng.uniform(120, 250), rng.uniform(2000, 5000)
-    splits = [butter(2, low, fs=RATE, output="sos"), butter(2, (low, high), "band", fs=RATE, output="sos"),
-              butter(2, high, "high", fs=RATE, output="sos")]  # fmt: skip
+    splits = [
+        butter(2, low, fs=RATE, output="sos"),
+        butter(2, (low, high), "band", fs=RATE, output="sos"),
+        butter(2, high, "high", fs=RATE, output="sos"),
+    ]
     out_drums, out_rest = np.zeros_like(drums), np.zeros_like(rest)
     for split in splits:
         a, b = (sosfilt(split, x).astype(np.float32) for x in (drums, rest))

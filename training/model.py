@@ -59,9 +59,13 @@ class Ears(nn.Module):
     def __init__(self) -> None:
         super().__init__()
         self.front = nn.ModuleList(
-            nn.Sequential(nn.Conv2d(a, b, 3, stride=(1, 2), padding=1, bias=False), nn.BatchNorm2d(b), nn.ReLU())
+            nn.Sequential(
+                nn.Conv2d(a, b, 3, stride=(1, 2), padding=1, bias=False),
+                nn.BatchNorm2d(b),
+                nn.ReLU(),
+            )
             for a, b in pairwise(_SIZES)
-        )  # fmt: skip
+        )
         self.bands = [BANDS]
         for _ in range(3):
             self.bands.append((self.bands[-1] + 1) // 2)
@@ -118,8 +122,13 @@ def restored(net: Network, path: Path, given: torch.Tensor) -> Network:
     values = {i.name: torch.tensor(numpy_helper.to_array(i)) for i in graph.initializer}
     nodes = [n for n in graph.node if n.op_type in ("Conv", "ConvTranspose")]
     layers = [m for m in net.modules() if isinstance(m, (nn.Conv1d, nn.Conv2d, nn.ConvTranspose2d))]
-    norms = {s[0]: s[1] for s in net.modules() if isinstance(s, nn.Sequential) and len(s) > 1
-             and isinstance(s[1], (nn.BatchNorm1d, nn.BatchNorm2d))}  # fmt: skip
+    norms = {
+        s[0]: s[1]
+        for s in net.modules()
+        if isinstance(s, nn.Sequential)
+        and len(s) > 1
+        and isinstance(s[1], (nn.BatchNorm1d, nn.BatchNorm2d))
+    }
     for layer, node in zip(layers, nodes, strict=True):
         layer.weight.data.copy_(values[node.input[1]])
         if layer in norms:
@@ -147,9 +156,14 @@ def restored(net: Network, path: Path, given: torch.Tensor) -> Network:
 
 
 def loss(
-    heard: torch.Tensor, mask: torch.Tensor, sound: torch.Tensor, onsets: torch.Tensor,
-    levels: torch.Tensor, extras: torch.Tensor, share: torch.Tensor,
-) -> torch.Tensor:  # fmt: skip
+    heard: torch.Tensor,
+    mask: torch.Tensor,
+    sound: torch.Tensor,
+    onsets: torch.Tensor,
+    levels: torch.Tensor,
+    extras: torch.Tensor,
+    share: torch.Tensor,
+) -> torch.Tensor:
     """What was heard against the truth of training/mix.py; frames told as -1 do not count."""
     n = len(CLASSES)
     known = (onsets >= 0).float()
@@ -175,9 +189,11 @@ def loss(
     )
     drum = struck[..., [CLASSES.index("snare"), CLASSES.index("tom")]].amax(-1, keepdim=True)
     ornaments = functional.binary_cross_entropy_with_logits(
-        heard[..., 2 * n + 1 :], extras[..., 1:], weight=drum.expand(*drum.shape[:-1], len(ORNAMENTS)),
+        heard[..., 2 * n + 1 :],
+        extras[..., 1:],
+        weight=drum.expand(*drum.shape[:-1], len(ORNAMENTS)),
         reduction="sum",
-    ) / (drum.sum() + 1)  # fmt: skip
+    ) / (drum.sum() + 1)
     loudness = torch.expm1(sound[: len(mask), 0]).clamp(max=60) / 8
     separation = (
         loudness * (torch.sigmoid(mask) - share[: len(mask)]) ** 2

@@ -39,10 +39,12 @@ class Pulse(nn.Module):
     def __init__(self) -> None:
         super().__init__()
         self.net = nn.Sequential(
-            nn.Conv1d(ROWS, WIDTH, 5, padding=2), nn.ReLU(),
+            nn.Conv1d(ROWS, WIDTH, 5, padding=2),
+            nn.ReLU(),
             *(Block(d, WIDTH) for d in DILATIONS),
-            nn.ReLU(), nn.Conv1d(WIDTH, 3 + BINS, 1),
-        )  # fmt: skip
+            nn.ReLU(),
+            nn.Conv1d(WIDTH, 3 + BINS, 1),
+        )
 
     def forward(self, x: torch.Tensor) -> torch.Tensor:
         return self.net(x)
@@ -104,9 +106,15 @@ def main() -> None:
             )
     net.eval()
     torch.onnx.export(
-        net, (torch.rand(1, ROWS, 500),), str(OUT), input_names=["grid"], output_names=["pulse"],
-        dynamic_axes={"grid": {2: "frames"}, "pulse": {2: "frames"}}, opset_version=17, dynamo=False,
-    )  # fmt: skip
+        net,
+        (torch.rand(1, ROWS, 500),),
+        str(OUT),
+        input_names=["grid"],
+        output_names=["pulse"],
+        dynamic_axes={"grid": {2: "frames"}, "pulse": {2: "frames"}},
+        opset_version=17,
+        dynamo=False,
+    )
     print("wrote", OUT.name, OUT.stat().st_size, "bytes")
 
 

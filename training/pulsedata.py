@@ -11,9 +11,18 @@ from training.mix import class_of
 
 SECONDS = 60.0
 FRAMES = int(SECONDS / STEP)
-_MISTAKEN = {"hat_closed": ("ride", "hat_open", "hat_foot"), "ride": ("hat_closed", "crash"), "hat_open": ("hat_closed", "crash"),
-             "hat_foot": ("hat_closed",), "cross_stick": ("snare",), "snare": ("tom", "clap"), "tom": ("snare", "kick"),
-             "crash": ("hat_open", "ride"), "clap": ("snare",), "ride_bell": ("ride",)}  # fmt: skip
+_MISTAKEN = {
+    "hat_closed": ("ride", "hat_open", "hat_foot"),
+    "ride": ("hat_closed", "crash"),
+    "hat_open": ("hat_closed", "crash"),
+    "hat_foot": ("hat_closed",),
+    "cross_stick": ("snare",),
+    "snare": ("tom", "clap"),
+    "tom": ("snare", "kick"),
+    "crash": ("hat_open", "ride"),
+    "clap": ("snare",),
+    "ride_bell": ("ride",),
+}
 
 
 def heard(rng: np.random.Generator, song: Song) -> np.ndarray:
@@ -55,8 +64,14 @@ def _band(rng: np.random.Generator, song: Song, grid: np.ndarray) -> np.ndarray:
     for i, (t, n) in enumerate(zip(song.beats[:-1], song.numbers[:-1], strict=True)):
         period = song.beats[i + 1] - t
         bar += n == 0
-        places = {"bar": (0,) if n == 0 else (), "half": (0,) if n % 2 == 0 else (), "quarters": (0,),
-                  "eighths": (0, step), "offs": (1 - step,), "random": ()}[strum]  # fmt: skip
+        places = {
+            "bar": (0,) if n == 0 else (),
+            "half": (0,) if n % 2 == 0 else (),
+            "quarters": (0,),
+            "eighths": (0, step),
+            "offs": (1 - step,),
+            "random": (),
+        }[strum]
         for p in (*places, *(q for q in (0, 0.25, 0.5, 0.75, step) if rng.random() < 0.12)):
             _put(out[0], t + p * period + rng.normal(0, 0.008), rng.uniform(0.4, 1.2))
         if n == 0 and bar % harmony == 0 and rng.random() < 0.85:

@@ -163,9 +163,12 @@ def _hat(rng, force, p, opening: float):
         seconds=0.35 + 1.4 * opening,
     )
     knock = _modes(
-        rng, (350 + 500 * p["h"]) * (1 + 2 * p["levels"][:4]), 0.006 + 0.02 * p["extra"][:4],
-        p["spread"][:4], 0.12,
-    )  # fmt: skip
+        rng,
+        (350 + 500 * p["h"]) * (1 + 2 * p["levels"][:4]),
+        0.006 + 0.02 * p["extra"][:4],
+        p["spread"][:4],
+        0.12,
+    )
     return _sum(
         sound,
         0.3 * p["g"] * _hiss(rng, 500, 2500, 0.01, 0.008, 0.08),
@@ -353,11 +356,24 @@ def _block(rng, force, p):
 
 
 _MAKE = {
-    "kick": _kick, "snare": _snare, "cross_stick": _cross_stick, "hat_closed": _hat_closed,
-    "hat_open": _hat_open, "hat_foot": _hat_foot, "ride": _ride, "ride_bell": _ride_bell,
-    "crash": _crash, "crash2": _crash, "splash": _splash, "china": _china, "clap": _clap,
-    "shaker": _shaker, "tambourine": _tambourine, "cowbell": _cowbell, "block": _block,
-}  # fmt: skip
+    "kick": _kick,
+    "snare": _snare,
+    "cross_stick": _cross_stick,
+    "hat_closed": _hat_closed,
+    "hat_open": _hat_open,
+    "hat_foot": _hat_foot,
+    "ride": _ride,
+    "ride_bell": _ride_bell,
+    "crash": _crash,
+    "crash2": _crash,
+    "splash": _splash,
+    "china": _china,
+    "clap": _clap,
+    "shaker": _shaker,
+    "tambourine": _tambourine,
+    "cowbell": _cowbell,
+    "block": _block,
+}
 
 
 def _character(rng: np.random.Generator) -> dict:

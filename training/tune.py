@@ -207,8 +207,9 @@ def learn(heard_songs: list[Repeated]) -> None:
         plain = best_floor(before, right, total, _AS_GOOD)[1]
         print(
             f"{name:12s} n={total:5d} floor {floor:.2f} F {score:.3f}, "
-            f"without repetition {plain:.3f}", flush=True,
-        )  # fmt: skip
+            f"without repetition {plain:.3f}",
+            flush=True,
+        )
         if score > plain:
             known[name]["again"] = [round(float(w), 4) for w in weights]
             known[name]["floor_again"] = round(floor, 2)

@@ -68,8 +68,10 @@ def _bridged(found: Click) -> float:
     """The period that needs no cuts: a little too long or short a one drifts, and is moved back."""
     first, last = found.spans[0], found.spans[-1]
     apart = (last.start + last.end - first.start - first.end) / 2
-    jumps = sum((b.phase - a.phase + a.period / 2) % a.period - a.period / 2
-                for a, b in pairwise(found.spans))  # fmt: skip
+    jumps = sum(
+        (b.phase - a.phase + a.period / 2) % a.period - a.period / 2
+        for a, b in pairwise(found.spans)
+    )
     return first.period * (1 + jumps / apart) if apart > 0 else first.period
 
 
@@ -227,8 +229,10 @@ def _cut(seen: np.ndarray, a: Span, b: Span) -> float:
 
 def beats_of(span: Span) -> np.ndarray:
     """Frames of the beats of a span."""
-    k = np.arange(np.ceil((span.start - span.phase) / span.period),
-                  np.ceil((span.end - span.phase) / span.period))  # fmt: skip
+    k = np.arange(
+        np.ceil((span.start - span.phase) / span.period),
+        np.ceil((span.end - span.phase) / span.period),
+    )
     return span.phase + k * span.period
 
 

@@ -57,9 +57,13 @@ def smooth(
 
 
 def _run(
-    guess: np.ndarray, seen: np.ndarray, spread: np.ndarray, breaks: np.ndarray | None,
-    freedom: np.ndarray, error: np.ndarray,
-) -> tuple[np.ndarray, np.ndarray]:  # fmt: skip
+    guess: np.ndarray,
+    seen: np.ndarray,
+    spread: np.ndarray,
+    breaks: np.ndarray | None,
+    freedom: np.ndarray,
+    error: np.ndarray,
+) -> tuple[np.ndarray, np.ndarray]:
     """Log likelihood of the observations and smoothed times (beats, settings), for settings of
     freedom and error side by side."""
     n, m = len(guess), len(freedom)

@@ -34,4 +34,4 @@ __all__ = [
     "stretches",
     "variation_items",
     "variations",
-]  # fmt: skip
+]

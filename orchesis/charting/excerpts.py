@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
+from orchesis import explanations
 from orchesis.charting.look import bare_look, sheet_of
 from orchesis.charting.wish import Wish
-from orchesis.meaning import passages, words
 from orchesis.page import Page, page_of
 from orchesis.page.model import Heading
 from orchesis.score import Score
 from orchesis.score.untrusted import printable
+from orchesis.teaching import passages
 
 
 def excerpts(score: Score, wish: Wish) -> Page:
@@ -32,9 +33,14 @@ def _excerpted(score: Score, wish: Wish) -> list[tuple[int, int, str, str]]:
     """First and last bar, name and words of each passage of the excerpt sheet."""
     if not wish.chosen:
         return [
-            (p.bar, min(p.bar + p.bars - 1, score.bar_count), ", ".join(p.sections[:2]),
-             f"bar {p.bar}; {words.told_passage(p)['says']}") for p in passages.of_song(score)
-        ]  # fmt: skip
+            (
+                p.bar,
+                min(p.bar + p.bars - 1, score.bar_count),
+                ", ".join(p.sections[:2]),
+                f"bar {p.bar}; {explanations.told_passage(p)['says']}",
+            )
+            for p in passages.of_song(score)
+        ]
     made = []
     usual = score.pulse.tempo()[0]
     for first, last, advice in wish.chosen:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from orchesis import explanations, grooves
 from orchesis.charting.items import hidden_bars, words_on_sections
 from orchesis.charting.look import look_of, own_grooves
 from orchesis.charting.wish import Wish
 from orchesis.hands import rules
-from orchesis.meaning import grooves, words
 from orchesis.page import Page, page_of
 from orchesis.score import Score
 from orchesis.score.notation import as_written
@@ -19,11 +19,14 @@ def limbs(score: Score, wish: Wish) -> Page:
     written = as_written(score)
     bars = wish.bars if written.bar_count == score.bar_count else None
     look = replace(
-        look_of(score, written, wish), view="limbs", brackets={}, bars=bars,
+        look_of(score, written, wish),
+        view="limbs",
+        brackets={},
+        bars=bars,
         counts="all" if wish.count_row else "none",
         headings=words_on_sections(written, _captions(written)),
         hidden=frozenset() if bars else hidden_bars(written),
-    )  # fmt: skip
+    )
     return page_of(written, look)
 
 
@@ -51,5 +54,5 @@ def _captions(score: Score) -> dict[int, str]:
         section = score.section_at(g.first_bar)
         if found and section is not None and section.first_bar not in made:
             meter = score.meters[g.first_bar - 1]
-            made[section.first_bar] = words.limb_rule(found[0], meter, left_handed=left)
+            made[section.first_bar] = explanations.limb_rule(found[0], meter, left_handed=left)
     return made

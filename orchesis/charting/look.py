@@ -7,9 +7,9 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 from fractions import Fraction
 
-from orchesis import engraving
+from orchesis import engraving, fills, grooves
 from orchesis.charting.wish import Wish
-from orchesis.meaning import cells, fills, grooves
+from orchesis.fills import cells
 from orchesis.page import Look, Page
 from orchesis.page.model import Bracket, Heading, System
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
@@ -24,15 +24,20 @@ def look_of(score: Score, written: Score, wish: Wish) -> Look:
     narrow = engraving.PAPERS[wish.paper].width < 1700
     wide = (engraving.PAPERS[wish.paper].width - 2 * engraving.PAPERS[wish.paper].margin) / 1860
     return Look(
-        sticking=wish.sticking, counts=wish.counts, repeats=wish.repeats,
-        bars_a_line=wish.bars_a_line or (3 if narrow else 4), width=58.0 * wide,
+        sticking=wish.sticking,
+        counts=wish.counts,
+        repeats=wish.repeats,
+        bars_a_line=wish.bars_a_line or (3 if narrow else 4),
+        width=58.0 * wide,
         counting=wish.counting,
         brackets=fill_brackets(written) if wish.brackets else {},
         headings=_headings(written, set() if is_half else halves),
         feel="half-time feel" if is_half else "",
         breaks=written.breaks_by_bar(),
-        layout=wish.layout, ghosts=wish.ghosts, letters=wish.letters,
-    )  # fmt: skip
+        layout=wish.layout,
+        ghosts=wish.ghosts,
+        letters=wish.letters,
+    )
 
 
 def bare_look(score: Score, written: Score, wish: Wish) -> Look:
@@ -76,10 +81,11 @@ def _half_time(score: Score) -> set[str]:
     made = set()
     for section in score.sections:
         backs = [
-            own for bar in range(section.first_bar, section.last_bar + 1)
+            own
+            for bar in range(section.first_bar, section.last_bar + 1)
             if (own := {s.place for s in score.strokes_of(bar) if s.layer == "backbeat"})
             and score.meters[bar - 1].beats == _HALF_TIME_BEATS
-        ]  # fmt: skip
+        ]
         if backs and 2 * sum(own == {_HALF_TIME} for own in backs) > len(backs):
             made.add(section.id)
     return made
@@ -105,17 +111,26 @@ def small(strokes: Sequence[Stroke], meters: list[Meter], score: Score) -> Score
     beats = sum(m.beats for m in meters)
     pulse = PulseMap.even(max(20.0, score.pulse.tempo()[0]), beats)
     own = {f"c{n}": s.changed(id=f"c{n}") for n, s in enumerate(strokes)}
-    return Score(tuple(meters), pulse, own, (Section("a", "", "A", 1, len(meters)),),
-                 swing=score.swing)  # fmt: skip
+    return Score(
+        tuple(meters), pulse, own, (Section("a", "", "A", 1, len(meters)),), swing=score.swing
+    )
 
 
 def unnumbered(page: Page) -> Page:
     """A page whose bars are no bars of the song."""
-    return replace(page, systems=tuple(
-        replace(s, bars=tuple(replace(b, end="", number=b.number - 1 if n == 0 and k == 0
-                                      else b.number) for k, b in enumerate(s.bars)))
-        for n, s in enumerate(page.systems)
-    ))  # fmt: skip
+    return replace(
+        page,
+        systems=tuple(
+            replace(
+                s,
+                bars=tuple(
+                    replace(b, end="", number=b.number - 1 if n == 0 and k == 0 else b.number)
+                    for k, b in enumerate(s.bars)
+                ),
+            )
+            for n, s in enumerate(page.systems)
+        ),
+    )
 
 
 def sheet_of(whole: Page, parts: Iterable[tuple[Heading, Page]]) -> Page:

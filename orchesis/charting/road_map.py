@@ -7,7 +7,7 @@ from dataclasses import replace
 from orchesis.charting.look import small, unnumbered
 from orchesis.charting.wish import Wish
 from orchesis.engraving.road_map import RoadBlock, road_map_pages
-from orchesis.meaning.road_map import RoadLine, RoadSection, road_map
+from orchesis.explanations.road_map import RoadLine, RoadSection, road_map
 from orchesis.page import Look, Page, page_of
 from orchesis.page.build import rhythm_page
 from orchesis.page.model import System
@@ -17,10 +17,17 @@ from orchesis.score import Score
 def road_map_of(score: Score, wish: Wish) -> list[str]:
     """Its pages as SVG."""
     blocks = [
-        RoadBlock(r.name, r.seconds, r.bars, r.shape, r.like, _groove(r, score),
-                  [(line.text, line.is_loud, _rhythm(line)) for line in r.lines])
+        RoadBlock(
+            r.name,
+            r.seconds,
+            r.bars,
+            r.shape,
+            r.like,
+            _groove(r, score),
+            [(line.text, line.is_loud, _rhythm(line)) for line in r.lines],
+        )
         for r in road_map(score)
-    ]  # fmt: skip
+    ]
     return road_map_pages(page_of(score.played(), Look(bars=(1, 1))), blocks, wish.paper)
 
 

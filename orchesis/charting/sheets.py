@@ -99,9 +99,11 @@ def full(score: Score, wish: Wish = PLAIN, decisions: Sequence[tuple[Decision, s
         by_bar[bar].append(Word(place, f"{n})", "footnote"))
     notes = [f"{n}) {text}" for n, (_, _, text) in enumerate(numbered, 1)]
     look = replace(
-        look, words={b: tuple(w) for b, w in by_bar.items()}, hidden=hidden_bars(written),
+        look,
+        words={b: tuple(w) for b, w in by_bar.items()},
+        hidden=hidden_bars(written),
         headings=words_on_sections(written, look.headings),
-    )  # fmt: skip
+    )
     return page_of(written, look, notes)
 
 

@@ -48,10 +48,11 @@ def stage_sheet(score: Score, parts: Sequence[StagePart], wish: Wish) -> Page:
     """Stages one below the other, each with its limbs, its tempi, and what goes wrong there."""
     played = score.played()
     look = replace(
-        bare_look(score, played, wish), breaks={},
+        bare_look(score, played, wish),
+        breaks={},
         counts="all" if wish.counts == "none" else wish.counts,
         sticking="all" if wish.sticking == "none" else wish.sticking,
-    )  # fmt: skip
+    )
 
     def drawn() -> Iterator[tuple[Heading, Page]]:
         for p in parts:

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from orchesis import explanations
 from orchesis.charting.look import bare_look, own_grooves, sheet_of, small, unnumbered
 from orchesis.charting.wish import Wish
-from orchesis.meaning import fill_facts, words
+from orchesis.fills import fill_facts
 from orchesis.page import Page, page_of
 from orchesis.page.model import Heading
 from orchesis.score import Score, Section, Stroke
@@ -60,16 +61,32 @@ def _of_groove(g: Groove, section: Section, score: Score) -> list[Variation]:
     meter, said, at = score.meters[g.first_bar - 1], score.on_paper, score.seconds(g.first_bar)
     key = item_at("groove", at, said)
     made = [
-        Variation(key, section.name, "core", said.get(key, USUAL), at, g.first_bar, g.length,
-                  tuple(g.core))
-    ]  # fmt: skip
+        Variation(
+            key,
+            section.name,
+            "core",
+            said.get(key, USUAL),
+            at,
+            g.first_bar,
+            g.length,
+            tuple(g.core),
+        )
+    ]
     for o in sorted(g.options, key=lambda o: -o.share)[:_MOST_OPTIONS]:
         key = item_at("option", at, said, f"{o.part} {o.bar} {o.place}")
-        says = f"with {words.option_name(o, meter)}, in {words.option_bars(o)}"
+        says = f"with {explanations.option_name(o, meter)}, in {explanations.option_bars(o)}"
         made.append(
-            Variation(key, "", says, said.get(key, USUAL), score.seconds(o.bars[0]), g.first_bar,
-                      g.length, (*g.core, *_optional(o, g.length)))
-        )  # fmt: skip
+            Variation(
+                key,
+                "",
+                says,
+                said.get(key, USUAL),
+                score.seconds(o.bars[0]),
+                g.first_bar,
+                g.length,
+                (*g.core, *_optional(o, g.length)),
+            )
+        )
     return made
 
 
@@ -92,8 +109,15 @@ def _fills(score: Score) -> Iterator[Variation]:
         at = score.seconds(f.span.bar)
         key = item_at("fill", at, score.on_paper)
         says = ", ".join(f.subdivisions) + f"; bar {f.span.bar}, {f.difficulty:.0f} of 10"
-        yield Variation(key, "Fill", says, score.on_paper.get(key, USUAL), at, f.span.bar,
-                        f.span.last_bar - f.span.bar + 1)  # fmt: skip
+        yield Variation(
+            key,
+            "Fill",
+            says,
+            score.on_paper.get(key, USUAL),
+            at,
+            f.span.bar,
+            f.span.last_bar - f.span.bar + 1,
+        )
 
 
 def variations(score: Score, wish: Wish, items: Sequence[Variation] | None = None) -> Page:

@@ -13,9 +13,14 @@ from orchesis.score.untrusted import shown
 VIEWS = ("full", "road-map", "limbs", "counting", "excerpts", "variations", "stages")
 #: What each view is called in the names of its files.
 NAMES = {
-    "full": "chart", "road-map": "road map", "limbs": "limbs", "counting": "counting sheet",
-    "excerpts": "excerpts", "variations": "variations", "stages": "practice sheet",
-}  # fmt: skip
+    "full": "chart",
+    "road-map": "road map",
+    "limbs": "limbs",
+    "counting": "counting sheet",
+    "excerpts": "excerpts",
+    "variations": "variations",
+    "stages": "practice sheet",
+}
 STICKINGS = ("none", "fills", "all")
 COUNTS = ("none", "hard", "all")
 
@@ -48,10 +53,13 @@ class Wish:
 
     def __post_init__(self) -> None:
         for what, value, known in (
-            ("view", self.view, VIEWS), ("paper", self.paper, tuple(engraving.PAPERS)),
-            ("sticking", self.sticking, STICKINGS), ("counts", self.counts, COUNTS),
-            ("layout", self.layout, tuple(LAYOUTS)), ("look of ghosts", self.ghosts, GHOSTS),
-        ):  # fmt: skip
+            ("view", self.view, VIEWS),
+            ("paper", self.paper, tuple(engraving.PAPERS)),
+            ("sticking", self.sticking, STICKINGS),
+            ("counts", self.counts, COUNTS),
+            ("layout", self.layout, tuple(LAYOUTS)),
+            ("look of ghosts", self.ghosts, GHOSTS),
+        ):
             if value not in known:
                 raise BadScore(f"There is no {what} “{value}”; there are {', '.join(known)}.")
         if not 0 <= self.bars_a_line <= _MOST_A_LINE:

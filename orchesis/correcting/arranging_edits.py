@@ -7,19 +7,33 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import Field
 
 from orchesis.errors import BadEdit, BadScore
+from orchesis.grooves.levels import at_level
 from orchesis.hands import with_limbs
 from orchesis.hands.arranging import arranged
-from orchesis.meaning.levels import at_level
 from orchesis.score.edit import Bar, Edit, must_have_bar
 from orchesis.score.song import Score
 from orchesis.score.stroke import Stroke
 
 WayName = Literal[
-    "one_part", "toms", "cymbals", "auxiliary", "single_pedal", "two_handed_hat",
-    "one_handed_hat", "thin_time", "thin_fill", "plain_groove", "no_ghosts", "no_ornaments",
-    "no_openings", "cross_stick_to_snare", "snare_to_cross_stick", "foot_on_2_and_4",
-    "foot_on_offbeats", "foot_rests",
-]  # fmt: skip
+    "one_part",
+    "toms",
+    "cymbals",
+    "auxiliary",
+    "single_pedal",
+    "two_handed_hat",
+    "one_handed_hat",
+    "thin_time",
+    "thin_fill",
+    "plain_groove",
+    "no_ghosts",
+    "no_ornaments",
+    "no_openings",
+    "cross_stick_to_snare",
+    "snare_to_cross_stick",
+    "foot_on_2_and_4",
+    "foot_on_offbeats",
+    "foot_rests",
+]
 
 
 class Arrange(Edit):
@@ -40,7 +54,7 @@ class Arrange(Edit):
 
 
 class Simplify(Edit):
-    """The song at a level of simplification, 1 to 4 (orchesis/meaning/levels.py)."""
+    """The song at a level of simplification, 1 to 4 (orchesis/grooves/levels.py)."""
 
     words: ClassVar[str] = "simplified"
     operation: Literal["simplify"] = "simplify"

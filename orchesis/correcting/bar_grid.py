@@ -177,9 +177,14 @@ def laid(score: Score, grid: Grid) -> Score:
         times, meters = times[:-size], meters[:-1]
     starts = [(s, score.seconds(s.first_bar)) for s in score.sections]
     new = replace(
-        score, meters=tuple(meters), pulse=PulseMap.of(times), strokes={}, sections=(),
-        aside=(), confirmed=frozenset(),
-    )  # fmt: skip
+        score,
+        meters=tuple(meters),
+        pulse=PulseMap.of(times),
+        strokes={},
+        sections=(),
+        aside=(),
+        confirmed=frozenset(),
+    )
     held, confirmed, lost = _confirmed(score, new)
     waiting = {**score.strokes, **{a.stroke.id: a.stroke for a in score.aside}}
     moments = {s.id: _moment(score, s) for s in score.strokes.values()}

@@ -117,8 +117,11 @@ class JudgeGroove(_OfGroove):
 
     def apply(self, score: Score) -> Score:
         given = {
-            "name": self.name, "length": self.length, "kind": self.kind, "note": self.note,
-        }  # fmt: skip
+            "name": self.name,
+            "length": self.length,
+            "kind": self.kind,
+            "note": self.note,
+        }
         if self.figures is not None:
             given["figures"] = tuple(dict.fromkeys(f for f in self.figures if f))  # type: ignore[assignment]
         said = {k: v for k, v in given.items() if v is not None}

@@ -59,9 +59,8 @@ class RenameSection(Edit):
             raise BadEdit("A section's name has 1 to 60 letters.")
         old, new = _NUMBER.sub("", section.name), _NUMBER.sub("", self.name) or self.name
         alike = [
-            s for s in score.sections
-            if s.label == section.label and _NUMBER.sub("", s.name) == old
-        ]  # fmt: skip
+            s for s in score.sections if s.label == section.label and _NUMBER.sub("", s.name) == old
+        ]
         if len(alike) == 1:
             return changed_section(score, section, name=self.name)
         taken = {s.name for s in score.sections if s not in alike}

@@ -153,8 +153,10 @@ class FreeLimbs(_Bars):
         bars = self.bars(score)
         own = {
             s.id: s.changed(limb_by="program")
-            for b in bars for s in score.strokes_of(b) if s.limb_by == "person"
-        }  # fmt: skip
+            for b in bars
+            for s in score.strokes_of(b)
+            if s.limb_by == "person"
+        }
         made = score.with_strokes({**score.strokes, **own}.values())
         return with_limbs(made.sharing_bars(score, set(bars)), bars=bars)
 
@@ -173,9 +175,10 @@ class SetLayer(_Bars):
         was, now = ("", "layer") if self.is_layer else ("layer", "")
         own = {
             s.id: s.changed(doubt=now)
-            for b in bars for s in score.strokes_of(b)
+            for b in bars
+            for s in score.strokes_of(b)
             if s.part == self.part and (s.doubt == was or (self.is_layer and s.doubt != "left_out"))
-        }  # fmt: skip
+        }
         if not own:
             raise BadEdit("That part does not sound in these bars.")
         made = score.with_strokes({**score.strokes, **own}.values())

@@ -54,9 +54,10 @@ class _Sounds:
     def written(self, number: int) -> list[Stroke]:
         """The strokes of a sound that its answer may change."""
         return [
-            s for s in self.strokes.values()
+            s
+            for s in self.strokes.values()
             if s.measured and s.measured.sound == number and self.is_free(s)
-        ]  # fmt: skip
+        ]
 
     def unwritten(self, number: int) -> list[CandidateHit]:
         return [p for p in self.perhaps.values() if p.measured.sound == number]
@@ -105,9 +106,11 @@ class _Sounds:
 
     def done(self) -> Score:
         return replace(
-            self.score, strokes=self.strokes, perhaps=self.perhaps,
+            self.score,
+            strokes=self.strokes,
+            perhaps=self.perhaps,
             sounds=tuple(self.sounds[k] for k in sorted(self.sounds)),
-        )  # fmt: skip
+        )
 
 
 def written_from(score: Score, perhaps: Iterable[CandidateHit]) -> list[Stroke]:
@@ -120,10 +123,18 @@ def written_from(score: Score, perhaps: Iterable[CandidateHit]) -> list[Stroke]:
         bar, place = _beside(p.time, times, there) or nearest_place(score, p.time)
         made.append(
             Stroke(
-                p.id, bar, place, p.part, KIT[p.part].limb, class_of(p.loudness), p.loudness,
-                measured=p.measured, confidence=p.confidence, placed_by="heard",
+                p.id,
+                bar,
+                place,
+                p.part,
+                KIT[p.part].limb,
+                class_of(p.loudness),
+                p.loudness,
+                measured=p.measured,
+                confidence=p.confidence,
+                placed_by="heard",
             )
-        )  # fmt: skip
+        )
     return made
 
 

@@ -1,4 +1,4 @@
-"""What was changed in one bar, done in others that read alike (see orchesis/meaning/alike.py)."""
+"""What was changed in one bar, done in others that read alike (see orchesis/checks/alike.py)."""
 
 from __future__ import annotations
 

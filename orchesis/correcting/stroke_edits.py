@@ -119,12 +119,19 @@ class AddStroke(StrokeEdit):
         usual = CLASS_LOUDNESS[self.dynamic]
         strokes.put(
             Stroke(
-                id=self.id, bar=self.bar, place=self.place, part=self.part, limb=self.limb,
-                dynamic=self.dynamic, loudness=usual if self.loudness is None else self.loudness,
-                ornament=self.ornament, choked=self.choked, placed_by="person",
+                id=self.id,
+                bar=self.bar,
+                place=self.place,
+                part=self.part,
+                limb=self.limb,
+                dynamic=self.dynamic,
+                loudness=usual if self.loudness is None else self.loudness,
+                ornament=self.ornament,
+                choked=self.choked,
+                placed_by="person",
                 limb_by="person",
             )
-        )  # fmt: skip
+        )
 
 
 class RemoveStroke(StrokeEdit):
@@ -241,10 +248,18 @@ class SetDoubt(StrokeEdit):
 
 
 AnyStrokeEdit = Annotated[
-    AddStroke | RemoveStroke | MoveStroke | SetPart | SetLimb | SetDynamic | SetLoudness
-    | SetOrnament | SetChoked | SetDoubt,
+    AddStroke
+    | RemoveStroke
+    | MoveStroke
+    | SetPart
+    | SetLimb
+    | SetDynamic
+    | SetLoudness
+    | SetOrnament
+    | SetChoked
+    | SetDoubt,
     Field(discriminator="operation"),
-]  # fmt: skip
+]
 
 
 class Many(Edit):

@@ -210,9 +210,14 @@ class PlayIn(Edit):
                 continue
             loudness = max(hit.loudness, 0.05)
             made = Stroke(
-                id=f"{stem}-{n}", bar=bar, place=inside - starts[bar - 1], part=hit.part,
-                limb=KIT[hit.part].limb, loudness=loudness, dynamic=class_of(loudness),
-            )  # fmt: skip
+                id=f"{stem}-{n}",
+                bar=bar,
+                place=inside - starts[bar - 1],
+                part=hit.part,
+                limb=KIT[hit.part].limb,
+                loudness=loudness,
+                dynamic=class_of(loudness),
+            )
             if (made.bar, made.place, made.part) not in taken:
                 taken.add((made.bar, made.place, made.part))
                 strokes[made.id] = made

@@ -86,9 +86,16 @@ def _bar(score: Score, bar: int, school: str, left: float, width: float) -> list
             is_beat = place.denominator == 1
             size = 36 if is_beat else 28
             parts.append(
-                set_text(x(place), _COUNT + 10, word, size, "count", "middle",
-                         "bold" if place in struck and is_beat else "").svg
-            )  # fmt: skip
+                set_text(
+                    x(place),
+                    _COUNT + 10,
+                    word,
+                    size,
+                    "count",
+                    "middle",
+                    "bold" if place in struck and is_beat else "",
+                ).svg
+            )
     return parts + [_head(s, x(s.place)) for s in strokes]
 
 
@@ -101,17 +108,20 @@ def _head(s: Stroke, x: float) -> str:
     size = {"ghost": 0.82, "accent": 1.15}.get(s.dynamic, 1.0) * _SCALE
     extra = (
         f'<path d="{shape.extra}" fill="none" stroke="#000" stroke-width="2"/>'
-        if shape.extra else ""
-    )  # fmt: skip
+        if shape.extra
+        else ""
+    )
     accent = (
         '<path d="M-18-12V12M18-12V12" stroke="#000" stroke-width="2.4"/>'
-        if s.dynamic == "accent" else ""
-    )  # fmt: skip
+        if s.dynamic == "accent"
+        else ""
+    )
     word = {"flam": "f", "drag": "d", "ruff": "u", "buzz": "z", "diddle": "i"}.get(s.ornament or "")
     sign = (
         f'<text x="15" y="-8" font-size="12px" font-family="Atkinson Hyperlegible">{word}</text>'
-        if word else ""
-    )  # fmt: skip
+        if word
+        else ""
+    )
     letter = (
         f'<text y="{shape.letter_y}" font-size="12px" font-weight="bold" text-anchor="middle" '
         f'font-family="Atkinson Hyperlegible" fill="{ink}">{escape(KIT[s.part].letter)}</text>'

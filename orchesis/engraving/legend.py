@@ -51,9 +51,10 @@ def _graces(count: int) -> str:
         for k in range(count)
     )
     over = (
-        '<path d="M-16-4L-4-14" stroke="#000" stroke-width="1.4"/>' if count == 1
+        '<path d="M-16-4L-4-14" stroke="#000" stroke-width="1.4"/>'
+        if count == 1
         else f'<path d="M{-10 - step * (count - 1)}-14H-9" stroke="#000" stroke-width="2.6"/>'
-    )  # fmt: skip
+    )
     return f"{heads}{over}{_DOT}"
 
 
@@ -61,7 +62,7 @@ _ACCENT = '<path d="M-8-38L8-34L-8-30" fill="none" stroke="#000" stroke-width="2
 _DRAWN = {
     "accent": _ACCENT + _DOT,
     "ghost": '<path d="M-10-9Q-15 0-10 9M10-9Q15 0 10 9" fill="none" stroke="#000" '
-             'stroke-width="1.6"/><ellipse cx="0" cy="0" rx="6" ry="4.5"/>',
+    'stroke-width="1.6"/><ellipse cx="0" cy="0" rx="6" ry="4.5"/>',
     "flam": _graces(1),
     "drag": _graces(2),
     "ruff": _graces(3),
@@ -72,7 +73,7 @@ _DRAWN = {
     "half": f'{_X}<path d="M-6-36H6M0-42V-30" stroke="#000" stroke-width="1.8"/>',
     "foot": _LOW_X,
     "splash": f'{_LOW_X}<circle cx="0" cy="-18" r="5" fill="none" stroke="#000" '
-              'stroke-width="1.8"/>',
+    'stroke-width="1.8"/>',
     "choked": f'{_X}<path d="M-2-42H2L0-31Z"/>',
     "cross_stick": _X,
     "rimshot": f'{_DOT}<path d="M-11 8L11-8" stroke="#000" stroke-width="2"/>',
@@ -80,8 +81,8 @@ _DRAWN = {
     "small_ghost": '<g transform="scale(.7)">' + _DOT + "</g>",
     "layer": '<g transform="scale(.6)">' + _DOT + "</g>",
     "repeat": '<path d="M-9 9L9-9" stroke="#000" stroke-width="5"/>'
-              '<circle cx="-8" cy="-5" r="2.6"/><circle cx="8" cy="5" r="2.6"/>',
-}  # fmt: skip
+    '<circle cx="-8" cy="-5" r="2.6"/><circle cx="8" cy="5" r="2.6"/>',
+}
 
 
 def said(sign: str, how_to: Mapping[str, str]) -> str:
@@ -103,8 +104,9 @@ def legend(signs: tuple[tuple[str, str], ...], width: float) -> Block:
         wide = 2 * _CELL + text_width(says, _SIZE) + 30
         if x and x + wide > width:
             x, y = 0.0, y + _ROW + 26
-        parts.append(f'<g class="sign" transform="translate({x + _CELL:g} {y - 6:g})">'
-                     f"{_DRAWN[sign]}</g>")  # fmt: skip
+        parts.append(
+            f'<g class="sign" transform="translate({x + _CELL:g} {y - 6:g})">{_DRAWN[sign]}</g>'
+        )
         box = set_text(x + 1.6 * _CELL, y, says, _SIZE, "legend")
         boxes.append(box)
         parts.append(box.svg)

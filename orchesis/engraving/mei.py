@@ -13,8 +13,14 @@ from xml.sax.saxutils import escape, quoteattr
 from orchesis.page.model import Bar, Beam, Event, Group, Head, Heading, Page, Staff, System, Voice
 
 #: The engraver's fonts have no triangle (it drew a plain head): cowbell and block are square.
-_HEADS = {"": "", "x": "x", "diamond": "diamond", "triangle": "rectangle", "slashed": "slash",
-          "beat": "slash"}  # fmt: skip
+_HEADS = {
+    "": "",
+    "x": "x",
+    "diamond": "diamond",
+    "triangle": "rectangle",
+    "slashed": "slash",
+    "beat": "slash",
+}
 _STROKED = {"buzz": "z", "diddle": "1slash"}  # signs on the stem
 _OPEN = '<artic artic="open" glyph.auth="smufl" glyph.num="U+E614" place="above"/>'
 _MARKS = {
@@ -31,9 +37,11 @@ def mei(system: System, staves: tuple[tuple[str, int], ...]) -> str:
     shown = "" if first.shows_meter else ' meter.visible="false"'
     apart = _FEET if counts_inside(system, len(staves)) else 0
     defs = "".join(_staff_def(n, lines, n == apart) for n, (_, lines) in enumerate(staves, 1))
-    group = f'<staffGrp bar.thru="true">{defs}</staffGrp>' if len(staves) > 1 else (
-        f"<staffGrp>{defs}</staffGrp>"
-    )  # fmt: skip
+    group = (
+        f'<staffGrp bar.thru="true">{defs}</staffGrp>'
+        if len(staves) > 1
+        else (f"<staffGrp>{defs}</staffGrp>")
+    )
     # A rest lies in the middle of the hands' half of a drum staff, or on a single line.
     rest = 6 if staves[0][1] > 1 else 0
     body = "\n".join(_measure(b, n > 0, rest) for n, b in enumerate(system.bars))

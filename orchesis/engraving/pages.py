@@ -50,8 +50,13 @@ PAPERS = {
 }
 _SYSTEM_GAP, _HEADING, _TITLE, _SMALL = 26.0, 34.0, 62.0, 26.0
 _FOOT = 22.0
-_NOTES = {"quarter": "\ueca5", "dotted": "\ueca5\u2009\uecb7", "eighth": "\ueca7", "half": "\ueca3",
-          "16th": "\ueca9"}  # fmt: skip
+_NOTES = {
+    "quarter": "\ueca5",
+    "dotted": "\ueca5\u2009\uecb7",
+    "eighth": "\ueca7",
+    "half": "\ueca3",
+    "16th": "\ueca9",
+}
 
 
 @dataclass(frozen=True)
@@ -99,8 +104,10 @@ def _blocks(page: Page, sheet: Paper, width: float) -> Iterator[Block]:
     if page.signs:
         yield legend(tuple((s, said(s, dict(page.how_to))) for s in page.signs), width)
     for n, line in enumerate(_footnotes(page.footnotes)):
-        yield Block(_SMALL * 1.3 + (12 if n == 0 else 0), set_text(
-            0, _SMALL + (12 if n == 0 else 0), line, _SMALL, "foot").svg)  # fmt: skip
+        yield Block(
+            _SMALL * 1.3 + (12 if n == 0 else 0),
+            set_text(0, _SMALL + (12 if n == 0 else 0), line, _SMALL, "foot").svg,
+        )
 
 
 def title_block(page: Page, width: float) -> Block:
@@ -159,9 +166,11 @@ def system_block(system: System, page: Page, unit: float, width: float) -> Block
     boxes = (*above, *below)
     return Block(
         top + drawn.height + bottom + _SYSTEM_GAP,
-        f'<g transform="translate({left:g} {top:.1f})">{body}</g>', False, boxes,
+        f'<g transform="translate({left:g} {top:.1f})">{body}</g>',
+        False,
+        boxes,
         system.begins_page and system.heading is None,
-    )  # fmt: skip
+    )
 
 
 def drawn_alone(page: Page, paper: str = "A4") -> str:
@@ -226,9 +235,15 @@ def _sheet(blocks: Sequence[Block], sheet: Paper, title: str, number: int, of: i
         y += b.height + (0 if b.keeps else more)
     if of > 1:
         parts.append(
-            set_text(sheet.width - sheet.margin, sheet.height - sheet.margin + _FOOT,
-                     f"{number} of {of}", _SMALL, "folio", "end").svg
-        )  # fmt: skip
+            set_text(
+                sheet.width - sheet.margin,
+                sheet.height - sheet.margin + _FOOT,
+                f"{number} of {of}",
+                _SMALL,
+                "folio",
+                "end",
+            ).svg
+        )
     return _svg("".join(parts), sheet.width, sheet.height)
 
 

@@ -58,8 +58,14 @@ def _section(s: RoadBlock, sheet: Paper, width: float) -> Block:
     name = set_text(16, y, s.name, _NAME, "section", weight="bold")
     count = f"{s.bars} bar{'s' * (s.bars != 1)}"
     x = 16 + name.width + 26
-    length = set_text(x, y, f"{count} = {s.shape}" if s.shape else count, _NAME, "length",
-                      weight="bold" if s.shape else "")  # fmt: skip
+    length = set_text(
+        x,
+        y,
+        f"{count} = {s.shape}" if s.shape else count,
+        _NAME,
+        "length",
+        weight="bold" if s.shape else "",
+    )
     rest = [clock_text(s.seconds)] + ([f"as {s.like}"] if s.like else [])
     said = set_text(width, y, ", ".join(rest), _SAID, "said", "end")
     rule = f'<path d="M0 6H{width:g}" stroke="#000" stroke-width="1.4"/>'

@@ -18,9 +18,17 @@ _WIDTH = 0.52  # of a letter, of its height
 _GAP = 8.0
 _UNDER_HANDS = 46.0  # from the left hand's line to the counts between hands and feet
 _SIZES = {
-    "count": 25.0, "uncounted": 25.0, "stick": 25.0, "spoken": 24.0, "cue": 25.0, "note": 25.0,
-    "footnote": 22.0, "surface": 25.0, "bracket": 23.0, "number": 20.0,
-}  # fmt: skip
+    "count": 25.0,
+    "uncounted": 25.0,
+    "stick": 25.0,
+    "spoken": 24.0,
+    "cue": 25.0,
+    "note": 25.0,
+    "footnote": 22.0,
+    "surface": 25.0,
+    "bracket": 23.0,
+    "number": 20.0,
+}
 _BELOW = (("stick",), ("count", "uncounted"), ("spoken",))
 _ABOVE = (("footnote",), ("surface", "note", "cue"))
 _ROW = 1.35  # height of a row, of its letters'
@@ -89,16 +97,24 @@ def _number(system: System, drawn: Engraved) -> Box:
 
 
 def _moved(box: Box, by: float) -> Box:
-    return Box(box.x, box.y + by, box.width, box.height, box.kind,
-               f'<g transform="translate(0 {by:.1f})">{box.svg}</g>')  # fmt: skip
+    return Box(
+        box.x,
+        box.y + by,
+        box.width,
+        box.height,
+        box.kind,
+        f'<g transform="translate(0 {by:.1f})">{box.svg}</g>',
+    )
 
 
 def _rows(system: System, drawn: Engraved, kinds: tuple[str, ...]) -> list[list[Box]]:
     """Words of some kinds in as few rows as keep them apart; baseline at 0."""
     words: list[tuple[float, Word]] = [
         (drawn.x(b.number, w.place, b.meter.beats), w)
-        for b in system.bars for w in b.words if w.kind in kinds
-    ]  # fmt: skip
+        for b in system.bars
+        for w in b.words
+        if w.kind in kinds
+    ]
     centred = kinds[0] in ("stick", "count", "footnote", "spoken")
     rows: list[list[Box]] = []
     for x, word in sorted(words, key=lambda p: p[0]):
@@ -126,9 +142,10 @@ def _brackets(system: System, drawn: Engraved) -> list[list[Box]]:
         for bracket in b.brackets:
             x0 = drawn.x(b.number, bracket.start, b.meter.beats) - 12
             x1 = (
-                drawn.edges[b.number][1] - 6 if bracket.end >= b.meter.beats
+                drawn.edges[b.number][1] - 6
+                if bracket.end >= b.meter.beats
                 else drawn.x(b.number, bracket.end, b.meter.beats) - 24
-            )  # fmt: skip
+            )
             words = set_text(x0 + 6, 0, bracket.text, size, "bracket")
             way = f"M{x0:.1f} 14V6H{x1:.1f}V14"
             line = f'<path d="{way}" fill="none" stroke="#000" stroke-width="2"/>'

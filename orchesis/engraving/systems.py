@@ -82,11 +82,13 @@ class Engraved:
     def smaller(self, by: float) -> Engraved:
         """The same at a share of its size: the drawing itself fills whatever frame it has."""
         return Engraved(
-            self.drawing, by * self.width, by * self.height,
+            self.drawing,
+            by * self.width,
+            by * self.height,
             {b: {p: by * x for p, x in xs.items()} for b, xs in self.x_of.items()},
             {b: (by * left, by * right) for b, (left, right) in self.edges.items()},
             tuple(by * y for y in self.lines),
-        )  # fmt: skip
+        )
 
     def x(self, bar: int, place: Fraction, beats: int) -> float:
         """Where a place of a bar lies, also one on which nothing sounds."""
@@ -156,15 +158,21 @@ def _size(svg: str) -> tuple[float, float]:
 def _read(svg: str, system: System) -> Engraved:
     width, height = _size(svg)
     svg = _PLACEHOLDER.sub(r"\1", _STYLE.sub("", svg))
-    inner = svg[svg.index("<defs>") : svg.rindex("</svg>")] if "<defs>" in svg else (
-        svg[svg.index(">") + 1 : svg.rindex("</svg>")]
-    )  # fmt: skip
+    inner = (
+        svg[svg.index("<defs>") : svg.rindex("</svg>")]
+        if "<defs>" in svg
+        else (svg[svg.index(">") + 1 : svg.rindex("</svg>")])
+    )
     places = {
         h.id: (b.number, e.place)
-        for b in system.bars if not b.is_repeat
-        for staff in b.staves for v in staff.voices for beam in v.beams
-        for e in beam.events for h in e.heads
-    }  # fmt: skip
+        for b in system.bars
+        if not b.is_repeat
+        for staff in b.staves
+        for v in staff.voices
+        for beam in v.beams
+        for e in beam.events
+        for h in e.heads
+    }
     x_of: dict[int, dict[Fraction, float]] = {b.number: {} for b in system.bars}
     for found in _HEAD.finditer(svg):
         if found["id"] in places:
@@ -194,7 +202,10 @@ def _rests(bar: Bar) -> list[Fraction]:
         return []
     return [
         e.place
-        for staff in bar.staves for v in staff.voices
+        for staff in bar.staves
+        for v in staff.voices
         if any(e.heads for b in v.beams for e in b.events)
-        for b in v.beams for e in b.events if not e.heads and e.silence == "rest"
-    ]  # fmt: skip
+        for b in v.beams
+        for e in b.events
+        if not e.heads and e.silence == "rest"
+    ]

@@ -164,8 +164,9 @@ def read(text: str) -> Score:
             continue
         name = part_of(key, number)
         if name == "cue":
-            lanes.append(_Lane(name, cues=cues_of(rest, column, _always(head.meter), number),
-                               line=number))  # fmt: skip
+            lanes.append(
+                _Lane(name, cues=cues_of(rest, column, _always(head.meter), number), line=number)
+            )
             lanes[-1].bars = [[] for _ in CELLS.split(rest)]
             continue
         own = lane_bars(name, rest, column, _always(head.meter), number)

@@ -153,10 +153,13 @@ def whole(score: Score) -> str:
             block.append(f"tempo: {min(400.0, max(20.0, tempos[bar])):.2f}")
         last = bar
         while (
-            last < score.bar_count and last - bar + 1 < _BARS_A_BLOCK
-            and last + 1 not in names and last + 1 not in tempos
-            and score.meters[last] == meter and score.notes.get(last + 1) not in _FELT
-        ):  # fmt: skip
+            last < score.bar_count
+            and last - bar + 1 < _BARS_A_BLOCK
+            and last + 1 not in names
+            and last + 1 not in tempos
+            and score.meters[last] == meter
+            and score.notes.get(last + 1) not in _FELT
+        ):
             last += 1
         text = write(score, bar, last)
         silent = "kick: " + " | ".join(["-"] * (last - bar + 1))

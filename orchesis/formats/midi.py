@@ -46,9 +46,13 @@ def _conductor(score: Score) -> mido.MidiTrack:
     for bar, meter in enumerate(score.meters):
         if meter != previous:
             events.append(
-                (starts[bar], mido.MetaMessage(
-                    "time_signature", numerator=meter.count, denominator=meter.unit))
-            )  # fmt: skip
+                (
+                    starts[bar],
+                    mido.MetaMessage(
+                        "time_signature", numerator=meter.count, denominator=meter.unit
+                    ),
+                )
+            )
             previous = meter
         for k in range(meter.beats):
             seconds = score.pulse.times[beat + 1] - score.pulse.times[beat]

@@ -57,13 +57,15 @@ def read(data: bytes, title: str = "", keys: Keys = GENERAL) -> tuple[Score, lis
     strokes = _strokes(_without_graces(notes), bars, resolution)
     times = [
         clock(round(start + k * meter.beat_quarters * resolution))
-        for start, meter in bars for k in range(meter.beats)
-    ]  # fmt: skip
+        for start, meter in bars
+        for k in range(meter.beats)
+    ]
     end = bars[-1][0] + round(bars[-1][1].quarters * resolution)
     pulse = PulseMap.of([*times, clock(end)])
     sections = _sections(markers, bars)
-    made = Score(tuple(m for _, m in bars), pulse, {s.id: s for s in strokes}, sections,
-                 title=title or name)  # fmt: skip
+    made = Score(
+        tuple(m for _, m in bars), pulse, {s.id: s for s in strokes}, sections, title=title or name
+    )
     return made, lost
 
 
@@ -91,8 +93,14 @@ def _events(song: mido.MidiFile, keys: Keys):  # type: ignore[no-untyped-def]
         [drums] = by_channel.values()
     drums = sorted(drums or [])
     unknown = Counter(key for _, key, _ in drums if key not in keys.read)
-    return (sorted(tempos, key=lambda t: t[0]), sorted(meters, key=lambda m: m[0]), markers,
-            [d for d in drums if d[1] in keys.read], name, unknown)  # fmt: skip
+    return (
+        sorted(tempos, key=lambda t: t[0]),
+        sorted(meters, key=lambda m: m[0]),
+        markers,
+        [d for d in drums if d[1] in keys.read],
+        name,
+        unknown,
+    )
 
 
 def _clock(tempos: list[tuple[int, int]], resolution: int):  # type: ignore[no-untyped-def]
@@ -135,9 +143,13 @@ def _without_graces(notes: list[_Note]) -> list[tuple[_Note, str | None]]:
     for row in rows.values():
         waiting: list[_Note] = []
         for n in row:
-            near = [g for g in waiting if n.seconds - g.seconds <= 0.03 * (len(waiting) + 1)
-                    and n.seconds - g.seconds < _GRACE * 1.6
-                    and g.loudness < _SOFTER * n.loudness]  # fmt: skip
+            near = [
+                g
+                for g in waiting
+                if n.seconds - g.seconds <= 0.03 * (len(waiting) + 1)
+                and n.seconds - g.seconds < _GRACE * 1.6
+                and g.loudness < _SOFTER * n.loudness
+            ]
             if waiting and len(near) == len(waiting) and len(near) in _NAMES:
                 made.append((n, _NAMES[len(near)]))
                 waiting = []
@@ -170,9 +182,15 @@ def _strokes(
             continue
         loudness = round(note.loudness, 3)
         taken[key] = Stroke(
-            f"s{len(taken) + 1}", bar, place, note.part, KIT[note.part].limb, class_of(loudness),
-            loudness, ornament,
-        )  # fmt: skip
+            f"s{len(taken) + 1}",
+            bar,
+            place,
+            note.part,
+            KIT[note.part].limb,
+            class_of(loudness),
+            loudness,
+            ornament,
+        )
     return list(taken.values())
 
 

@@ -14,9 +14,15 @@ from orchesis.score.untrusted import printable
 #: Parts of a quarter: divisible by 128ths, triplets, nonuplets, quintuplets, septuplets.
 DIVISIONS = 64 * 9 * 5 * 7
 _TYPES = {
-    1: "whole", 2: "half", 4: "quarter", 8: "eighth", 16: "16th", 32: "32nd", 64: "64th",
+    1: "whole",
+    2: "half",
+    4: "quarter",
+    8: "eighth",
+    16: "16th",
+    32: "32nd",
+    64: "64th",
     128: "128th",
-}  # fmt: skip
+}
 _STEPS = "CDEFGAB"
 _HEADS = {"x": "x", "diamond": "diamond", "triangle": "triangle", "slashed": "slash"}
 _DOCTYPE = (
@@ -131,9 +137,13 @@ def _bar(measure: ET.Element, bar: Bar, score: Score) -> None:
 
 
 def _voice(
-    measure: ET.Element, voice: Voice, meter: Meter, number: int, score: Score,
+    measure: ET.Element,
+    voice: Voice,
+    meter: Meter,
+    number: int,
+    score: Score,
     counts: dict[Fraction, str],
-) -> None:  # fmt: skip
+) -> None:
     """counts: what is still to be said under a note, by place."""
     for beam in voice.beams:
         sounding = [e for e in beam.events if e.heads]
@@ -208,9 +218,15 @@ def _unpitched(note: ET.Element, loc: int) -> None:
 
 
 def _note(
-    measure: ET.Element, head: Head, event: Event, length: int, voice: int, group: Group,
-    *, chord: bool,
-) -> ET.Element:  # fmt: skip
+    measure: ET.Element,
+    head: Head,
+    event: Event,
+    length: int,
+    voice: int,
+    group: Group,
+    *,
+    chord: bool,
+) -> ET.Element:
     note = ET.SubElement(measure, "note")
     if chord:
         ET.SubElement(note, "chord")

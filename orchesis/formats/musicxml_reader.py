@@ -68,10 +68,15 @@ def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
     named = root.findtext("work/work-title") or root.findtext("movement-title") or ""
     artist = root.findtext("identification/creator") or ""
     score = Score(
-        tuple(r.meters), PulseMap.of(_times(r)), {s.id: s for s in r.strokes}, _sections(r),
-        title=title or printable(named.strip()), artist=printable(artist.strip()),
-        swing=r.swing, notes=r.notes,
-    )  # fmt: skip
+        tuple(r.meters),
+        PulseMap.of(_times(r)),
+        {s.id: s for s in r.strokes},
+        _sections(r),
+        title=title or printable(named.strip()),
+        artist=printable(artist.strip()),
+        swing=r.swing,
+        notes=r.notes,
+    )
     return score, [f"{n} x {what}" if n > 1 else what for what, n in r.lost.items()]
 
 
@@ -249,13 +254,18 @@ def _note(r: _Reading, note: ET.Element, bar: int, place: Fraction, graces: int)
         return
     r.strokes.append(
         Stroke(
-            f"s{len(r.strokes) + 1}", bar, place, part,
-            f"{finger}H" if is_told else KIT[part].limb, dynamic,
-            CLASS_LOUDNESS[dynamic], _ornament(note, graces),
+            f"s{len(r.strokes) + 1}",
+            bar,
+            place,
+            part,
+            f"{finger}H" if is_told else KIT[part].limb,
+            dynamic,
+            CLASS_LOUDNESS[dynamic],
+            _ornament(note, graces),
             choked=note.find("notations/articulations/staccatissimo") is not None,
             limb_by="person" if is_told else "program",
         )
-    )  # fmt: skip
+    )
 
 
 def _ornament(note: ET.Element, graces: int) -> str | None:

@@ -37,9 +37,14 @@ _BIGGEST_DOCUMENT, _BIGGEST_TOGETHER = 24 * 2**20, 96 * 2**20
 _MOST_VALUES, _MOST_TOGETHER = 1_500_000, 5_000_000
 _CHUNK = 1 << 20
 _UNREADABLE = (
-    zipfile.BadZipFile, zlib.error, OSError, EOFError, NotImplementedError, RuntimeError,
+    zipfile.BadZipFile,
+    zlib.error,
+    OSError,
+    EOFError,
+    NotImplementedError,
+    RuntimeError,
     ValueError,
-)  # fmt: skip
+)
 
 Text = Annotated[str, Field(max_length=4000)]
 Name = Annotated[str, Field(max_length=255)]

@@ -41,10 +41,28 @@ HOLDS: dict[str, Callable[[Score], bool]] = {
     "what stands on the sheets": lambda s: bool(s.on_paper),
     "moments of the strokes": lambda s: any(x.measured for x in s.strokes.values()),
 }
-_COUNT = ("limbs chosen by hand", "ghosts", "accents", "ornaments", "choked strokes",
-          "doubts and layers", "sections", "swing", "cues", "pitches of cues")  # fmt: skip
-_MUSICXML = ("limbs chosen by hand", "ghosts", "accents", "ornaments", "choked strokes", "sections",
-             "swing", "notes on bars")  # fmt: skip
+_COUNT = (
+    "limbs chosen by hand",
+    "ghosts",
+    "accents",
+    "ornaments",
+    "choked strokes",
+    "doubts and layers",
+    "sections",
+    "swing",
+    "cues",
+    "pitches of cues",
+)
+_MUSICXML = (
+    "limbs chosen by hand",
+    "ghosts",
+    "accents",
+    "ornaments",
+    "choked strokes",
+    "sections",
+    "swing",
+    "notes on bars",
+)
 _MIDI = ("ghosts", "accents", "sections", "a tempo that varies")
 _TAB = ("ghosts", "accents", "ornaments", "sections")
 _CSV = ("limbs chosen by hand", "ghosts", "accents", "ornaments", "a tempo that varies")
@@ -75,20 +93,50 @@ def _write_count(score: Score) -> bytes:
 
 FORMATS: tuple[Format, ...] = (
     Format("count text", (".count",), "text/plain", _read_count, _write_count, _COUNT),
-    Format("MusicXML", (".musicxml", ".xml"), "application/vnd.recordare.musicxml+xml",
-           musicxml_reader.read, musicxml.write, _MUSICXML),
+    Format(
+        "MusicXML",
+        (".musicxml", ".xml"),
+        "application/vnd.recordare.musicxml+xml",
+        musicxml_reader.read,
+        musicxml.write,
+        _MUSICXML,
+    ),
     Format("MIDI", (".mid", ".midi"), "audio/midi", midi_reader.read, midi.write, _MIDI),
     Format("text tab", (".tab", ".txt"), "text/plain", tab.read, tab.write, _TAB),
     Format("table of strokes", (".csv",), "text/csv", tables.read_csv, tables.write_csv, _CSV),
-    Format("song package", (package.ENDING,), "application/zip", package.read, package.write,
-           tuple(HOLDS)),
-    Format("time list of sections", (".sections.tsv",), "text/tab-separated-values", None,
-           tables.write_sections, ("sections",)),
-    Format("time list of beats", (".beats.tsv",), "text/tab-separated-values", None,
-           tables.write_beats, ("a tempo that varies",)),
-    Format("time list of strokes", (".strokes.tsv",), "text/tab-separated-values", None,
-           tables.write_strokes, ("moments of the strokes", "a tempo that varies")),
-)  # fmt: skip
+    Format(
+        "song package",
+        (package.ENDING,),
+        "application/zip",
+        package.read,
+        package.write,
+        tuple(HOLDS),
+    ),
+    Format(
+        "time list of sections",
+        (".sections.tsv",),
+        "text/tab-separated-values",
+        None,
+        tables.write_sections,
+        ("sections",),
+    ),
+    Format(
+        "time list of beats",
+        (".beats.tsv",),
+        "text/tab-separated-values",
+        None,
+        tables.write_beats,
+        ("a tempo that varies",),
+    ),
+    Format(
+        "time list of strokes",
+        (".strokes.tsv",),
+        "text/tab-separated-values",
+        None,
+        tables.write_strokes,
+        ("moments of the strokes", "a tempo that varies"),
+    ),
+)
 
 
 def format_of(name: str) -> Format:

@@ -23,24 +23,73 @@ _LINE = re.compile(r"^\s*(?P<name>[A-Za-z][A-Za-z0-9 ]{0,9}?)\s*[|:](?P<row>.*)$
 _HEADER = re.compile(r"^(title|artist|tempo|meter)\s*:\s*(.+)$", re.IGNORECASE)
 #: What else parts are called, in small letters.
 _NAMES = {
-    "hh": "hat_closed", "h": "hat_closed", "hi": "hat_closed", "hat": "hat_closed",
+    "hh": "hat_closed",
+    "h": "hat_closed",
+    "hi": "hat_closed",
+    "hat": "hat_closed",
     "oh": "hat_open",
-    "sd": "snare", "s": "snare", "sn": "snare", "bd": "kick", "b": "kick", "bass": "kick",
-    "kd": "kick", "k": "kick", "cc": "crash", "c": "crash", "cr": "crash", "crash": "crash",
-    "c1": "crash", "rd": "ride", "r": "ride", "rc": "ride", "ride": "ride", "rb": "ride_bell",
-    "t1": "tom_high", "ht": "tom_high", "t": "tom_high", "t2": "tom_mid", "mt": "tom_mid",
-    "t3": "tom_low", "lt": "tom_low", "ft": "tom_floor", "f": "tom_floor", "t4": "tom_floor",
-    "hf": "hat_foot", "fh": "hat_foot", "pf": "hat_foot", "sp": "splash", "ch": "china",
-    "xs": "cross_stick", "cs": "cross_stick", "cb": "cowbell",
-}  # fmt: skip
+    "sd": "snare",
+    "s": "snare",
+    "sn": "snare",
+    "bd": "kick",
+    "b": "kick",
+    "bass": "kick",
+    "kd": "kick",
+    "k": "kick",
+    "cc": "crash",
+    "c": "crash",
+    "cr": "crash",
+    "crash": "crash",
+    "c1": "crash",
+    "rd": "ride",
+    "r": "ride",
+    "rc": "ride",
+    "ride": "ride",
+    "rb": "ride_bell",
+    "t1": "tom_high",
+    "ht": "tom_high",
+    "t": "tom_high",
+    "t2": "tom_mid",
+    "mt": "tom_mid",
+    "t3": "tom_low",
+    "lt": "tom_low",
+    "ft": "tom_floor",
+    "f": "tom_floor",
+    "t4": "tom_floor",
+    "hf": "hat_foot",
+    "fh": "hat_foot",
+    "pf": "hat_foot",
+    "sp": "splash",
+    "ch": "china",
+    "xs": "cross_stick",
+    "cs": "cross_stick",
+    "cb": "cowbell",
+}
 #: Lines are written under these names; those that are read back to the same part.
 _WRITTEN = {
-    "kick": "BD", "snare": "SD", "cross_stick": "XS", "hat_closed": "HH", "hat_foot": "HF",
-    "ride": "RD", "ride_bell": "RB", "crash": "CC", "crash_2": "C2", "splash": "SP", "china": "CH",
-    "tom_high": "T1", "tom_mid": "T2", "tom_low": "T3", "tom_floor": "FT", "rimshot": "RM",
-    "hat_splash": "HS", "clap": "CL", "shaker": "SK", "tambourine": "TM", "cowbell": "CB",
+    "kick": "BD",
+    "snare": "SD",
+    "cross_stick": "XS",
+    "hat_closed": "HH",
+    "hat_foot": "HF",
+    "ride": "RD",
+    "ride_bell": "RB",
+    "crash": "CC",
+    "crash_2": "C2",
+    "splash": "SP",
+    "china": "CH",
+    "tom_high": "T1",
+    "tom_mid": "T2",
+    "tom_low": "T3",
+    "tom_floor": "FT",
+    "rimshot": "RM",
+    "hat_splash": "HS",
+    "clap": "CL",
+    "shaker": "SK",
+    "tambourine": "TM",
+    "cowbell": "CB",
     "block": "BL",
-}  # fmt: skip
+}
 _READ = {name.lower(): part for part, name in _WRITTEN.items()} | {
     k: v for k, v in _NAMES.items() if k not in {n.lower() for n in _WRITTEN.values()}
 }
@@ -70,9 +119,11 @@ def write(score: Score) -> bytes:
             lines.append(f"tempo: {tempos[bar]:.1f}")
         stretch = [bar]
         while (
-            len(stretch) < _MOST_BARS_A_LINE and stretch[-1] < score.bar_count
-            and stretch[-1] + 1 not in {*sections, *tempos} and score.meters[stretch[-1]] == meter
-        ):  # fmt: skip
+            len(stretch) < _MOST_BARS_A_LINE
+            and stretch[-1] < score.bar_count
+            and stretch[-1] + 1 not in {*sections, *tempos}
+            and score.meters[stretch[-1]] == meter
+        ):
             stretch.append(stretch[-1] + 1)
         lines += ["", *_rows(score, stretch)]
         bar = stretch[-1] + 1
@@ -199,9 +250,14 @@ def _read(data: bytes, title: str, fault: Fault) -> tuple[Score, list[str]]:
     for m, own in zip(meters, tempos, strict=True):
         for _ in range(m.beats):
             times.append(times[-1] + _beat(m, own))
-    made = Score(tuple(meters), PulseMap.of(times), {s.id: s for s in strokes.values()},
-                 _sections(names, len(meters)), title=printable(head["title"]),
-                 artist=printable(head["artist"]))  # fmt: skip
+    made = Score(
+        tuple(meters),
+        PulseMap.of(times),
+        {s.id: s for s in strokes.values()},
+        _sections(names, len(meters)),
+        title=printable(head["title"]),
+        artist=printable(head["artist"]),
+    )
     return made, lost
 
 
@@ -223,9 +279,12 @@ def _tempo(value: str, line: int) -> float:
 
 
 def _block(
-    block: list[tuple[int, str, int, str]], meter: Meter, meters: list[Meter],
-    strokes: dict[tuple[int, Fraction, str], Stroke], fault: Fault,
-) -> None:  # fmt: skip
+    block: list[tuple[int, str, int, str]],
+    meter: Meter,
+    meters: list[Meter],
+    strokes: dict[tuple[int, Fraction, str], Stroke],
+    fault: Fault,
+) -> None:
     """Lines that stand together: bars side by side, a part a line; “x4” behind one: four times."""
     first = len(meters) + 1
     width: dict[int, int] = {}
@@ -294,8 +353,9 @@ def _stroke(
     elif sign not in "xo#*+s@cB1":
         fault(f"{where}: “{shown(sign)}” is no sign of a stroke.")
         return None
-    return Stroke("s0", bar, place, part, KIT[part].limb, dynamic, CLASS_LOUDNESS[dynamic],
-                  ornament)  # fmt: skip
+    return Stroke(
+        "s0", bar, place, part, KIT[part].limb, dynamic, CLASS_LOUDNESS[dynamic], ornament
+    )
 
 
 def _sections(names: dict[int, str], bars: int) -> tuple[Section, ...]:

@@ -13,8 +13,17 @@ from orchesis.score.counting import place_text
 from orchesis.score.untrusted import printable, read_place, shown
 
 COLUMNS = (
-    "bar", "meter", "place", "count", "seconds", "part", "limb", "dynamic", "loudness", "ornament",
-)  # fmt: skip
+    "bar",
+    "meter",
+    "place",
+    "count",
+    "seconds",
+    "part",
+    "limb",
+    "dynamic",
+    "loudness",
+    "ornament",
+)
 _STROKE = 0.05  # seconds that a stroke's line lasts
 _MOST_BARS = 3000
 
@@ -29,11 +38,20 @@ def write_csv(score: Score) -> bytes:
         if not score.strokes_of(bar):
             rows.writerow([bar, meter, "", "", f"{score.seconds(bar):.4f}", *[""] * 5])
         for s in score.strokes_of(bar):
-            rows.writerow([
-            s.bar, meter, s.place, place_text(s.place, meter),
-            f"{score.seconds(s.bar, s.place):.4f}", s.part, s.limb, s.dynamic,
-            f"{s.loudness:.3f}", s.ornament or "",
-        ])  # fmt: skip
+            rows.writerow(
+                [
+                    s.bar,
+                    meter,
+                    s.place,
+                    place_text(s.place, meter),
+                    f"{score.seconds(s.bar, s.place):.4f}",
+                    s.part,
+                    s.limb,
+                    s.dynamic,
+                    f"{s.loudness:.3f}",
+                    s.ornament or "",
+                ]
+            )
     return out.getvalue().encode()
 
 
@@ -64,9 +82,15 @@ def read_csv(data: bytes, title: str = "") -> tuple[Score, list[str]]:
             part = row["part"]
             limb = row.get("limb") or (KIT[part].limb if part in KIT else "RH")
             stroke = Stroke(
-                f"s{line - 1}", bar, place, part, limb, row.get("dynamic") or "normal",
-                float(row.get("loudness") or 0.7), row.get("ornament") or None,
-            )  # fmt: skip
+                f"s{line - 1}",
+                bar,
+                place,
+                part,
+                limb,
+                row.get("dynamic") or "normal",
+                float(row.get("loudness") or 0.7),
+                row.get("ornament") or None,
+            )
             if row.get("seconds"):
                 moments.append((bar, place, float(row["seconds"])))
         except (BadScore, ValueError, TypeError) as problem:
@@ -78,9 +102,11 @@ def read_csv(data: bytes, title: str = "") -> tuple[Score, list[str]]:
         own.append(last)
     pulse = _pulse(own, moments)
     return (
-        Score(tuple(own), pulse, strokes, (Section("sec1", "Song", "A", 1, len(own)),),
-              title=title), [],
-    )  # fmt: skip
+        Score(
+            tuple(own), pulse, strokes, (Section("sec1", "Song", "A", 1, len(own)),), title=title
+        ),
+        [],
+    )
 
 
 def _pulse(meters: list[Meter], moments: list[tuple[int, Fraction, float]]) -> PulseMap:

@@ -21,9 +21,10 @@ from orchesis.score.stroke import NOBODYS
 
 #: Rudiments that are tried without being asked for; those with graces only where they are played.
 _TRIED = tuple(
-    r for r in rudiments.RUDIMENTS
+    r
+    for r in rudiments.RUDIMENTS
     if not r.is_closed and "-" not in r.word and r.name != "triple stroke roll"
-)  # fmt: skip
+)
 _MOST = 8  # that are offered
 
 
@@ -94,11 +95,15 @@ def alternatives(score: Score, bar: int, player: Player | None = None) -> list[A
         cost = solve(chosen(free, limbs), player, near).cost
         made.append(
             Alternative(
-                ", ".join(dict.fromkeys(names)) or "as it stands", limbs,
-                "".join(limb[0] for limb in row), round(cost, 1),
-                facts(score, hands, limbs, player), row == now, _agrees(hands, limbs, said),
+                ", ".join(dict.fromkeys(names)) or "as it stands",
+                limbs,
+                "".join(limb[0] for limb in row),
+                round(cost, 1),
+                facts(score, hands, limbs, player),
+                row == now,
+                _agrees(hands, limbs, said),
             )
-        )  # fmt: skip
+        )
     made.sort(key=lambda a: (not a.is_now, a.cost))
     return made[:_MOST]
 
@@ -121,9 +126,10 @@ def stick_as(
 
 def _hands(score: Score, bar: int) -> list[Stroke]:
     return [
-        s for s in score.strokes_of(bar)
+        s
+        for s in score.strokes_of(bar)
         if not KIT[s.part].role.endswith("_foot") and s.doubt not in NOBODYS
-    ]  # fmt: skip
+    ]
 
 
 def _released(score: Score, bar: int) -> Score:
@@ -202,7 +208,9 @@ def facts(score: Score, hands: Sequence[Stroke], limbs: dict[str, str], player: 
 
     accents, ghosts = count("accent"), count("ghost")
     soft_hand = lead if ghosts[0] else ("LH" if lead == "RH" else "RH")
-    low = (0 in ghosts) and sum(ghosts) > 1 and not any(
-        limbs[s.id] == soft_hand and s.dynamic == "accent" for s in hands
-    )  # fmt: skip
+    low = (
+        (0 in ghosts)
+        and sum(ghosts) > 1
+        and not any(limbs[s.id] == soft_hand and s.dynamic == "accent" for s in hands)
+    )
     return Facts(doubles, fast, round(way, 1), crossings, accents, ghosts, low)

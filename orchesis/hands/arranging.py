@@ -146,8 +146,15 @@ _LEAST_GAIN = 0.1
 
 def _loss(was: Stroke, now: Stroke | None) -> float:
     """How much of what one recognises goes with a stroke: least with what is soft."""
-    weight = {"kick": 1.0, "backbeat": 1.2, "toms": 0.8, "crashes": 0.8, "time": 0.35,
-              "openings": 0.3, "auxiliary": 0.3}.get(KIT[was.part].layer, 0.4)  # fmt: skip
+    weight = {
+        "kick": 1.0,
+        "backbeat": 1.2,
+        "toms": 0.8,
+        "crashes": 0.8,
+        "time": 0.35,
+        "openings": 0.3,
+        "auxiliary": 0.3,
+    }.get(KIT[was.part].layer, 0.4)
     if was.dynamic == "ghost":
         weight = 0.2
     if now is None:

@@ -157,8 +157,10 @@ def _independence(moments: Moments, seconds: float) -> float:
         (_set(a), _set(b)) for a, b in pairwise(told)
     }  # what has to be learned: which limbs follow on which
     beats = {int(at) for at in moments}
-    hanging = sum(Fraction(b) not in moments or _set(moments[Fraction(b)]).isdisjoint({"RH", "LH"})
-                  for b in beats)  # fmt: skip
+    hanging = sum(
+        Fraction(b) not in moments or _set(moments[Fraction(b)]).isdisjoint({"RH", "LH"})
+        for b in beats
+    )
     return float(
         load / seconds * (0.55 + 0.15 * limbs)
         + _WAYS * max(0, len(ways) - 3)
@@ -174,8 +176,9 @@ def _set(strokes: Sequence[Stroke]) -> frozenset[str]:
 
 
 def _off(at: Fraction) -> float:
-    return _OFF.get(at.denominator, _ODD if at.denominator % 5 == 0 or at.denominator % 7 == 0
-                    else 1.3)  # fmt: skip
+    return _OFF.get(
+        at.denominator, _ODD if at.denominator % 5 == 0 or at.denominator % 7 == 0 else 1.3
+    )
 
 
 def _ways(score: Score, strokes: Sequence[Stroke]) -> float:
@@ -244,12 +247,19 @@ def fastest(score: Score, bars: Sequence[int], player: Player | None = None) -> 
             beats = float(score.beat_of(b.bar, b.place) - score.beat_of(a.bar, a.place))
             if beats <= 0:
                 continue
-            others = [
-                s for s in strokes
-                if s.limb != limb and s.limb[1] == limb[1]
-                and score.beat_of(a.bar, a.place) <= score.beat_of(s.bar, s.place)
-                < score.beat_of(b.bar, b.place)
-            ] if limb.endswith("H") else []  # fmt: skip
+            others = (
+                [
+                    s
+                    for s in strokes
+                    if s.limb != limb
+                    and s.limb[1] == limb[1]
+                    and score.beat_of(a.bar, a.place)
+                    <= score.beat_of(s.bar, s.place)
+                    < score.beat_of(b.bar, b.place)
+                ]
+                if limb.endswith("H")
+                else []
+            )
             is_double = run == 1 and not others
             run = 1 if others or n == 0 else run + 1
             if limb.endswith("F"):

@@ -13,14 +13,28 @@ from math import hypot
 from orchesis.score.kit import PIECE
 
 PLAN: dict[str, tuple[float, float]] = {
-    "snare": (0.0, 0.0), "cross_stick": (0.0, 0.0), "rimshot": (0.0, 0.0),
-    "hat_closed": (-0.9, 0.5), "hat_half": (-0.9, 0.5), "hat_open": (-0.9, 0.5),
-    "tom_high": (-0.3, 0.8), "tom_mid": (0.4, 0.8), "tom_low": (1.0, 0.2), "tom_floor": (1.3, -0.1),
-    "ride": (1.3, 0.9), "ride_bell": (1.3, 0.9),
-    "crash": (-0.8, 1.3), "crash_2": (1.0, 1.4), "splash": (0.1, 1.2), "china": (1.8, 1.1),
-    "clap": (-0.6, 0.2), "shaker": (0.8, 0.4), "tambourine": (-0.9, 0.8), "cowbell": (0.1, 0.8),
+    "snare": (0.0, 0.0),
+    "cross_stick": (0.0, 0.0),
+    "rimshot": (0.0, 0.0),
+    "hat_closed": (-0.9, 0.5),
+    "hat_half": (-0.9, 0.5),
+    "hat_open": (-0.9, 0.5),
+    "tom_high": (-0.3, 0.8),
+    "tom_mid": (0.4, 0.8),
+    "tom_low": (1.0, 0.2),
+    "tom_floor": (1.3, -0.1),
+    "ride": (1.3, 0.9),
+    "ride_bell": (1.3, 0.9),
+    "crash": (-0.8, 1.3),
+    "crash_2": (1.0, 1.4),
+    "splash": (0.1, 1.2),
+    "china": (1.8, 1.1),
+    "clap": (-0.6, 0.2),
+    "shaker": (0.8, 0.4),
+    "tambourine": (-0.9, 0.8),
+    "cowbell": (0.1, 0.8),
     "block": (0.2, 1.0),
-}  # fmt: skip
+}
 
 
 class Plan:

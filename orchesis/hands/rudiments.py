@@ -39,9 +39,15 @@ def _of(name: str, word: str, **more: object) -> Rudiment:
 #: Steps a beat of a roll: slower hands just play in turn.
 _FAST = tuple(range(2, 17))
 _ROLLS = {
-    5: "five", 7: "seven", 9: "nine", 10: "ten", 11: "eleven", 13: "thirteen", 15: "fifteen",
+    5: "five",
+    7: "seven",
+    9: "nine",
+    10: "ten",
+    11: "eleven",
+    13: "thirteen",
+    15: "fifteen",
     17: "seventeen",
-}  # fmt: skip
+}
 
 
 def _rolls() -> Iterator[Rudiment]:
@@ -50,10 +56,12 @@ def _rolls() -> Iterator[Rudiment]:
         taps = 2 if size == 10 else 1
         hands = ["RL"[k % 2] for k in range((size - taps) // 2 + taps)]
         pairs, ends = hands[:-taps], hands[-taps:]
-        yield _of(f"{name}-stroke roll", " ".join([*(f"{h} {h}" for h in pairs), *ends]),
-                  is_closed=True)  # fmt: skip
-        yield _of(f"{name}-stroke roll", " ".join([*(f"i{h}" for h in pairs), *ends]),
-                  is_closed=True)  # fmt: skip
+        yield _of(
+            f"{name}-stroke roll", " ".join([*(f"{h} {h}" for h in pairs), *ends]), is_closed=True
+        )
+        yield _of(
+            f"{name}-stroke roll", " ".join([*(f"i{h}" for h in pairs), *ends]), is_closed=True
+        )
 
 
 #: The rudiments, one of them in more than one writing.

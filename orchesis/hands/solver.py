@@ -168,8 +168,9 @@ class _Solver:
         limbs: dict[str, str] = {}
         unplayable = [
             Unplayable(s.id, s.bar, s.place, "lacks")
-            for s in strokes if s.part in self.player.lacking
-        ]  # fmt: skip
+            for s in strokes
+            if s.part in self.player.lacking
+        ]
         hands = [s for s in strokes if KIT[s.part].role not in _FEET]
         feet = [s for s in strokes if KIT[s.part].role in _FEET]
         limbs |= self._feet(feet, hands, unplayable)
@@ -253,9 +254,11 @@ class _Solver:
             groups[s.bar, s.place].append(s)
         grids = self._grids(strokes)
         schools = {
-            b: section.school for section in self.score.sections if section.school
+            b: section.school
+            for section in self.score.sections
+            if section.school
             for b in range(section.first_bar, section.last_bar + 1)
-        }  # fmt: skip
+        }
         kept = {(s.bar, int(s.place)) for s in strokes if KIT[s.part].role == "time"}
         made = []
         for (bar, place), own in sorted(groups.items()):
@@ -266,22 +269,23 @@ class _Solver:
             pair = tuple(ordered[:2])
             if len(pair) == 2:
                 unplayable += [
-                    Unplayable(s.id, s.bar, s.place, "grace") for s in pair
-                    if s.ornament in _GRACED
-                ]  # fmt: skip
+                    Unplayable(s.id, s.bar, s.place, "grace") for s in pair if s.ornament in _GRACED
+                ]
             made.append(
                 _Moment(
-                    self.score.seconds(bar, place), pair,
+                    self.score.seconds(bar, place),
+                    pair,
                     tuple(
                         self.names.index(s.limb)
-                        if s.limb_by == "person" and s.limb in self.names else None
+                        if s.limb_by == "person" and s.limb in self.names
+                        else None
                         for s in pair
                     ),
                     _is_lead(place, grids[bar, int(place)]),
                     (bar, int(place)) in kept,
                     schools.get(bar) or self.player.school,
                 )
-            )  # fmt: skip
+            )
         return made
 
     def _grids(self, strokes: Sequence[Stroke]) -> dict[tuple[int, int], int]:
@@ -338,8 +342,15 @@ class _Solver:
                     total += _IMPOSSIBLE + _weight(moment.strokes[n])
                     continue
                 # What one hand's stroke costs hangs on this of the past, and many paths share it.
-                key = (n, hand, past.times[hand], past.parts[hand], past.last, past.run,
-                       max(past.times))  # fmt: skip
+                key = (
+                    n,
+                    hand,
+                    past.times[hand],
+                    past.parts[hand],
+                    past.last,
+                    past.run,
+                    max(past.times),
+                )
                 price = prices.get(key)
                 if price is None:
                     price = prices[key] = self._price(past, moment, moment.strokes[n], hand)

@@ -27,9 +27,12 @@ _CYMBALS: dict[str, tuple[str, ...]] = {
     "ride_bell": ("cowbell", "hat_closed"),
 }
 _AUXILIARY: dict[str, tuple[str, ...]] = {
-    "clap": ("snare",), "shaker": ("hat_closed",), "tambourine": ("hat_closed",),
-    "cowbell": ("ride_bell", "hat_closed"), "block": ("cross_stick",),
-}  # fmt: skip
+    "clap": ("snare",),
+    "shaker": ("hat_closed",),
+    "tambourine": ("hat_closed",),
+    "cowbell": ("ride_bell", "hat_closed"),
+    "block": ("cross_stick",),
+}
 _FAST = 0.115  # seconds between strokes of both hands from which on a fill is thinned
 _ONE_HAND = 0.17  # seconds between strokes of one hand on the hat that are better shared
 
@@ -54,9 +57,10 @@ def _one_part(score: Score, own: list[Stroke], player: Player) -> dict[str, Stro
         made |= {s.id: None for s in hands[2:]}
         if len(hands) > 1:
             made |= {
-                s.id: s.changed(ornament=None) for s in hands[:2]
+                s.id: s.changed(ornament=None)
+                for s in hands[:2]
                 if s.ornament in ("flam", "drag", "ruff")
-            }  # fmt: skip
+            }
     return made
 
 
@@ -236,15 +240,23 @@ def _foot(places: Callable[[int], list[Fraction]]) -> Change:
         }
         limb = "LF" if player.hand == "right" else "RF"
         struck = {
-            (s.bar, s.place) for s in own
+            (s.bar, s.place)
+            for s in own
             if KIT[s.part].family == "hat" and KIT[s.part].layer == "openings"
-        }  # fmt: skip
+        }
         for bar in sorted({s.bar for s in own}):
             for n, place in enumerate(places(score.meters[bar - 1].beats)):
                 if (bar, place) not in struck:
                     name = f"f{bar}.{n}"
-                    made[name] = Stroke(name, bar, place, "hat_foot", limb, placed_by="rule",
-                                        loudness=CLASS_LOUDNESS["normal"])  # fmt: skip
+                    made[name] = Stroke(
+                        name,
+                        bar,
+                        place,
+                        "hat_foot",
+                        limb,
+                        placed_by="rule",
+                        loudness=CLASS_LOUDNESS["normal"],
+                    )
         return made
 
     return change

@@ -19,4 +19,4 @@ __all__ = [
     "listen",
     "listen_to",
     "take_in",
-]  # fmt: skip
+]

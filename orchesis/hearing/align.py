@@ -121,9 +121,12 @@ def across(times: Sequence[float], places: Sequence[tuple[float, float]]) -> np.
 
 
 def laid_over(
-    take: str | Path, places: Sequence[tuple[float, float]], duration: float, out: str | Path,
+    take: str | Path,
+    places: Sequence[tuple[float, float]],
+    duration: float,
+    out: str | Path,
     report: Report = silent,
-) -> None:  # fmt: skip
+) -> None:
     """Writes a take so that it runs in step with another recording of that duration (seconds).
 
     places: anchors; one alone moves the take without stretching it. Several stretch it between
@@ -147,16 +150,26 @@ def laid_over(
     first = places[0]
     lead = min(first[0], first[1])
     start = round((first[1] - lead) * rate)
-    points = [(round((b - first[1] + lead) * rate), round((a - first[0] + lead) * rate))
-              for a, b in places]  # fmt: skip
+    points = [
+        (round((b - first[1] + lead) * rate), round((a - first[0] + lead) * rate))
+        for a, b in places
+    ]
     rest = len(sound) - start - points[-1][0]
     total = points[-1][1] + rest
     with tempfile.TemporaryDirectory(dir=Path(out).parent) as folder:
         source, target, plan = (Path(folder) / n for n in ("in.wav", "out.wav", "map.txt"))
         sf.write(source, sound[start:], rate, subtype="PCM_16")
         plan.write_text("".join(f"{a} {b}\n" for a, b in points))
-        command = ["rubberband", "-q", "-M", str(plan), "-D", f"{total / rate:.6f}",
-                   str(source), str(target)]  # fmt: skip
+        command = [
+            "rubberband",
+            "-q",
+            "-M",
+            str(plan),
+            "-D",
+            f"{total / rate:.6f}",
+            str(source),
+            str(target),
+        ]
         try:
             ended = programs.run(command, seconds=600, tick=lambda _said: report("beside", 0.5))
         except programs.ProgramMissing as problem:

@@ -75,8 +75,12 @@ def _apart(key: np.ndarray, steps: list[int], rises: list[int]) -> list[int]:
     gap = int(_APART / FRAME)
     made: list[int] = []
     last = 0
-    for at in sorted({min((r for r in rises if abs(r - at) <= gap), key=lambda r: abs(r - at),
-                          default=at) for at in (*steps, *rises)}):  # fmt: skip
+    for at in sorted(
+        {
+            min((r for r in rises if abs(r - at) <= gap), key=lambda r: abs(r - at), default=at)
+            for at in (*steps, *rises)
+        }
+    ):
         sounds = key[at : at + 2 * _HOLDS]
         sounds = sounds[sounds > 0]
         pitch = int(np.median(sounds)) if len(sounds) else 0

@@ -38,9 +38,12 @@ _FEWEST_A_MINUTE = 12
 
 
 def listen(
-    path: str | Path, *, repetition: bool = True, drums: str | Path | None = None,
+    path: str | Path,
+    *,
+    repetition: bool = True,
+    drums: str | Path | None = None,
     report: Report = silent,
-) -> Hearing:  # fmt: skip
+) -> Hearing:
     """Hear one recording in any format.
 
     repetition: whether the song's own repetition may settle unsure strokes (the second
@@ -54,9 +57,12 @@ def listen(
 
 
 def listen_to(
-    intake: Intake, *, repetition: bool = True, drums: str | Path | None = None,
+    intake: Intake,
+    *,
+    repetition: bool = True,
+    drums: str | Path | None = None,
     report: Report = silent,
-) -> Hearing:  # fmt: skip
+) -> Hearing:
     """Hear a recording that was taken in already; see ``listen``."""
     report("spectrum", 0.0)
     measured = spectrum.measure(intake.path, intake.duration, report=report)
@@ -68,9 +74,13 @@ def listen_to(
 
 
 def heard(
-    measured: spectrum.Spectrum, activity: network.Activity, duration: float, *,
-    repetition: bool = True, report: Report = silent,
-) -> Hearing:  # fmt: skip
+    measured: spectrum.Spectrum,
+    activity: network.Activity,
+    duration: float,
+    *,
+    repetition: bool = True,
+    report: Report = silent,
+) -> Hearing:
     """What the rules make of the spectrum and the network's activity of a recording."""
     candidates = [h for h in hits.Listener(measured, activity).candidates() if h.time < duration]
     strokes = hits.written(candidates)

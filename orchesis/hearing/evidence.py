@@ -10,10 +10,13 @@ from orchesis.score.evidence import EVIDENT, STEPS, Evidence
 
 _LEAST = 0.02  # strength of an onset that is kept
 _CLASSES = {
-    "kick": ("kick",), "snare": ("snare", "cross_stick"), "tom": ("tom",),
-    "hat": ("hat_closed", "hat_open", "hat_foot"), "ride": ("ride", "ride_bell"),
+    "kick": ("kick",),
+    "snare": ("snare", "cross_stick"),
+    "tom": ("tom",),
+    "hat": ("hat_closed", "hat_open", "hat_foot"),
+    "ride": ("ride", "ride_bell"),
     "crash": ("crash", "splash", "china"),
-}  # fmt: skip
+}
 
 
 def of_song(activity: Activity) -> Evidence:

@@ -12,8 +12,20 @@ from orchesis.hearing.spectrum import BANDS, Spectrum, powers
 from orchesis.hearing.types import Beat, HeardBar, HeardSection, Hit
 
 #: What a section of so many bars costs beyond its unlikeness: fours and eights are usual.
-_LENGTH_COST = {1: 1.6, 2: 0.75, 3: 0.9, 4: 0.25, 5: 0.5, 6: 0.3, 7: 0.35, 8: 0.0,
-                9: 0.8, 10: 0.75, 12: 0.45, 16: 0.3}  # fmt: skip
+_LENGTH_COST = {
+    1: 1.6,
+    2: 0.75,
+    3: 0.9,
+    4: 0.25,
+    5: 0.5,
+    6: 0.3,
+    7: 0.35,
+    8: 0.0,
+    9: 0.8,
+    10: 0.75,
+    12: 0.45,
+    16: 0.3,
+}
 _OTHER_LENGTH, _LONGEST = 0.85, 24
 #: Bars shorter than this (seconds) are thought of in pairs: what lasts eight bars elsewhere has
 #: sixteen of them. What half a pair costs.

@@ -36,10 +36,15 @@ _FULL, _POWER = 0.85, 2.0
 #: exact and less easily fooled by what else sounds in the band (both chosen on the tuning
 #: songs). Of the other parts the network's level is taken.
 _MEASURE_BANDS = {
-    "kick": (30, 120, 0.7), "snare": (400, 2000, 0.7), "cross_stick": (2000, 6000, 0.7),
-    "clap": (2000, 6000, 0.7), "tom": (120, 400, 0.5), "hat_closed": (6000, 16000, 0.85),
-    "hat_open": (6000, 16000, 0.85), "ride": (6000, 16000, 0.6),
-}  # fmt: skip
+    "kick": (30, 120, 0.7),
+    "snare": (400, 2000, 0.7),
+    "cross_stick": (2000, 6000, 0.7),
+    "clap": (2000, 6000, 0.7),
+    "tom": (120, 400, 0.5),
+    "hat_closed": (6000, 16000, 0.85),
+    "hat_open": (6000, 16000, 0.85),
+    "ride": (6000, 16000, 0.6),
+}
 _FARTHEST_OFF = (-20.0, 12.0)  # dB that a measured level may lie off the part's usual one
 #: Parts whose body tells when they were struck, though a cymbal sounds with them.
 _BODIES = ("snare", "cross_stick", "tom_high", "tom_mid", "tom_low", "tom_floor")
@@ -169,9 +174,10 @@ class Listener:
         lag: dict[str, float] = {}
         for part in _BODIES:
             alone = [
-                at - h.time for h, at in own.items()
+                at - h.time
+                for h, at in own.items()
                 if at is not None and h.part == part and h.confidence > 0.5 and not is_masked(h)
-            ]  # fmt: skip
+            ]
             lag[part] = float(np.median(alone)) if len(alone) >= _ALONE else _LAG
         made = []
         for h in hits:

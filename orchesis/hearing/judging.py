@@ -29,15 +29,28 @@ from orchesis.hearing.types import Beat, Hit
 #: (score/perhaps.py), or only grouped with what sounds like it, for a person who names the sound.
 WRITTEN, KEPT = 0.4, 0.03
 FAMILIES = {
-    "kick": "kick", "snare": "snare", "cross_stick": "snare", "hat_closed": "hat",
-    "hat_open": "hat", "hat_foot": "hat", "ride": "ride", "ride_bell": "ride", "crash": "crash",
+    "kick": "kick",
+    "snare": "snare",
+    "cross_stick": "snare",
+    "hat_closed": "hat",
+    "hat_open": "hat",
+    "hat_foot": "hat",
+    "ride": "ride",
+    "ride_bell": "ride",
+    "crash": "crash",
     "splash": "crash",
-    "china": "crash", "tom": "tom",
-}  # fmt: skip
+    "china": "crash",
+    "tom": "tom",
+}
 OTHER = "other"
 #: The band (Hz) in which a part is looked at; cymbals above.
-_BANDS = {"kick": (30, 150), "snare": (200, 6000), "cross_stick": (1000, 8000), "tom": (60, 600),
-          "clap": (800, 8000)}  # fmt: skip
+_BANDS = {
+    "kick": (30, 150),
+    "snare": (200, 6000),
+    "cross_stick": (1000, 8000),
+    "tom": (60, 600),
+    "clap": (800, 8000),
+}
 _CYMBAL = (5000, 16000)
 #: Parts that may be taken for one another.
 _RIVALS = (
@@ -78,9 +91,12 @@ def weights() -> dict[str, dict[str, list[float]]]:
 
 
 def judged(
-    candidates: list[Hit], first: list[float], spectrum: Spectrum, activity: Activity,
+    candidates: list[Hit],
+    first: list[float],
+    spectrum: Spectrum,
+    activity: Activity,
     beats: tuple[Beat, ...],
-) -> list[Hit]:  # fmt: skip
+) -> list[Hit]:
     """The candidates with the confidence that their song leaves them.
 
     first: their confidence before the song's repetition was asked.
@@ -137,9 +153,12 @@ def _one_of(kinds: np.ndarray) -> np.ndarray:
 
 
 def first_look(
-    candidates: list[Hit], first: np.ndarray, spectrum: Spectrum, activity: Activity,
+    candidates: list[Hit],
+    first: np.ndarray,
+    spectrum: Spectrum,
+    activity: Activity,
     beats: tuple[Beat, ...],
-) -> np.ndarray:  # fmt: skip
+) -> np.ndarray:
     """(n, columns) what speaks for each candidate by itself and by what is heard round it."""
     kinds = kinds_of(candidates)
     times = np.array([h.time for h in candidates])
@@ -155,13 +174,31 @@ def first_look(
     drummed = _drummed(kinds, times, sure)
     known += [np.array([h.level for h in candidates]), *_off_grid(times, beats)]
     known += [one_here, drummed]
-    return _with_products(known, kinds, (
-        (clear, mean), (clear, near), (clear, four), (clear, known[2]), (mean, near),
-        (four, known[3]),
-        (clear, share), (clear, company), (clear, clear), (four, four), (mean, mean),
-        (clear, clean), (clear, here), (mean, clean), (near, here), (here, here),
-        (one_here, clear), (one_here, drummed), (one_here, four),
-    ))  # fmt: skip
+    return _with_products(
+        known,
+        kinds,
+        (
+            (clear, mean),
+            (clear, near),
+            (clear, four),
+            (clear, known[2]),
+            (mean, near),
+            (four, known[3]),
+            (clear, share),
+            (clear, company),
+            (clear, clear),
+            (four, four),
+            (mean, mean),
+            (clear, clean),
+            (clear, here),
+            (mean, clean),
+            (near, here),
+            (here, here),
+            (one_here, clear),
+            (one_here, drummed),
+            (one_here, four),
+        ),
+    )
 
 
 def _with_products(
@@ -319,12 +356,28 @@ def second_look(candidates: list[Hit], sure: np.ndarray, beats: tuple[Beat, ...]
         *places,
         *rivals,
     ]
-    return _with_products(known, kinds, (
-        (clear, mean), (clear, near), (clear, four), (clear, places[0]), (places[0], near),
-        (clear, rivals[0]),
-        (clear, share), (clear, clear), (four, four), (mean, mean), (places[0], places[0]),
-        (clear, clean), (clear, here), (here, here), (one_here, clear), (one_here, four),
-    ))  # fmt: skip
+    return _with_products(
+        known,
+        kinds,
+        (
+            (clear, mean),
+            (clear, near),
+            (clear, four),
+            (clear, places[0]),
+            (places[0], near),
+            (clear, rivals[0]),
+            (clear, share),
+            (clear, clear),
+            (four, four),
+            (mean, mean),
+            (places[0], places[0]),
+            (clear, clean),
+            (clear, here),
+            (here, here),
+            (one_here, clear),
+            (one_here, four),
+        ),
+    )
 
 
 def _same_places(

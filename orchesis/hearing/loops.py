@@ -48,10 +48,11 @@ def found(
     going[:BAND] = stroke_rows(
         (
             (h.time + k * duration, h.part, h.loudness, h.confidence)
-            for k in range(rounds) for h in hits
+            for k in range(rounds)
+            for h in hits
         ),
         frames,
-    )[:BAND]  # fmt: skip
+    )[:BAND]
     felt = feel(going)
     bpm = tempo_path(felt)
     period = 60 / np.interp(np.arange(len(felt.beat)) / 2, np.arange(len(bpm)), bpm) / FRAME

@@ -18,9 +18,24 @@ from orchesis.hearing.spectrum import BANDS, Spectrum, features, level_of
 from orchesis.hearing.types import Report, silent
 
 CLASSES = (
-    "kick", "snare", "cross_stick", "hat_closed", "hat_open", "hat_foot", "ride", "ride_bell",
-    "crash", "splash", "china", "tom", "clap", "shaker", "tambourine", "cowbell", "block",
-)  # fmt: skip
+    "kick",
+    "snare",
+    "cross_stick",
+    "hat_closed",
+    "hat_open",
+    "hat_foot",
+    "ride",
+    "ride_bell",
+    "crash",
+    "splash",
+    "china",
+    "tom",
+    "clap",
+    "shaker",
+    "tambourine",
+    "cowbell",
+    "block",
+)
 ORNAMENTS = ("flam", "drag", "buzz")
 #: The network's loudness 0..1 is a level of FLOOR to FLOOR + SPAN dB against the whole mix.
 FLOOR, SPAN = -45.0, 60.0

@@ -20,8 +20,10 @@ from orchesis.score import KIT
 
 #: Bands (Hz) by family of sound; None: up to the top.
 _BANDS: dict[str, tuple[float, float | None]] = {
-    "kick": (35, 130), "snare": (140, 420), "cymbal": (7500, None),
-}  # fmt: skip
+    "kick": (35, 130),
+    "snare": (140, 420),
+    "cymbal": (7500, None),
+}
 _STEP = 44  # samples: 1 ms
 _TOGETHER_S = 0.045  # another onset so near hides this one's edge
 _BACK_MS, _ON_MS, _RISE_MS = 28, 40, 4
@@ -99,10 +101,15 @@ def _rise(envelope: np.ndarray, time: float) -> float | None:
 def _envelopes(path: str | Path) -> dict[str, np.ndarray]:
     """Power by band, a value each millisecond."""
     filters = {
-        name: butter(2, low if high is None else (low, high),
-                     "highpass" if high is None else "bandpass", fs=RATE, output="sos")
+        name: butter(
+            2,
+            low if high is None else (low, high),
+            "highpass" if high is None else "bandpass",
+            fs=RATE,
+            output="sos",
+        )
         for name, (low, high) in _BANDS.items()
-    }  # fmt: skip
+    }
     states = {name: np.zeros((len(sos), 2)) for name, sos in filters.items()}
     made: dict[str, list[np.ndarray]] = {name: [] for name in filters}
     with sf.SoundFile(path) as file:

@@ -55,9 +55,13 @@ def run(
     """
     try:
         child = subprocess.Popen(
-            command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, stdin=subprocess.DEVNULL,
-            start_new_session=True, preexec_fn=lambda: _bound(seconds),
-        )  # fmt: skip
+            command,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+            stdin=subprocess.DEVNULL,
+            start_new_session=True,
+            preexec_fn=lambda: _bound(seconds),
+        )
     except FileNotFoundError:
         raise ProgramMissing(f"{command[0]} is not installed; install it and try again.") from None
     out, err = _Kept(child.stdout), _Kept(child.stderr)

@@ -12,11 +12,31 @@ from orchesis.hearing.spectrum import sum_of_squares
 STEP = 0.02  # seconds
 #: Row of the grid for each stroke; the rows behind them: band, bass, chord.
 _ROWS = {
-    "kick": 0, "snare": 1, "clap": 1, "rimshot": 1, "cross_stick": 2, "hat_closed": 3,
-    "hat_half": 4, "hat_open": 4, "hat_foot": 5, "ride": 6, "ride_bell": 7, "crash": 8,
-    "crash_2": 8, "splash": 8, "china": 8, "tom": 9, "tom_high": 9, "tom_mid": 9, "tom_low": 9,
-    "tom_floor": 9, "shaker": 10, "tambourine": 10, "cowbell": 10, "block": 10,
-}  # fmt: skip
+    "kick": 0,
+    "snare": 1,
+    "clap": 1,
+    "rimshot": 1,
+    "cross_stick": 2,
+    "hat_closed": 3,
+    "hat_half": 4,
+    "hat_open": 4,
+    "hat_foot": 5,
+    "ride": 6,
+    "ride_bell": 7,
+    "crash": 8,
+    "crash_2": 8,
+    "splash": 8,
+    "china": 8,
+    "tom": 9,
+    "tom_high": 9,
+    "tom_mid": 9,
+    "tom_low": 9,
+    "tom_floor": 9,
+    "shaker": 10,
+    "tambourine": 10,
+    "cowbell": 10,
+    "block": 10,
+}
 BAND, BASS, CHORD = 11, 12, 13
 ROWS = 14
 _BASS_BANDS = 6  # the lowest bands, up to about 230 Hz

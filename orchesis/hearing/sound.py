@@ -30,9 +30,30 @@ _LONGEST_PROBE, _LONGEST_DECODING = 30.0, 240.0  # seconds of wall clock
 #: What a recording comes in. Playlists and other lists of files are not among them: they could
 #: name files of the host, or never end; and nothing but the file itself is opened.
 _CONTAINERS = (
-    "wav", "w64", "aiff", "caf", "au", "flac", "ogg", "mp3", "aac", "ac3", "eac3", "amr", "wv",
-    "ape", "tta", "mov", "matroska", "avi", "asf", "flv", "mpeg", "mpegts", "dts",
-)  # fmt: skip
+    "wav",
+    "w64",
+    "aiff",
+    "caf",
+    "au",
+    "flac",
+    "ogg",
+    "mp3",
+    "aac",
+    "ac3",
+    "eac3",
+    "amr",
+    "wv",
+    "ape",
+    "tta",
+    "mov",
+    "matroska",
+    "avi",
+    "asf",
+    "flv",
+    "mpeg",
+    "mpegts",
+    "dts",
+)
 _ONLY_RECORDINGS = ("-protocol_whitelist", "file", "-format_whitelist", ",".join(_CONTAINERS))
 
 
@@ -142,11 +163,36 @@ def _decode(path: Path, out: Path, channels: int, stated: float | None, report: 
         report("decode", min(last / stated, 1.0) if stated else 0.5)
 
     ended = programs.run(
-        ["ffmpeg", "-v", "error", "-y", *_ONLY_RECORDINGS, "-i", f"file:{path}", "-map", "0:a:0",
-         "-vn", "-ac", str(channels), "-ar", str(RATE), "-t", str(LONGEST + 2), "-sample_fmt",
-         "s16", "-compression_level", "2", "-progress", "pipe:1", "-f", "flac", str(out)],
-        seconds=_LONGEST_DECODING, tick=tick,
-    )  # fmt: skip
+        [
+            "ffmpeg",
+            "-v",
+            "error",
+            "-y",
+            *_ONLY_RECORDINGS,
+            "-i",
+            f"file:{path}",
+            "-map",
+            "0:a:0",
+            "-vn",
+            "-ac",
+            str(channels),
+            "-ar",
+            str(RATE),
+            "-t",
+            str(LONGEST + 2),
+            "-sample_fmt",
+            "s16",
+            "-compression_level",
+            "2",
+            "-progress",
+            "pipe:1",
+            "-f",
+            "flac",
+            str(out),
+        ],
+        seconds=_LONGEST_DECODING,
+        tick=tick,
+    )
     if b"No space left" in ended.err:
         raise OSError(errno.ENOSPC, "No space left on device")
 

@@ -79,10 +79,16 @@ def page_of(score: Score, look: Look = PLAIN, footnotes: Sequence[str] = ()) -> 
     said = score.spoken_by_bar()
     bars = {b: _bar(score, b, look, first, said) for b in range(first, last + 1)}
     headings = {
-        s.first_bar: Heading(printable(s.name), score.seconds(s.first_bar), s.bars,
-                             _said_of(s.first_bar, look), first_bar=s.first_bar)
-        for s in score.sections if first <= s.first_bar <= last
-    }  # fmt: skip
+        s.first_bar: Heading(
+            printable(s.name),
+            score.seconds(s.first_bar),
+            s.bars,
+            _said_of(s.first_bar, look),
+            first_bar=s.first_bar,
+        )
+        for s in score.sections
+        if first <= s.first_bar <= last
+    }
     systems = [
         System(
             tuple(bars[b] for b in line if b not in look.hidden),
@@ -97,10 +103,16 @@ def page_of(score: Score, look: Look = PLAIN, footnotes: Sequence[str] = ()) -> 
     beat, tempo = _tempo(score, look.feel)
     staves = (("", 5),) if look.view == "full" else tuple((limb, 1) for limb in LIMBS)
     return Page(
-        printable(score.title or "Untitled"), printable(score.artist), beat, tempo, staves,
-        tuple(systems), tuple(s for s in SIGNS if s in signs), tuple(footnotes),
+        printable(score.title or "Untitled"),
+        printable(score.artist),
+        beat,
+        tempo,
+        staves,
+        tuple(systems),
+        tuple(s for s in SIGNS if s in signs),
+        tuple(footnotes),
         tuple((s, printable(text)) for s, text in score.how_to.items()),
-    )  # fmt: skip
+    )
 
 
 def _said_of(first_bar: int, look: Look) -> str:
@@ -112,9 +124,11 @@ def _tempo(score: Score, feel: str = "") -> tuple[str, str]:
     """(the beat's value, the tempo with its mark of feel in words)."""
     median, low, high = score.pulse.tempo()
     meter = score.meters[0]
-    beat = "dotted" if meter.is_compound else {8: "eighth", 2: "half", 16: "16th"}.get(
-        meter.unit, "quarter"
-    )  # fmt: skip
+    beat = (
+        "dotted"
+        if meter.is_compound
+        else {8: "eighth", 2: "half", 16: "16th"}.get(meter.unit, "quarter")
+    )
     says = [f"{median:.0f}" if high - low < 2.5 else f"about {median:.0f}"]
     level, ratio = score.swing
     if level != "none":
@@ -129,9 +143,11 @@ def _tempo(score: Score, feel: str = "") -> tuple[str, str]:
 
 def _ratio(ratio: float) -> str:
     """The swing in words: how a drummer would call it, and its share."""
-    word = "a triplet" if abs(ratio - 2 / 3) < 0.025 else (
-        "lightly" if ratio < 0.57 else "half-way" if ratio < 0.64 else "hard"
-    )  # fmt: skip
+    word = (
+        "a triplet"
+        if abs(ratio - 2 / 3) < 0.025
+        else ("lightly" if ratio < 0.57 else "half-way" if ratio < 0.64 else "hard")
+    )
     return f"{word} ({100 * ratio:.0f} : {100 - 100 * ratio:.0f})"
 
 
@@ -145,22 +161,31 @@ def _bar(score: Score, number: int, look: Look, first: int, spoken: Mapping[int,
         words.append(Word(Fraction(0), printable(score.notes[number]), "note"))
     brackets = tuple(look.brackets.get(number, ()))
     is_repeat = (
-        look.repeats and number > first and bool(strokes) and not words and not brackets
+        look.repeats
+        and number > first
+        and bool(strokes)
+        and not words
+        and not brackets
         and score.section_at(number) == score.section_at(number - 1)
         and meter == score.meters[number - 2]
         and _same(strokes, score.strokes_of(number - 1))
-    )  # fmt: skip
+    )
     if not is_repeat:
         words += _counts(strokes, meter, look)
         words += _sticking(strokes, brackets, look)
         words += _spoken(spoken.get(number, ""), strokes, meter)
     begins = number == first or number - 1 in look.hidden
     return Bar(
-        number, meter, score.seconds(number),
+        number,
+        meter,
+        score.seconds(number),
         _staves(strokes, meter, look.view, look.layout, look.ghosts),
-        begins or meter != score.meters[number - 2], is_repeat, tuple(words), brackets,
+        begins or meter != score.meters[number - 2],
+        is_repeat,
+        tuple(words),
+        brackets,
         "end" if number == score.bar_count else "",
-    )  # fmt: skip
+    )
 
 
 def _same(a: Sequence[Stroke], b: Sequence[Stroke]) -> bool:
@@ -242,10 +267,14 @@ def rhythm_page(
     voices = [_voice(hits, meter, "up", "space" if goes_on else "rest", line)]
     if goes_on:
         beats = [
-            Event(Fraction(b), _BEATS.get(meter.unit, 4), int(meter.is_compound),
-                  (Head(f"b{b}", "snare", 0, "beat"),))
+            Event(
+                Fraction(b),
+                _BEATS.get(meter.unit, 4),
+                int(meter.is_compound),
+                (Head(f"b{b}", "snare", 0, "beat"),),
+            )
             for b in range(meter.beats)
-        ]  # fmt: skip
+        ]
         voices.append(Voice("none", tuple(Beam((Group((e,)),), False) for e in beats)))
     bar = Bar(0, meter, 0.0, (Staff(tuple(voices)),), False, False, (), (), "")
     return Page("", "", "quarter", "", (("", 1),), (System((bar,)),), ())
@@ -294,9 +323,15 @@ def _voice(
         at, events = g.start, []
         for e in g.events:
             events.append(
-                _event(at, e.value, e.dots, by_place.get(e.place, ()) if e.place is not None
-                       else (), silence, drawn)
-            )  # fmt: skip
+                _event(
+                    at,
+                    e.value,
+                    e.dots,
+                    by_place.get(e.place, ()) if e.place is not None else (),
+                    silence,
+                    drawn,
+                )
+            )
             at += e.quarters * g.ratio / meter.beat_quarters
         own.append(Group(tuple(events), g.tuplet))
     close()
@@ -304,18 +339,20 @@ def _voice(
 
 
 def _event(
-    place: Fraction, value: int, dots: int, strokes: Sequence[Stroke], silence: str,
+    place: Fraction,
+    value: int,
+    dots: int,
+    strokes: Sequence[Stroke],
+    silence: str,
     drawn: _Drawn,
-) -> Event:  # fmt: skip
+) -> Event:
     own = sorted(strokes, key=lambda s: (loc_in(drawn.layout or "common", s.part), s.loudness))
     marks = tuple(m for m in SIGNS if any(m in marks_of(s) for s in own))
-    graces = tuple(
-        (drawn.loc(s), GRACES[s.ornament])
-        for s in own if s.ornament in GRACES
-    )  # fmt: skip
+    graces = tuple((drawn.loc(s), GRACES[s.ornament]) for s in own if s.ornament in GRACES)
     stroked = next((s.ornament for s in own if s.ornament in STROKED), "") or ""
-    return Event(place, value, dots, tuple(_head(s, drawn) for s in own), silence, marks, graces,
-                 stroked)  # fmt: skip
+    return Event(
+        place, value, dots, tuple(_head(s, drawn) for s in own), silence, marks, graces, stroked
+    )
 
 
 def _head(s: Stroke, drawn: _Drawn) -> Head:
@@ -339,9 +376,12 @@ def marks_of(s: Stroke) -> list[str]:
 
 _GHOST_SIGNS = {"brackets": "ghost", "small": "small_ghost"}
 _PART_SIGNS = {
-    "hat_foot": "foot", "hat_splash": "splash", "cross_stick": "cross_stick",
-    "rimshot": "rimshot", "ride_bell": "bell",
-}  # fmt: skip
+    "hat_foot": "foot",
+    "hat_splash": "splash",
+    "cross_stick": "cross_stick",
+    "rimshot": "rimshot",
+    "ride_bell": "bell",
+}
 
 
 def _signs_of(bar: Bar) -> set[str]:

@@ -41,10 +41,11 @@ def _stretches(score: Score, look: Look, first: int, last: int) -> list[list[int
     own |= {b for b, kind in said.items() if kind != "joined"}
     own -= {b for b, kind in said.items() if kind == "joined"}
     own |= {
-        b for b in range(first + 1, last + 1)
+        b
+        for b in range(first + 1, last + 1)
         if (b in look.hidden) != (b - 1 in look.hidden)
         or (b in look.hidden and any(s.first_bar == b for s in score.sections))
-    }  # fmt: skip
+    }
     starts = sorted({first, *own})
     ends = [*(s - 1 for s in starts[1:]), last]
     return [list(range(a, b + 1)) for a, b in zip(starts, ends, strict=True)]

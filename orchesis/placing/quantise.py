@@ -62,7 +62,7 @@ def places(
 
     positions: measured places in beats; periods: seconds a beat at each; bars: the bar
     each lies in (a bar keeps to one grid unless a beat clearly speaks against it).
-    """  # fmt: skip
+    """
     beats: dict[int, list[int]] = defaultdict(list)
     for i, p in enumerate(positions):
         beats[int(np.floor(p + _EARLY))].append(i)

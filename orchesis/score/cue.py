@@ -25,9 +25,10 @@ class Cue:
 
     def to_json(self) -> dict[str, Any]:
         return {
-            "places": [str(p) for p in self.places], "words": self.words,
+            "places": [str(p) for p in self.places],
+            "words": self.words,
             "pitches": list(self.pitches),
-        }  # fmt: skip
+        }
 
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Cue:

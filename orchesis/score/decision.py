@@ -26,10 +26,15 @@ class Decision:
 
     def to_json(self) -> dict[str, Any]:
         return {
-            "stroke": self.stroke, "bars": list(self.bars), "place": str(self.place),
-            "part": self.part, "doubt": self.doubt, "reason": self.reason, "who": self.who,
+            "stroke": self.stroke,
+            "bars": list(self.bars),
+            "place": str(self.place),
+            "part": self.part,
+            "doubt": self.doubt,
+            "reason": self.reason,
+            "who": self.who,
             "when": self.when,
-        }  # fmt: skip
+        }
 
 
 def decided(score: Score, by: Mapping[str, tuple[str, str]] | None = None) -> list[Decision]:

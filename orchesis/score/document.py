@@ -16,9 +16,15 @@ Part, Limb, Dynamic = one_of(KIT), one_of(stroke.LIMBS), one_of(stroke.DYNAMICS)
 Ornament, Doubtful = one_of(stroke.ORNAMENTS), one_of(stroke.DOUBTS)
 
 _STROKE = {
-    "place": str, "part": Part, "limb": Limb, "dynamic": Dynamic, "ornament": Ornament | None,
-    "placed_by": one_of(stroke.PLACERS), "limb_by": one_of(stroke.CHOOSERS), "doubt": Doubtful,
-}  # fmt: skip
+    "place": str,
+    "part": Part,
+    "limb": Limb,
+    "dynamic": Dynamic,
+    "ornament": Ornament | None,
+    "placed_by": one_of(stroke.PLACERS),
+    "limb_by": one_of(stroke.CHOOSERS),
+    "doubt": Doubtful,
+}
 Stroke = model_from(stroke.Stroke, "Stroke", **_STROKE)
 #: A stroke that has no place on the bars now, and the moment (seconds) it belongs to.
 UnplacedStroke = model_from(stroke.Stroke, "UnplacedStroke", **_STROKE, moment=float)
@@ -75,9 +81,12 @@ class GrooveVerdict(Document):
 
 
 Player = model_from(
-    player.Player, "Player", hand=one_of(player.HANDS), school=one_of(player.SCHOOLS),
+    player.Player,
+    "Player",
+    hand=one_of(player.HANDS),
+    school=one_of(player.SCHOOLS),
     plan=list[list[str | float]],
-)  # fmt: skip
+)
 
 
 OnPaper = model_from(on_paper.OnPaper, "OnPaper")

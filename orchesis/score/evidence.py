@@ -21,12 +21,26 @@ CELLS = 12
 STEPS = 9  # the clearest onset; 0 is none
 #: A way of playing -> the part whose evidence speaks for it; auxiliary sounds have none.
 EVIDENT_OF: dict[str, str] = {
-    "kick": "kick", "snare": "snare", "cross_stick": "snare", "rimshot": "snare",
-    "tom_high": "tom", "tom_mid": "tom", "tom_low": "tom", "tom_floor": "tom",
-    "hat_closed": "hat", "hat_half": "hat", "hat_open": "hat", "hat_foot": "hat",
-    "hat_splash": "hat", "ride": "ride", "ride_bell": "ride", "crash": "crash",
-    "crash_2": "crash", "splash": "crash", "china": "crash",
-}  # fmt: skip
+    "kick": "kick",
+    "snare": "snare",
+    "cross_stick": "snare",
+    "rimshot": "snare",
+    "tom_high": "tom",
+    "tom_mid": "tom",
+    "tom_low": "tom",
+    "tom_floor": "tom",
+    "hat_closed": "hat",
+    "hat_half": "hat",
+    "hat_open": "hat",
+    "hat_foot": "hat",
+    "hat_splash": "hat",
+    "ride": "ride",
+    "ride_bell": "ride",
+    "crash": "crash",
+    "crash_2": "crash",
+    "splash": "crash",
+    "china": "crash",
+}
 _FRAME = 0.01  # seconds
 _ODDS = 3.9  # log odds of the clearest onset
 

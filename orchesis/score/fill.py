@@ -39,11 +39,19 @@ class Cell:
 
     def to_json(self) -> dict[str, Any]:
         return {
-            "bar": self.bar, "place": str(self.place), "strokes": self.strokes,
-            "steps": self.steps, "grid": self.grid, "beat_steps": self.beat_steps, "by": self.by,
-            "figure": list(self.figure), "crosses": self.crosses, "turns": self.turns,
-            "of": self.of, "starts": [{"bar": b, "place": str(p)} for b, p in self.starts],
-        }  # fmt: skip
+            "bar": self.bar,
+            "place": str(self.place),
+            "strokes": self.strokes,
+            "steps": self.steps,
+            "grid": self.grid,
+            "beat_steps": self.beat_steps,
+            "by": self.by,
+            "figure": list(self.figure),
+            "crosses": self.crosses,
+            "turns": self.turns,
+            "of": self.of,
+            "starts": [{"bar": b, "place": str(p)} for b, p in self.starts],
+        }
 
 
 @dataclass(frozen=True)
@@ -81,7 +89,7 @@ class Resolution:
 
 @dataclass(frozen=True)
 class Fill:
-    """One fill, told (orchesis/meaning/fills.py, cells.py and fill_facts.py).
+    """One fill, told (orchesis/fills/spans.py, cells.py and fill_facts.py).
 
     strokes: their ids in order. subdivisions: names, in the order in which they come. path:
     (instrument, number of strokes) as the hands travel; two struck together joined by “+”.
@@ -109,14 +117,21 @@ class Fill:
 
     def to_json(self) -> dict[str, Any]:
         return {
-            "bar": self.span.bar, "place": str(self.span.place), "last_bar": self.span.last_bar,
-            "end_place": str(self.span.end), "strokes": list(self.strokes),
-            "beats": float(self.beats), "subdivisions": list(self.subdivisions),
+            "bar": self.span.bar,
+            "place": str(self.span.place),
+            "last_bar": self.span.last_bar,
+            "end_place": str(self.span.end),
+            "strokes": list(self.strokes),
+            "beats": float(self.beats),
+            "subdivisions": list(self.subdivisions),
             "cells": [c.to_json() for c in self.cells],
             "path": [{"part": p, "strokes": n} for p, n in self.path],
-            "linear": self.is_linear, "accents": self.accents, "ornaments": list(self.ornaments),
-            "rudiments": list(self.rudiments), "difficulty": self.difficulty,
+            "linear": self.is_linear,
+            "accents": self.accents,
+            "ornaments": list(self.ornaments),
+            "rudiments": list(self.rudiments),
+            "difficulty": self.difficulty,
             "hard_by": self.hard_by,
             "like": [{"fill": n, "how": how} for n, how in self.like],
             "marked": self.is_marked,
-        }  # fmt: skip
+        }

@@ -54,18 +54,32 @@ class Option:
 
     def to_json(self) -> dict[str, Any]:
         return {
-            "bar": self.bar, "place": str(self.place), "part": self.part, "limb": self.limb,
-            "dynamic": self.dynamic, "share": round(self.share, 3), "bars": list(self.bars),
-            "of": self.of, "sure": round(self.sure, 3), "heard": self.heard,
-        }  # fmt: skip
+            "bar": self.bar,
+            "place": str(self.place),
+            "part": self.part,
+            "limb": self.limb,
+            "dynamic": self.dynamic,
+            "share": round(self.share, 3),
+            "bars": list(self.bars),
+            "of": self.of,
+            "sure": round(self.sure, 3),
+            "heard": self.heard,
+        }
 
 
 #: How the bars of an option lie: one bar only; every fourth, fourths, seconds or firsts of a pair;
 #: in one half of the stretch; a few named ones; here and there.
 PATTERNS = (
-    "only", "every_fourth", "fourth", "second", "first", "second_half", "first_half", "few",
+    "only",
+    "every_fourth",
+    "fourth",
+    "second",
+    "first",
+    "second_half",
+    "first_half",
+    "few",
     "scattered",
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True)
@@ -113,8 +127,15 @@ class Relation:
 
 #: Kinds of a section, from the strictest to the freest.
 KINDS = (
-    "silent", "stops", "fixed", "options", "thinned", "skeleton", "vocabulary", "through",
-)  # fmt: skip
+    "silent",
+    "stops",
+    "fixed",
+    "options",
+    "thinned",
+    "skeleton",
+    "vocabulary",
+    "through",
+)
 
 
 @dataclass(frozen=True)
@@ -171,9 +192,18 @@ class Groove:
 
     def to_json(self) -> dict[str, Any]:
         plain = (
-            "section", "first_bar", "bars", "length", "threshold", "kind", "typical", "fullest",
-            "to", "name", "note",
-        )  # fmt: skip
+            "section",
+            "first_bar",
+            "bars",
+            "length",
+            "threshold",
+            "kind",
+            "typical",
+            "fullest",
+            "to",
+            "name",
+            "note",
+        )
         lists = ("fills", "unexplained", "never", "figures", "said")
         return {
             **{k: getattr(self, k) for k in plain},

@@ -160,11 +160,16 @@ KIT: dict[str, KitPart] = {p.name: p for p in _PARTS}
 LAYOUTS: dict[str, dict[str, int]] = {
     "common": {},
     "ride_above": {
-        "hat_closed": 8, "hat_half": 8, "hat_open": 8, "ride": 9, "ride_bell": 9,
-        "cowbell": 7, "block": 7,
+        "hat_closed": 8,
+        "hat_half": 8,
+        "hat_open": 8,
+        "ride": 9,
+        "ride_bell": 9,
+        "cowbell": 7,
+        "block": 7,
     },
     "low_kick": {"kick": -1, "hat_foot": -3, "hat_splash": -3, "tom_low": 3, "tom_floor": 1},
-}  # fmt: skip
+}
 
 
 def loc_in(layout: str, name: str) -> int:

@@ -85,12 +85,15 @@ def _long(score: Score) -> Score:
     )
     confirmed = frozenset(b for old in score.confirmed for b in range(firsts[old - 1], firsts[old]))
     return replace(
-        score, meters=tuple(meters), pulse=PulseMap((*times, score.pulse.times[-1])),
-        sections=sections, confirmed=confirmed,
+        score,
+        meters=tuple(meters),
+        pulse=PulseMap((*times, score.pulse.times[-1])),
+        sections=sections,
+        confirmed=confirmed,
         notes={firsts[b - 1]: n for b, n in score.notes.items()},
         cues=_longer(score, firsts, meters),
         swing=(_LONGER[score.swing[0]], score.swing[1]),
-    ).with_strokes(made)  # fmt: skip
+    ).with_strokes(made)
 
 
 def _longer(score: Score, firsts: list[int], meters: list[Meter]) -> dict[int, Cue]:

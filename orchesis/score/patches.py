@@ -21,8 +21,9 @@ Patch = Mapping[str, Any]
 _BY_ENTRY = ("notes", "cues", "sound")
 #: Keys of what has an id, and how it is read.
 _BY_ID: dict[str, Callable[[dict[str, Any]], Stroke | CandidateHit]] = {
-    "strokes": Stroke.from_json, "perhaps": CandidateHit.from_json,
-}  # fmt: skip
+    "strokes": Stroke.from_json,
+    "perhaps": CandidateHit.from_json,
+}
 
 
 def difference(old: Score, new: Score) -> dict[str, Any]:
@@ -182,8 +183,13 @@ def taken_back(document: Mapping[str, Any], patch: Patch, inverse: Patch) -> dic
     return made
 
 
-_NAMES = {"sections": "form", "pulse": "pulse", "meters": "meters", "aside": "strokes set aside",
-          "sounds": "sounds of the song"}  # fmt: skip
+_NAMES = {
+    "sections": "form",
+    "pulse": "pulse",
+    "meters": "meters",
+    "aside": "strokes set aside",
+    "sounds": "sounds of the song",
+}
 
 
 def _merged(

@@ -21,9 +21,21 @@ READS = ("staff", "limbs", "spine")
 
 #: Pieces that a kit may lack.
 MAY_LACK = (
-    "ride", "crash", "crash_2", "splash", "china", "tom_high", "tom_mid", "tom_low", "tom_floor",
-    "clap", "shaker", "tambourine", "cowbell", "block",
-)  # fmt: skip
+    "ride",
+    "crash",
+    "crash_2",
+    "splash",
+    "china",
+    "tom_high",
+    "tom_mid",
+    "tom_low",
+    "tom_floor",
+    "clap",
+    "shaker",
+    "tambourine",
+    "cowbell",
+    "block",
+)
 _FARTHEST = 3.0  # reaches from the player at which a piece may stand
 
 
@@ -73,21 +85,28 @@ class Player:
     def to_json(self) -> dict[str, Any]:
         said = {"counting": self.counting, "reads": self.reads, "note_names": self.note_names}
         return {
-            "hand": self.hand, "school": self.school, "pedals": self.pedals,
-            "lacks": list(self.lacks), "plan": [list(p) for p in self.plan],
+            "hand": self.hand,
+            "school": self.school,
+            "pedals": self.pedals,
+            "lacks": list(self.lacks),
+            "plan": [list(p) for p in self.plan],
             **{name: value for name, value in said.items() if value},
-        }  # fmt: skip
+        }
 
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Player:
         """Raises BadScore where JSON describes none."""
         try:
             return cls(
-                data.get("hand", "right"), data.get("school", "natural"), data.get("pedals", 1),
+                data.get("hand", "right"),
+                data.get("school", "natural"),
+                data.get("pedals", 1),
                 tuple(data.get("lacks", ())),
                 tuple((str(p), float(x), float(y)) for p, x, y in data.get("plan", ())),
-                data.get("counting", ""), data.get("reads", ""), data.get("note_names", ""),
-            )  # fmt: skip
+                data.get("counting", ""),
+                data.get("reads", ""),
+                data.get("note_names", ""),
+            )
         except (TypeError, ValueError, AttributeError) as problem:
             raise BadScore(f"Nobody plays so: {shown(data)} ({problem}).") from None
 

@@ -71,7 +71,8 @@ def as_words(text: str, syllables: Sequence[Syllable]) -> list[tuple[str, list[S
     made, at = [], 0
     for found in text.split():
         count = len(syllables_of(found))
-        made.append((found.replace("-", "").strip(",.!?;:").lower(),
-                     list(syllables[at : at + count])))  # fmt: skip
+        made.append(
+            (found.replace("-", "").strip(",.!?;:").lower(), list(syllables[at : at + count]))
+        )
         at += count
     return made

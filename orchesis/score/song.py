@@ -83,8 +83,12 @@ class Section:
             school = data.get("school", "")
             if school and school not in SCHOOLS:
                 raise BadScore(f"There is no school “{shown(school)}”.")
-            return cls(**needed, note=data.get("note", ""), sound=dict(data.get("sound", {})),
-                       school=school)  # fmt: skip
+            return cls(
+                **needed,
+                note=data.get("note", ""),
+                sound=dict(data.get("sound", {})),
+                school=school,
+            )
         except (KeyError, TypeError) as problem:
             raise BadScore(f"This is not a section: {data!r} ({problem}).") from None
 

@@ -206,12 +206,22 @@ class Stroke:
             get = data.get
             measured = get("measured")
             made = cls(
-                data["id"], data["bar"], read_place(data["place"], MOST_PARTS_READ), data["part"],
-                get("limb", "RH"), get("dynamic", "normal"), get("loudness", 0.7),
-                get("ornament"), None if measured is None else Measured.from_json(measured),
-                get("confidence", 1.0), get("placed_by", "person"), get("limb_by", "program"),
-                get("choked", False), get("doubt", ""), get("reason", ""),
-            )  # fmt: skip
+                data["id"],
+                data["bar"],
+                read_place(data["place"], MOST_PARTS_READ),
+                data["part"],
+                get("limb", "RH"),
+                get("dynamic", "normal"),
+                get("loudness", 0.7),
+                get("ornament"),
+                None if measured is None else Measured.from_json(measured),
+                get("confidence", 1.0),
+                get("placed_by", "person"),
+                get("limb_by", "program"),
+                get("choked", False),
+                get("doubt", ""),
+                get("reason", ""),
+            )
             if not made._is_plain():
                 raise BadScore(f"This is not a stroke: {shown(data)}.")
             return made

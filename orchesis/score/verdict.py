@@ -45,10 +45,12 @@ class FillVerdict:
         """Where it lies on the bars of a score now; None outside of them."""
         starts = score.bar_beats()
         first, last = (
-            min(max(Fraction(round(score.pulse.beat(t) * _GRID), _GRID), Fraction(0)),
-                Fraction(starts[-1]))
+            min(
+                max(Fraction(round(score.pulse.beat(t) * _GRID), _GRID), Fraction(0)),
+                Fraction(starts[-1]),
+            )
             for t in (self.start, self.end)
-        )  # fmt: skip
+        )
         if first >= last:
             return None
         bar = bisect_right(starts, first)
@@ -81,35 +83,47 @@ class GrooveVerdict:
     def told(self) -> tuple[str, ...]:
         """What was said: names of fields."""
         is_said = {
-            "name": self.name, "length": self.length, "kind": self.kind,
-            "figures": self.figures is not None, "core": self.core, "note": self.note,
-        }  # fmt: skip
+            "name": self.name,
+            "length": self.length,
+            "kind": self.kind,
+            "figures": self.figures is not None,
+            "core": self.core,
+            "note": self.note,
+        }
         return tuple(name for name, own in is_said.items() if own)
 
     def to_json(self) -> dict[str, Any]:
         return {
-            "label": self.label, "name": self.name, "note": self.note,
-            "length": self.length, "kind": self.kind,
+            "label": self.label,
+            "name": self.name,
+            "note": self.note,
+            "length": self.length,
+            "kind": self.kind,
             "figures": None if self.figures is None else list(self.figures),
             "core": [
                 {"bar": bar, "place": str(place), "part": part, "ghost": ghost, "is_core": is_core}
                 for (bar, place, part, ghost), is_core in self.core
             ],
-        }  # fmt: skip
+        }
 
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> GrooveVerdict:
         figures = data.get("figures")
         return cls(
-            str(data["label"]), data.get("name", ""), int(data.get("length", 0)),
-            data.get("kind", ""), None if figures is None else tuple(map(str, figures)),
+            str(data["label"]),
+            data.get("name", ""),
+            int(data.get("length", 0)),
+            data.get("kind", ""),
+            None if figures is None else tuple(map(str, figures)),
             tuple(
-                ((int(c["bar"]), read_place(c["place"]), str(c["part"]), bool(c["ghost"])),
-                 bool(c["is_core"]))
+                (
+                    (int(c["bar"]), read_place(c["place"]), str(c["part"]), bool(c["ghost"])),
+                    bool(c["is_core"]),
+                )
                 for c in data.get("core", ())
             ),
             str(data.get("note", "")),
-        )  # fmt: skip
+        )
 
 
 def of_music(verdicts: Iterable[GrooveVerdict], label: str) -> GrooveVerdict:

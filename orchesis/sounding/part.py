@@ -134,9 +134,14 @@ def song_gain(score: Score) -> float:
 
 
 def sound(
-    score: Score, feel: str = "grid", shift: Shift = _still, mute: Collection[str] = (),
-    click: str = "", counted: str = "", gain: float | None = None,
-) -> np.ndarray:  # fmt: skip
+    score: Score,
+    feel: str = "grid",
+    shift: Shift = _still,
+    mute: Collection[str] = (),
+    click: str = "",
+    counted: str = "",
+    gain: float | None = None,
+) -> np.ndarray:
     """The part as mono sound, shape (samples,), its true peak within level.PEAK_DB; with clicks if
     wished, and counted aloud in a school (score/counting.py). gain: of the song; None: of this
     score."""

@@ -181,9 +181,13 @@ _FEW_WINDOWS, _USUAL = 4, 0.035
 
 
 def _window(
-    middle: float, hits: Sequence[Heard], times: np.ndarray, by_kind: dict[str, np.ndarray],
-    length: float, factors: np.ndarray,
-) -> _Window:  # fmt: skip
+    middle: float,
+    hits: Sequence[Heard],
+    times: np.ndarray,
+    by_kind: dict[str, np.ndarray],
+    length: float,
+    factors: np.ndarray,
+) -> _Window:
     lo, hi = np.searchsorted(times, [middle - _WINDOW / 2, middle + _WINDOW / 2])
     own = hits[lo:hi]
     if len(own) < _MIN_STROKES // 2:
@@ -267,9 +271,11 @@ def _chains(windows: Sequence[_Window], length: float) -> list[list[tuple[float,
     for n, vote in enumerate(path):
         if vote is None:
             continue
-        goes_on = n > 0 and path[n - 1] is not None and not _cost(
-            path[n - 1], vote, windows[n].middle - windows[n - 1].middle, length
-        )  # fmt: skip
+        goes_on = (
+            n > 0
+            and path[n - 1] is not None
+            and not _cost(path[n - 1], vote, windows[n].middle - windows[n - 1].middle, length)
+        )
         if goes_on:
             chains[-1].append((windows[n].middle, vote))
         else:
@@ -315,9 +321,11 @@ def _off(
 
 
 def _stretches(
-    chain: list[tuple[float, _Vote]], hits: Sequence[Heard], by_kind: dict[str, np.ndarray],
+    chain: list[tuple[float, _Vote]],
+    hits: Sequence[Heard],
+    by_kind: dict[str, np.ndarray],
     length: float,
-) -> list[Stretch]:  # fmt: skip
+) -> list[Stretch]:
     """The playing that a run of windows stands for, cut where nothing of the part sounds."""
     xs = [chain[0][0]]
     ys = [chain[0][1].place]
@@ -333,8 +341,9 @@ def _stretches(
     own = [h for h in hits if chain[0][0] - reach <= h.time <= chain[-1][0] + reach]
     times = np.array([h.time for h in own])
     kinds = [kind_of(h.part) for h in own]
-    knots = np.linspace(times[0], times[-1] + 1e-6,
-                        max(2, round((times[-1] - times[0]) / _KNOTS_S) + 1))  # fmt: skip
+    knots = np.linspace(
+        times[0], times[-1] + 1e-6, max(2, round((times[-1] - times[0]) / _KNOTS_S) + 1)
+    )
     places = _line(knots, np.array(xs), np.array(ys))
     for near in (0.1, 0.08, _NEAR_S, _NEAR_S, _NEAR_S):
         places = places - _fitted(knots, places, times, kinds, by_kind, length, near)
@@ -344,9 +353,14 @@ def _stretches(
 
 
 def _fitted(
-    knots: np.ndarray, places: np.ndarray, times: np.ndarray, kinds: Sequence[str],
-    by_kind: dict[str, np.ndarray], length: float, near: float,
-) -> np.ndarray:  # fmt: skip
+    knots: np.ndarray,
+    places: np.ndarray,
+    times: np.ndarray,
+    kinds: Sequence[str],
+    by_kind: dict[str, np.ndarray],
+    length: float,
+    near: float,
+) -> np.ndarray:
     """By how much the map is late at each knot: a smooth curve through the offsets, each kind's own
     lateness apart, by iterated weights (Huber)."""
     off = _off(_line(times, knots, places), kinds, by_kind, length)
@@ -431,9 +445,14 @@ def _apart(
 
 
 def _border(
-    a: Stretch, b: Stretch, start: float, end: float, hits: Sequence[Heard],
-    by_kind: dict[str, np.ndarray], length: float,
-) -> float:  # fmt: skip
+    a: Stretch,
+    b: Stretch,
+    start: float,
+    end: float,
+    hits: Sequence[Heard],
+    by_kind: dict[str, np.ndarray],
+    length: float,
+) -> float:
     own = [h for h in hits if start - 0.05 <= h.time <= end + 0.05]
     times = np.array([h.time for h in own])
     kinds = [kind_of(h.part) for h in own]

@@ -84,15 +84,25 @@ class Judged:
 
     def to_json(self) -> dict[str, Any]:
         return {
-            "limbs": {k: {n: round(v, 3) for n, v in asdict(x).items()}
-                      for k, x in self.limbs.items()},
+            "limbs": {
+                k: {n: round(v, 3) for n, v in asdict(x).items()} for k, x in self.limbs.items()
+            },
             "rush_percent": round(self.rush_percent, 2),
             "ghosts_db": None if self.ghosts_db is None else round(self.ghosts_db, 1),
-            "advice": self.advice, "judgement": self.judgement, "tempo": self.tempo,
-            "strokes": [{"bar": s.bar, "place": str(s.place), "limb": s.limb,
-                         "offsets_ms": [round(o, 1) for o in s.offsets_ms], "missed": s.missed}
-                        for s in self.strokes],
-        }  # fmt: skip
+            "advice": self.advice,
+            "judgement": self.judgement,
+            "tempo": self.tempo,
+            "strokes": [
+                {
+                    "bar": s.bar,
+                    "place": str(s.place),
+                    "limb": s.limb,
+                    "offsets_ms": [round(o, 1) for o in s.offsets_ms],
+                    "missed": s.missed,
+                }
+                for s in self.strokes
+            ],
+        }
 
 
 def judge(score: Score, played: Sequence[Played], latency: float = 0.0) -> Judged:
@@ -118,9 +128,12 @@ def judge(score: Score, played: Sequence[Played], latency: float = 0.0) -> Judge
 
 
 def judge_heard(
-    score: Score, played: Sequence[Played], stretches: Sequence[tuple[float, float]], drift: float,
+    score: Score,
+    played: Sequence[Played],
+    stretches: Sequence[tuple[float, float]],
+    drift: float,
     uneven_db: float = UNEVEN_DB,
-) -> Judged:  # fmt: skip
+) -> Judged:
     """What was heard of a recording, laid on the part. played: by the part's clock, with their
     confidence. stretches: places (seconds from the first 1, on from loop to loop) between which the
     part was played; elsewhere nothing is missed. drift: share by which the tempo rose. uneven_db:
@@ -164,10 +177,16 @@ def _by_kind(
 
 
 def _judged(
-    own: Sequence[Stroke], wanted: Sequence[tuple[float, int]], played: Sequence[Played],
-    kind: Callable[[str], str], window: float, drift: float,
-    uneven_db: float, *, is_heard: bool = False,
-) -> Judged:  # fmt: skip
+    own: Sequence[Stroke],
+    wanted: Sequence[tuple[float, int]],
+    played: Sequence[Played],
+    kind: Callable[[str], str],
+    window: float,
+    drift: float,
+    uneven_db: float,
+    *,
+    is_heard: bool = False,
+) -> Judged:
     """own: strokes once round; wanted: when which of them is expected; played: on the same clock.
     kind: what counts as the same drum. is_heard: played is what a recording may hold."""
     pairs: list[tuple[int, float, float, float | None]] = []  # (stroke, expected, offset, dB)
@@ -218,10 +237,13 @@ def _judged(
         offs = [x - common for x in late[limb]]
         levels = [db for _, _, db in mine if db is not None]
         made[limb] = LimbJudged(
-            middle(offs) if offs else 0.0, pstdev(offs) if len(offs) > 1 else 0.0,
-            missed[limb] / count[limb], extra[limb] / count[limb],
-            (median(levels) if is_heard else fmean(levels)) if levels else 0.0, count[limb],
-        )  # fmt: skip
+            middle(offs) if offs else 0.0,
+            pstdev(offs) if len(offs) > 1 else 0.0,
+            missed[limb] / count[limb],
+            extra[limb] / count[limb],
+            (median(levels) if is_heard else fmean(levels)) if levels else 0.0,
+            count[limb],
+        )
     by_stroke: dict[int, list[float]] = defaultdict(list)
     for n, _, off, _ in sorted(pairs, key=lambda p: p[1]):
         by_stroke[n].append(1000 * off - common)
@@ -229,10 +251,11 @@ def _judged(
     for _, n in wanted:
         wanted_of[n] += 1
     strokes = tuple(
-        StrokeJudged(s.bar, s.place, s.limb, tuple(by_stroke[n]),
-                     max(0, wanted_of[n] - len(by_stroke[n])))
+        StrokeJudged(
+            s.bar, s.place, s.limb, tuple(by_stroke[n]), max(0, wanted_of[n] - len(by_stroke[n]))
+        )
         for n, s in enumerate(own)
-    )  # fmt: skip
+    )
     ghosts = [db for n, _, _, db in pairs if own[n].dynamic == "ghost" and db is not None]
     soft = fmean(ghosts) if ghosts else None
     found = _faults(made, 100 * rush, soft, uneven_db)
@@ -243,9 +266,11 @@ def _judged(
 
 
 def _sure_enough(
-    own: Sequence[Stroke], row: Sequence[tuple[float, int]], heard: Sequence[Played],
+    own: Sequence[Stroke],
+    row: Sequence[tuple[float, int]],
+    heard: Sequence[Played],
     taken: dict[int, int],
-) -> dict[int, int]:  # fmt: skip
+) -> dict[int, int]:
     """The pairs without those that are only the shadow of another drum: where strokes of this part
     and class are mostly heard surely, one that is hardly heard, or less surely and far softer, was
     not played."""
@@ -398,23 +423,39 @@ def _faults(
         found += [
             (x.missed / _MISSED * 1.2, f"The {name} misses strokes: slower, and count it aloud."),
             (x.extra / _EXTRA, f"The {name} plays strokes that are not written: leave them out."),
-            (abs(x.offset_ms) / _OFF, f"The {name} comes {abs(x.offset_ms):.0f} ms "
-             f"{'late' if x.offset_ms > 0 else 'early'}: listen to it alone against the click."),
-            (x.spread_ms / _LOOSE, f"The {name} is uneven (within {x.spread_ms:.0f} ms): "
-             "slower, until each stroke lies alike."),
-        ]  # fmt: skip
+            (
+                abs(x.offset_ms) / _OFF,
+                f"The {name} comes {abs(x.offset_ms):.0f} ms "
+                f"{'late' if x.offset_ms > 0 else 'early'}: listen to it alone against the click.",
+            ),
+            (
+                x.spread_ms / _LOOSE,
+                f"The {name} is uneven (within {x.spread_ms:.0f} ms): "
+                "slower, until each stroke lies alike.",
+            ),
+        ]
     if len(limbs) > 1:
         usual = median(x.level_db for x in limbs.values())
         for limb, x in limbs.items():
             off = x.level_db - usual
-            found.append((abs(off) / uneven_db, f"The {_NAMES[limb]} is {abs(off):.0f} dB too "
-                          f"{'loud' if off > 0 else 'soft'} against the others: play it alone at "
-                          "one level, then add the rest."))  # fmt: skip
+            found.append(
+                (
+                    abs(off) / uneven_db,
+                    f"The {_NAMES[limb]} is {abs(off):.0f} dB too "
+                    f"{'loud' if off > 0 else 'soft'} against the others: play it alone at "
+                    "one level, then add the rest.",
+                )
+            )
     way = "rush" if rush > 0 else "drag"
-    found.append((abs(rush) / _RUSH, f"You {way} by {abs(rush):.1f} % over the loop: play with the "
-                  "click's subdivision."))  # fmt: skip
+    found.append(
+        (
+            abs(rush) / _RUSH,
+            f"You {way} by {abs(rush):.1f} % over the loop: play with the click's subdivision.",
+        )
+    )
     if ghosts is not None and ghosts > 0:
         size = ghosts / (_LOUD * uneven_db / UNEVEN_DB)
-        found.append((size, f"The ghosts are {ghosts:.0f} dB too loud: start them from a low "
-                      "stick."))  # fmt: skip
+        found.append(
+            (size, f"The ghosts are {ghosts:.0f} dB too loud: start them from a low stick.")
+        )
     return found

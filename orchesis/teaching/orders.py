@@ -103,8 +103,12 @@ def _one_by_one(score: Score, base: Sequence[Stroke], rest: Sequence[Stroke]) ->
         known += more
         if n < _MOST_NOTES or n == len(off) - 1:
             meter = score.meters[more[0].bar - 1]
-            made.append((f"With the {KIT[part].label.lower()} on {place_text(place, meter)}",
-                         sorted(known, key=_when)))  # fmt: skip
+            made.append(
+                (
+                    f"With the {KIT[part].label.lower()} on {place_text(place, meter)}",
+                    sorted(known, key=_when),
+                )
+            )
     return made
 
 
@@ -140,9 +144,14 @@ def _beats_from(
 
 
 def _with_joins(
-    score: Score, bars: Sequence[int], strokes: Sequence[Stroke], title: str, beat: int,
-    first: int, last: int,
-) -> Zoomed:  # fmt: skip
+    score: Score,
+    bars: Sequence[int],
+    strokes: Sequence[Stroke],
+    title: str,
+    beat: int,
+    first: int,
+    last: int,
+) -> Zoomed:
     """One beat and its join: of the beat behind it the first strokes, into which it leads; of the
     last beat of a stretch (first to last, counted from the start of the bars) the last ones of the
     beat before it."""
@@ -299,9 +308,11 @@ def moved(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[
     own = [s for s in strokes if s.bar == bar]
     beats = score.meters[bar - 1].beats
     opened = next((s for s in own if s.part == "hat_open"), None)
-    row = [s for s in own if KIT[s.part].role == "time"] if opened else [
-        s for s in own if s.limb[1] == "H" and KIT[s.part].role != "time"
-    ]  # fmt: skip
+    row = (
+        [s for s in own if KIT[s.part].role == "time"]
+        if opened
+        else [s for s in own if s.limb[1] == "H" and KIT[s.part].role != "time"]
+    )
     row = row or [s for s in own if s.limb[1] == "H"]
     known = {s.place for s in row}
     made: list[Titled] = []

@@ -62,8 +62,11 @@ def to_midi(played: list[Played]) -> bytes:
     for p in sorted(played, key=lambda p: p.time):
         at = round(p.time * 2 * _TICKS)
         velocity = max(1, min(127, round(127 * p.loudness)))
-        track.append(mido.Message("note_on", channel=9, note=KIT[p.part].midi, velocity=velocity,
-                                  time=at - now))  # fmt: skip
+        track.append(
+            mido.Message(
+                "note_on", channel=9, note=KIT[p.part].midi, velocity=velocity, time=at - now
+            )
+        )
         now = at
     song.tracks.append(track)
     out = BytesIO()

@@ -60,10 +60,12 @@ def plan(score: Score, bars: Sequence[int], school: str = "computed") -> list[St
         cause = difficulty.of_strokes(score, strokes).cause
         hands_only = all(s.limb[1] == "H" for s in strokes)
         chosen: tuple[Order, ...] = (
-            (orders.hands, orders.zoom) if hands_only
-            else (orders.limbs, orders.zoom) if cause in ("speed", "moves", "changes")
+            (orders.hands, orders.zoom)
+            if hands_only
+            else (orders.limbs, orders.zoom)
+            if cause in ("speed", "moves", "changes")
             else (orders.steady, orders.zoom)
-        )  # fmt: skip
+        )
     else:
         chosen = (ORDERS[school][1],)
     total = sum(score.meters[b - 1].beats for b in bars)
@@ -104,8 +106,12 @@ def recurring(score: Score, bars: Sequence[int]) -> list[str]:
 def _round(score: Score, bars: Sequence[int]) -> Score:
     """The score with limbs by which the bars come round: what is learned is looped."""
     limbs = solve_loop(score, bars).limbs
-    own = [s.changed(limb=limbs[s.id]) for b in bars for s in score.strokes_of(b)
-           if s.id in limbs and s.limb_by == "program" and s.limb != limbs[s.id]]  # fmt: skip
+    own = [
+        s.changed(limb=limbs[s.id])
+        for b in bars
+        for s in score.strokes_of(b)
+        if s.id in limbs and s.limb_by == "program" and s.limb != limbs[s.id]
+    ]
     if not own:
         return score
     return score.with_strokes({**score.strokes, **{s.id: s for s in own}}.values()).sharing_bars(
@@ -137,13 +143,17 @@ def _stage(score: Score, bars: Sequence[int], step: _Step, whole: Sequence[Strok
     part = _cut(score, bars, own) if is_whole else _cut_beats(score, bars, step)
     rungs = ladder(score, own, bars)
     limbs = [limb for limb in LIMBS if any(s.limb == limb for s in own)]
-    plays = "hands" if limbs == ["RH", "LH"] and len({s.limb for s in whole}) == 2 else (
-        " ".join(limbs)
-    )  # fmt: skip
+    plays = (
+        "hands"
+        if limbs == ["RH", "LH"] and len({s.limb for s in whole}) == 2
+        else (" ".join(limbs))
+    )
     keeps_time = any(KIT[s.part].layer in ("kick", "backbeat") for s in own)
-    along = keeps_time and len(own) >= len(whole) / 3 and len({s.bar for s in own}) == len(
-        {s.bar for s in whole}
-    )  # fmt: skip
+    along = (
+        keeps_time
+        and len(own) >= len(whole) / 3
+        and len({s.bar for s in own}) == len({s.bar for s in whole})
+    )
     along = along and is_whole
     strokes = tuple(s.changed(measured=None) for s in own)
     says = _mistake(score, own)
@@ -157,8 +167,13 @@ def _cut(score: Score, bars: Sequence[int], own: Sequence[Stroke]) -> Score:
     number = {b: n for n, b in enumerate(bars, 1)}
     strokes = {s.id: s.changed(bar=number[s.bar], measured=None) for s in own}
     tempo = max(20.0, score.pulse.tempo()[0])
-    part = Score(meters, PulseMap.even(tempo, beats), strokes,
-                 (Section("a", "Stage", "A", 1, len(meters)),), title=score.title)  # fmt: skip
+    part = Score(
+        meters,
+        PulseMap.even(tempo, beats),
+        strokes,
+        (Section("a", "Stage", "A", 1, len(meters)),),
+        title=score.title,
+    )
     said = score.spoken_by_bar()
     spoken = tuple((part.seconds(number[b]), said[b]) for b in bars if b in said)
     return replace(part, swing=score.swing, player=score.player, spoken=spoken, how_to=score.how_to)
@@ -176,14 +191,19 @@ def _cut_beats(score: Score, bars: Sequence[int], step: _Step) -> Score:
         for s in step.strokes
     }
     tempo = max(20.0, score.pulse.tempo()[0])
-    part = Score((meter,), PulseMap.even(tempo, meter.beats), strokes,
-                 (Section("a", "Stage", "A", 1, 1),), title=score.title)  # fmt: skip
+    part = Score(
+        (meter,),
+        PulseMap.even(tempo, meter.beats),
+        strokes,
+        (Section("a", "Stage", "A", 1, 1),),
+        title=score.title,
+    )
     return replace(part, swing=score.swing, player=score.player, how_to=score.how_to)
 
 
-def on_song(stage: Stage, meters: Sequence[Meter], first: int, bar: int, place: Fraction) -> (
-    tuple[int, Fraction]
-):  # fmt: skip
+def on_song(
+    stage: Stage, meters: Sequence[Meter], first: int, bar: int, place: Fraction
+) -> tuple[int, Fraction]:
     """Where a place of a stage lies in the song: bar and place. meters: of the song's bars; first:
     the first of the bars that are learned."""
     own = sum((m.beats for m in stage.score.meters[: bar - 1]), 0)
@@ -242,8 +262,13 @@ def _mistake(score: Score, strokes: Sequence[Stroke]) -> str:
         )
     off = [s for s in beat if s.limb != lead and s.place.denominator > 2]
     if not off:
-        off = [s for s in beat if s.limb != lead and s.place.denominator > 1
-               and not any(o.place == s.place and o.limb == lead for o in strokes)]  # fmt: skip
+        off = [
+            s
+            for s in beat
+            if s.limb != lead
+            and s.place.denominator > 1
+            and not any(o.place == s.place and o.limb == lead for o in strokes)
+        ]
     if off:
         s = off[-1]
         return (

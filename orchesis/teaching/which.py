@@ -70,10 +70,11 @@ def next_level(level: int, answers: Sequence[bool]) -> int:
 def _sure_bars(score: Score) -> list[int]:
     """Bars with strokes, none of which is in doubt."""
     return [
-        bar for bar, strokes in sorted(score.by_bar().items())
+        bar
+        for bar, strokes in sorted(score.by_bar().items())
         if (own := [s for s in strokes if s.doubt not in NOBODYS])
         and all(not s.doubt and s.confidence >= _SURE for s in own)
-    ]  # fmt: skip
+    ]
 
 
 def _picked(rng: np.random.Generator, count: int) -> int:
@@ -98,9 +99,16 @@ def _section(
     first = named[right][_picked(rng, len(named[right]))]
     beats = score.meters[first - 1].beats
     options = tuple(Option(n) for n in names if n in shown)
-    return Question("section", "Which section is this?", first, 0, beats * (2 if level < 4 else 1),
-                    options, [o.says for o in options].index(right),
-                    f"Bar {first}, in {right}.")  # fmt: skip
+    return Question(
+        "section",
+        "Which section is this?",
+        first,
+        0,
+        beats * (2 if level < 4 else 1),
+        options,
+        [o.says for o in options].index(right),
+        f"Bar {first}, in {right}.",
+    )
 
 
 def _pattern(score: Score, bar: int) -> frozenset[tuple[Fraction, str, str]]:
@@ -132,9 +140,16 @@ def _variation(
     shown = [right, *others[: 1 + (level + 1) // 2]]
     order = [shown[int(k)] for k in rng.permutation(len(shown))]
     bar = by_pattern[right]
-    return Question("variation", "Which of these was it?", bar, 0, meter.beats,
-                    tuple(Option(chr(65 + n), by_pattern[p]) for n, p in enumerate(order)),
-                    order.index(right), f"Bar {bar}.")  # fmt: skip
+    return Question(
+        "variation",
+        "Which of these was it?",
+        bar,
+        0,
+        meter.beats,
+        tuple(Option(chr(65 + n), by_pattern[p]) for n, p in enumerate(order)),
+        order.index(right),
+        f"Bar {bar}.",
+    )
 
 
 def _there(
@@ -163,9 +178,12 @@ def _there(
         return None
     part, ghost, place = places[_picked(rng, len(places))]
     has = {
-        b: any(s.part == part and s.place == place and (s.dynamic == "ghost") == ghost
-               for s in score.strokes_of(b)) for b in sure
-    }  # fmt: skip
+        b: any(
+            s.part == part and s.place == place and (s.dynamic == "ghost") == ghost
+            for s in score.strokes_of(b)
+        )
+        for b in sure
+    }
     is_there = bool(rng.integers(2))
     own = [b for b, h in has.items() if h == is_there and place < score.meters[b - 1].beats]
     if not own:
@@ -207,5 +225,13 @@ def _one(
     length = 2 * beats - start if level > 2 else 2 * beats
     options = tuple(Option(f"Click {k + 1}") for k in range(beats))
     because = f"The stretch begins on beat {start + 1} of bar {bar}."
-    return Question("one", "Which of the clicks was the 1?", bar, start, length, options,
-                    (beats - start) % beats, because)  # fmt: skip
+    return Question(
+        "one",
+        "Which of the clicks was the 1?",
+        bar,
+        start,
+        length,
+        options,
+        (beats - start) % beats,
+        because,
+    )

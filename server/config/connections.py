@@ -71,10 +71,15 @@ class PatientWorker(UvicornWorker):
     """Who comes is told by our own rule (config.addresses), not by uvicorn's."""
 
     CONFIG_KWARGS: ClassVar[dict[str, Any]] = {
-        "loop": "asyncio", "http": Connection, "ws": "none", "lifespan": "off",
-        "proxy_headers": False, "server_header": False, "date_header": True,
+        "loop": "asyncio",
+        "http": Connection,
+        "ws": "none",
+        "lifespan": "off",
+        "proxy_headers": False,
+        "server_header": False,
+        "date_header": True,
         "timeout_keep_alive": _KEEP_ALIVE,
-    }  # fmt: skip
+    }
 
     def init_process(self) -> None:
         _, most = resource.getrlimit(resource.RLIMIT_NOFILE)

@@ -209,9 +209,13 @@ class Handler(ASGIHandler):
                 (b"Set-Cookie", c.output(header="").strip().encode("ascii"))
                 for c in response.cookies.values()
             ]
-            await sent({
-                "type": "http.response.start", "status": response.status_code, "headers": headers,
-            })  # fmt: skip
+            await sent(
+                {
+                    "type": "http.response.start",
+                    "status": response.status_code,
+                    "headers": headers,
+                }
+            )
             loop = asyncio.get_running_loop()
             pieces = iter(response)
             while piece := await loop.run_in_executor(self._files, next, pieces, b""):

@@ -83,10 +83,12 @@ AUTHENTICATION_BACKENDS = [
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in (
-        "UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator",
+        "UserAttributeSimilarityValidator",
+        "MinimumLengthValidator",
+        "CommonPasswordValidator",
         "NumericPasswordValidator",
     )
-]  # fmt: skip
+]
 #: Whether anybody may make an account, or only who was invited.
 SIGN_UP_IS_OPEN = _env("SIGN_UP", "invitation") == "open"
 SESSION_ENGINE = "people.sessions"
@@ -182,12 +184,15 @@ REST_FRAMEWORK = {
     "EXCEPTION_HANDLER": "config.errors.one_sentence",
 }
 SPECTACULAR_SETTINGS = {
-    "TITLE": "Orchesis", "VERSION": "1", "SERVE_INCLUDE_SCHEMA": False,
+    "TITLE": "Orchesis",
+    "VERSION": "1",
+    "SERVE_INCLUDE_SCHEMA": False,
     "ENUM_NAME_OVERRIDES": {
-        "GroupKindEnum": ["band", "class"], "SetListKindEnum": ["set list", "class plan"],
+        "GroupKindEnum": ["band", "class"],
+        "SetListKindEnum": ["set list", "class plan"],
         "MayEnum": ["see", "edit", "own"],
     },
-}  # fmt: skip
+}
 PROMETHEUS_EXPORT_MIGRATIONS = False
 METRICS_ARE_OPEN = _env("METRICS") == "open"
 #: Behind a proxy that speaks HTTPS: cookies and addresses are for HTTPS alone.

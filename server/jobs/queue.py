@@ -105,12 +105,16 @@ def next_in_turn(pk: int) -> int:
         return pk if not waiting or any(pk == number for number, _ in waiting) else waiting[0][0]
     running = dict(
         Job.objects.filter(state=Job.RUNNING, owner__in=owners, lease_until__gte=timezone.now())
-        .values_list("owner").annotate(n=Count("pk")).order_by()
-    )  # fmt: skip
+        .values_list("owner")
+        .annotate(n=Count("pk"))
+        .order_by()
+    )
     served = dict(
         Job.objects.filter(owner__in=owners, started__isnull=False)
-        .values_list("owner").annotate(at=Max("started")).order_by()
-    )  # fmt: skip
+        .values_list("owner")
+        .annotate(at=Max("started"))
+        .order_by()
+    )
     never = datetime.min.replace(tzinfo=UTC)
     return min(
         waiting, key=lambda row: (running.get(row[1], 0), served.get(row[1], never), row[0])
@@ -130,9 +134,13 @@ def claim(pk: int) -> Job | None:
         state=Job.QUEUED, broken=F("broken") + 1, lease_until=None
     )
     taken = Job.objects.filter(pk=pk, state=Job.QUEUED).update(
-        state=Job.RUNNING, attempt=F("attempt") + 1, step="", share=0,
-        started=timezone.now(), lease_until=timezone.now() + lease(),
-    )  # fmt: skip
+        state=Job.RUNNING,
+        attempt=F("attempt") + 1,
+        step="",
+        share=0,
+        started=timezone.now(),
+        lease_until=timezone.now() + lease(),
+    )
     return Job.objects.select_related("song").get(pk=pk) if taken else None
 
 

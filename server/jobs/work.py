@@ -93,9 +93,10 @@ class Work:
         """One heartbeat: renews the lease, writes how far it is, hears what was asked."""
         step, share = self._at
         holds = queue.held(self.job).update(
-            step=step, share=share_of(self.job.kind, step, share),
+            step=step,
+            share=share_of(self.job.kind, step, share),
             lease_until=timezone.now() + queue.lease(),
-        )  # fmt: skip
+        )
         if ending.is_set():
             self._stop = Interrupted()
         elif not holds:

@@ -30,9 +30,22 @@ _PREFERENCES = ("player", "counting", "reads", "note_names", "keys", "rhythm_wor
 _CARE = ("level", "protection", "rule", "minutes")
 _FORM = ("token", "title", "words", "closed")
 _LOOP = (
-    "at", "first", "last", "order", "stage", "stages", "hard", "seconds", "tempo", "judgement",
-    "rung_tempo", "clean_loops", "is_learned", "note", "beside",
-)  # fmt: skip
+    "at",
+    "first",
+    "last",
+    "order",
+    "stage",
+    "stages",
+    "hard",
+    "seconds",
+    "tempo",
+    "judgement",
+    "rung_tempo",
+    "clean_loops",
+    "is_learned",
+    "note",
+    "beside",
+)
 _FILL = ("title", "bar", "tempo", "note", "document", "created")
 _LIST = ("kind", "title", "words", "due", "token", "created")
 _ITEM = ("place", "due", "note")
@@ -97,17 +110,23 @@ def back_up(
                 with archive.open(member, "w", force_zip64=True) as target:
                     while chunk := file.read(1 << 20):
                         target.write(chunk)
-            kept.append(KeptSong(
-                member=member, removed=song.removed.isoformat() if song.removed else None,
-                asked_by_form=song.form_id is not None, loops=_loops(owner, song),
-            ))  # fmt: skip
+            kept.append(
+                KeptSong(
+                    member=member,
+                    removed=song.removed.isoformat() if song.removed else None,
+                    asked_by_form=song.form_id is not None,
+                    loops=_loops(owner, song),
+                )
+            )
         manifest = AccountManifest(
-            name=owner.username, songs=kept, kept_fills=_fills(owner, numbers),
+            name=owner.username,
+            songs=kept,
+            kept_fills=_fills(owner, numbers),
             set_lists=_lists(owner, numbers),
             preferences=_one(Preferences, owner, "user", _PREFERENCES),
             care=_one(Care, owner, "user", _CARE),
             request_form=_one(RequestForm, owner, "owner", _FORM),
-        )  # fmt: skip
+        )
         archive.writestr(MANIFEST, manifest.model_dump_json())
 
 
@@ -131,11 +150,15 @@ def _lists(owner: User, numbers: dict[int, int]) -> list[KeptList]:
     made = []
     for found in SetList.objects.filter(owner=owner).order_by("created", "pk"):
         items = [
-            {**told(item, *_ITEM), "song": numbers[item.song_id],
-             "lesson": _place_of(item.lesson), "link": _place_of(item.link)}
+            {
+                **told(item, *_ITEM),
+                "song": numbers[item.song_id],
+                "lesson": _place_of(item.lesson),
+                "link": _place_of(item.link),
+            }
             for item in found.items.select_related("lesson", "link", "song")
             if item.song_id in numbers
-        ]  # fmt: skip
+        ]
         made.append(KeptList(row=told(found, *_LIST), items=items))
     return made
 
@@ -255,9 +278,12 @@ def _rest_in(manifest: AccountManifest, owner: User, made: list[Song]) -> None:
             song = _of(made, item.get("song"))
             if song is not None:
                 SetItem.objects.create(
-                    set_list=found, song=song, lesson=_link_of(song, item.get("lesson")),
-                    link=_link_of(song, item.get("link")), **values(SetItem, item, *_ITEM),
-                )  # fmt: skip
+                    set_list=found,
+                    song=song,
+                    lesson=_link_of(song, item.get("lesson")),
+                    link=_link_of(song, item.get("link")),
+                    **values(SetItem, item, *_ITEM),
+                )
 
 
 def _of(made: list[Song], number: Any) -> Song | None:

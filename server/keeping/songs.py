@@ -27,14 +27,33 @@ from orchesis.score.untrusted import printable
 
 _SONG = ("title", "artist", "asked_by", "due", "depth", "created", "tags", "votes")
 _TAKE = (
-    "name", "kind", "is_video", "rights", "digest", "anchors", "likeness", "duration", "heard",
+    "name",
+    "kind",
+    "is_video",
+    "rights",
+    "digest",
+    "anchors",
+    "likeness",
+    "duration",
+    "heard",
     "created",
-)  # fmt: skip
+)
 _PART = ("name", "version", "based", "doubts", "doubts_heard", "minutes", "created")
 _LINE = (
-    "version", "kind", "operation", "args", "patch", "inverse", "says", "of", "decides", "undo",
-    "redo", "under", "at",
-)  # fmt: skip
+    "version",
+    "kind",
+    "operation",
+    "args",
+    "patch",
+    "inverse",
+    "says",
+    "of",
+    "decides",
+    "undo",
+    "redo",
+    "under",
+    "at",
+)
 _COMMENT = ("bar", "section", "words", "created", "resolved")
 _NAMED = ("version", "name", "created")
 _STAGES = ("first", "last", "order", "titles", "dropped", "words")
@@ -85,7 +104,8 @@ def _part(
     comments = list(part.comments.select_related("author").order_by("created", "pk"))
     places = {c.pk: k for k, c in enumerate(comments)}
     return package.Arrangement(
-        **told(part, *_PART), take=take,
+        **told(part, *_PART),
+        take=take,
         score=writer.document(f"{at}/score.json", part.document),
         start=writer.document(f"{at}/start.json", part.document_at(0)),
         edits=writer.lines(
@@ -93,9 +113,11 @@ def _part(
         ),
         comments=[
             package.Comment(
-                **told(c, *_COMMENT), author=_name(c.author),
+                **told(c, *_COMMENT),
+                author=_name(c.author),
                 answers=places.get(c.answers_id) if c.answers_id else None,
-            ) for c in comments
+            )
+            for c in comments
         ],
         named_versions=[
             package.NamedVersion(**told(v, *_NAMED), by=_name(v.by))
@@ -106,7 +128,7 @@ def _part(
         ],
         clips=[_clip(writer, c, f"{at}/clips/{k}") for k, c in enumerate(part.clips.all(), 1)],
         lessons=[_lesson(link, whole) for link in part.player_links.order_by("created", "pk")],
-    )  # fmt: skip
+    )
 
 
 def _clip(writer: package.Writer, clip: Clip, at: str) -> package.Clip:
@@ -191,9 +213,15 @@ def _silent(song: Song, score: Score) -> Take:
 
 
 def _part_in(
-    found: package.Package, song: Song, takes: list[Take], data: package.Arrangement, owner: Any,
-    was: str, whole: bool, lost: list[str],
-) -> None:  # fmt: skip
+    found: package.Package,
+    song: Song,
+    takes: list[Take],
+    data: package.Arrangement,
+    owner: Any,
+    was: str,
+    whole: bool,
+    lost: list[str],
+) -> None:
     score = found.score(data.score)  # it opens, or nothing of the package is kept
     lines = list(found.lines(data.edits)) if data.edits else []
     start = found.document(data.start) if data.start and lines else score.to_json()
@@ -211,10 +239,9 @@ def _part_in(
         return owner if name == was else None
 
     Edit.objects.bulk_create(
-        (
-            Edit(arrangement=part, author=who(x.by), **_line(x)) for x in lines
-        ), batch_size=200,
-    )  # fmt: skip
+        (Edit(arrangement=part, author=who(x.by), **_line(x)) for x in lines),
+        batch_size=200,
+    )
     _said_in(part, data, who)
     for plan in data.stage_plans:
         StageNotes.objects.create(
@@ -252,10 +279,14 @@ def _said_in(part: Arrangement, data: package.Arrangement, who: Any) -> None:
         if c.answers is not None and c.answers >= len(made):
             raise BadScore("A comment of this package answers one that is not there.")
         above = made[c.answers] if c.answers is not None else None
-        made.append(Comment.objects.create(
-            arrangement=part, author=who(c.author), answers=above,
-            **values(Comment, c.model_dump(), *_COMMENT),
-        ))  # fmt: skip
+        made.append(
+            Comment.objects.create(
+                arrangement=part,
+                author=who(c.author),
+                answers=above,
+                **values(Comment, c.model_dump(), *_COMMENT),
+            )
+        )
     for v in data.named_versions:
         if v.version <= part.version:
             NamedVersion.objects.create(

@@ -113,9 +113,13 @@ class PackagesView(APIView):
         else:
             song, lost = songs.from_score(file.name, file.read(), me(request))
         return answered(
-            BroughtIn, status=201, song=song.pk, title=song.title,
-            has_part=song.arrangements.exists(), lost=lost,
-        )  # fmt: skip
+            BroughtIn,
+            status=201,
+            song=song.pk,
+            title=song.title,
+            has_part=song.arrangements.exists(),
+            lost=lost,
+        )
 
 
 class AccountView(APIView):
@@ -157,12 +161,16 @@ def _account(request: Request) -> Response:
     backup, job = _newest(request)
     own = Song.objects.filter(owner=user)
     return answered(
-        Account, name=user.username, used=round(quota.used_by(user) / 2**20, 1),
-        most=settings.QUOTA_MB, songs=own.filter(removed=None).count(),
-        in_bin=own.exclude(removed=None).count(), backup_ready=bool(backup and backup.file),
+        Account,
+        name=user.username,
+        used=round(quota.used_by(user) / 2**20, 1),
+        most=settings.QUOTA_MB,
+        songs=own.filter(removed=None).count(),
+        in_bin=own.exclude(removed=None).count(),
+        backup_ready=bool(backup and backup.file),
         backup_made=backup.created.isoformat() if backup and backup.file else None,
         job=JobSerializer(job).data if job else None,
-    )  # fmt: skip
+    )
 
 
 class BackupView(APIView):

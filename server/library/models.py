@@ -151,8 +151,10 @@ class Take(models.Model):
     KINDS = [(k, k) for k in (FIRST, STEM, OTHER)]
     OWN_RIGHT, LICENSED, PRIVATE = "own", "licensed", "private"
     RIGHTS = [
-        (OWN_RIGHT, "It is ours"), (LICENSED, "Licensed for this"), (PRIVATE, "For private study"),
-    ]  # fmt: skip
+        (OWN_RIGHT, "It is ours"),
+        (LICENSED, "Licensed for this"),
+        (PRIVATE, "For private study"),
+    ]
 
     song = models.ForeignKey(Song, on_delete=models.CASCADE, related_name="takes")
     name = models.CharField(max_length=255)

@@ -24,10 +24,19 @@ BALANCES = {"recorded": (1.0, 1.0), "forward": (1.25, 0.3), "back": (0.12, 1.0)}
 
 #: What a take's own file is served as; whatever is not listed is bytes to a browser.
 _MEDIA_TYPES = {
-    "mp4": "video/mp4", "m4v": "video/mp4", "mov": "video/quicktime", "webm": "video/webm",
-    "mkv": "video/x-matroska", "avi": "video/x-msvideo", "wav": "audio/wav", "flac": "audio/flac",
-    "ogg": "audio/ogg", "opus": "audio/ogg", "mp3": "audio/mpeg", "m4a": "audio/mp4",
-}  # fmt: skip
+    "mp4": "video/mp4",
+    "m4v": "video/mp4",
+    "mov": "video/quicktime",
+    "webm": "video/webm",
+    "mkv": "video/x-matroska",
+    "avi": "video/x-msvideo",
+    "wav": "audio/wav",
+    "flac": "audio/flac",
+    "ogg": "audio/ogg",
+    "opus": "audio/ogg",
+    "mp3": "audio/mpeg",
+    "m4a": "audio/mp4",
+}
 
 
 def media_type(name: str) -> str:

@@ -29,17 +29,30 @@ def _told(group: Group, request: Request) -> dict[str, Any]:
         rows = group.invitations.filter(used=None)
         open_now = Invitation.objects.filter(pk__in=[i.pk for i in rows]).order_by("until")
     return {
-        "id": group.pk, "name": group.name, "kind": group.kind, "role": mine,
+        "id": group.pk,
+        "name": group.name,
+        "kind": group.kind,
+        "role": mine,
         "songs": group.songs.filter(removed=None).count(),
         "members": [
-            {"user": m.user_id, "name": m.user.username, "role": m.role,
-             "is_me": m.user_id == request.user.pk} for m in members
+            {
+                "user": m.user_id,
+                "name": m.user.username,
+                "role": m.role,
+                "is_me": m.user_id == request.user.pk,
+            }
+            for m in members
         ],
         "invitations": [
-            {"id": i.pk, "role": i.role, "address": f"/join/{i.token}",
-             "until": i.until.isoformat()} for i in open_now
+            {
+                "id": i.pk,
+                "role": i.role,
+                "address": f"/join/{i.token}",
+                "until": i.until.isoformat(),
+            }
+            for i in open_now
         ],
-    }  # fmt: skip
+    }
 
 
 def _own(request: Request, pk: int) -> Group:

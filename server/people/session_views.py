@@ -38,9 +38,10 @@ def me(request: Request) -> User:
 def _state(request: Request) -> Response:
     user = request.user
     return answered(
-        answers.SessionState, name=user.username if user.is_authenticated else None,
+        answers.SessionState,
+        name=user.username if user.is_authenticated else None,
         sign_up_is_open=settings.SIGN_UP_IS_OPEN,
-    )  # fmt: skip
+    )
 
 
 def _enter(request: Request, user: User) -> None:
@@ -195,9 +196,11 @@ class DevicesView(APIView):
 def _told(row: LogIn, here: str | None) -> dict[str, Any]:
     # A session's key lets its holder in: only its end is told.
     return {
-        "id": row.session_key[-6:], "what": row.what or "A browser", "seen": row.seen.isoformat(),
+        "id": row.session_key[-6:],
+        "what": row.what or "A browser",
+        "seen": row.seen.isoformat(),
         "is_this": row.session_key == here,
-    }  # fmt: skip
+    }
 
 
 class InvitationView(APIView):
@@ -212,9 +215,12 @@ class InvitationView(APIView):
         found = get_object_or_404(rows)
         group = found.group
         return answered(
-            answers.InvitationTold, group=group.name if group else "",
-            kind=group.kind if group else "band", role=found.role, by=found.made_by.username,
-        )  # fmt: skip
+            answers.InvitationTold,
+            group=group.name if group else "",
+            kind=group.kind if group else "band",
+            role=found.role,
+            by=found.made_by.username,
+        )
 
     @extend_schema(request=None, responses={204: None})
     def post(self, request: Request, token: str) -> Response:

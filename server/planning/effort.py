@@ -21,9 +21,14 @@ def _work(found: Arrangement) -> Work:
 
 
 def told(user: Any) -> dict[str, Any]:
-    rows = Arrangement.objects.filter(
-        song__owner=user.pk, song__removed=None, name=Arrangement.RECORDED, is_broken=False
-    ).select_related("song").defer("song__tags").order_by("updated")  # fmt: skip
+    rows = (
+        Arrangement.objects.filter(
+            song__owner=user.pk, song__removed=None, name=Arrangement.RECORDED, is_broken=False
+        )
+        .select_related("song")
+        .defer("song__tags")
+        .order_by("updated")
+    )
     works = [(found, _work(found)) for found in rows[:2000]]
     finished = [w for _, w in works if w.done >= 1]
     songs, likely = [], 0.0
@@ -32,11 +37,15 @@ def told(user: Any) -> dict[str, Any]:
             continue
         left = forecast(finished, work)
         likely += left.likely
-        songs.append({
-            "song": found.song_id, "spent": round(work.minutes, 1),
-            "likely": round(left.likely, 1), "low": round(left.low, 1),
-            "high": round(left.high, 1),
-        })  # fmt: skip
+        songs.append(
+            {
+                "song": found.song_id,
+                "spent": round(work.minutes, 1),
+                "likely": round(left.likely, 1),
+                "low": round(left.low, 1),
+                "high": round(left.high, 1),
+            }
+        )
     return {
         "finished": len(finished),
         "songs": songs[-_MOST:],

@@ -54,34 +54,47 @@ def _item_told(item: SetItem, shared: set[int]) -> dict[str, Any]:
     link = item.lesson or item.link
     is_open = link is not None and link.revoked is None and item.song_id in shared
     return {
-        "song": item.song_id, "title": item.song.title, "artist": item.song.artist,
-        "lesson": item.lesson_id, "lesson_title": item.lesson.title if item.lesson else "",
-        "due": item.due and item.due.isoformat(), "note": item.note,
-        "seconds": found.take.duration if found else None, "tempo": found.tempo if found else None,
+        "song": item.song_id,
+        "title": item.song.title,
+        "artist": item.song.artist,
+        "lesson": item.lesson_id,
+        "lesson_title": item.lesson.title if item.lesson else "",
+        "due": item.due and item.due.isoformat(),
+        "note": item.note,
+        "seconds": found.take.duration if found else None,
+        "tempo": found.tempo if found else None,
         "is_ready": found is not None,
         "confirmed": found.confirmed / found.bars if found and found.bars else 0.0,
         "address": f"/p/{link.token}" if link and is_open else "",
-    }  # fmt: skip
+    }
 
 
 def _told(found: SetList, request: Request, edited: set[int]) -> dict[str, Any]:
     seen = set(
         Song.objects.visible_to(request.user)
-        .filter(pk__in=[i.song_id for i in found.items.all()]).values_list("pk", flat=True)
-    )  # fmt: skip
+        .filter(pk__in=[i.song_id for i in found.items.all()])
+        .values_list("pk", flat=True)
+    )
     shared = _shared_by(found.owner)
     items = [_item_told(i, shared) for i in found.items.all() if i.song_id in seen]
     job = Job.objects.filter(kind=paper.PAPER, subject=found.pk).order_by("-pk").first()
     own = found.owner_id == request.user.pk
     ready = "none" if not found.pdf else "ready" if found.pdf_of == paper.made_of(found) else "old"
     return {
-        "id": found.pk, "title": found.title, "kind": found.kind, "words": found.words,
-        "due": found.due and found.due.isoformat(), "group": found.group_id,
-        "of": found.owner.username, "may": OWN if own else EDIT if found.pk in edited else SEE,
-        "items": items, "seconds": sum(i["seconds"] or 0.0 for i in items),
-        "address": f"/l/{found.token}" if found.token else "", "paper": ready,
+        "id": found.pk,
+        "title": found.title,
+        "kind": found.kind,
+        "words": found.words,
+        "due": found.due and found.due.isoformat(),
+        "group": found.group_id,
+        "of": found.owner.username,
+        "may": OWN if own else EDIT if found.pk in edited else SEE,
+        "items": items,
+        "seconds": sum(i["seconds"] or 0.0 for i in items),
+        "address": f"/l/{found.token}" if found.token else "",
+        "paper": ready,
         "job": JobSerializer(job).data if job else None,
-    }  # fmt: skip
+    }
 
 
 def _edited(request: Request) -> set[int]:
@@ -137,11 +150,16 @@ def _fill(found: SetList, asked: answers.SetListRequest, request: Request) -> No
     found.items.all().delete()
     SetItem.objects.bulk_create(
         SetItem(
-            set_list=found, place=place, song_id=i.song, lesson_id=i.lesson, due=i.due,
-            note=printable_text(i.note), link_id=links.get(i.song),
+            set_list=found,
+            place=place,
+            song_id=i.song,
+            lesson_id=i.lesson,
+            due=i.due,
+            note=printable_text(i.note),
+            link_id=links.get(i.song),
         )
         for place, i in enumerate(asked.items, 1)
-    )  # fmt: skip
+    )
     if found.token:
         _give_links(found, request)
 
@@ -207,8 +225,11 @@ class SetListPaperView(APIView):
         found = _one(request, pk, SEE)
         if not found.pdf:
             raise Http404("The pages of this list were not made yet.")
-        return attachment(found.pdf.open("rb"), "application/pdf",
-                          file_name(found.title, "road maps", ending=".pdf"))  # fmt: skip
+        return attachment(
+            found.pdf.open("rb"),
+            "application/pdf",
+            file_name(found.title, "road maps", ending=".pdf"),
+        )
 
     @extend_schema(request=None, responses=answers.SetListTold)
     def post(self, request: Request, pk: int) -> Response:
@@ -232,14 +253,16 @@ class GivenListView(OpenView):
         items = [_item_told(i, shared) for i in found.items.all() if i.song.removed is None]
         keys = ("title", "artist", "note", "due", "seconds", "tempo", "address")
         return answered(
-            answers.GivenList, title=found.title, kind=found.kind, words=found.words,
+            answers.GivenList,
+            title=found.title,
+            kind=found.kind,
+            words=found.words,
             due=found.due and found.due.isoformat(),
             seconds=sum(i["seconds"] or 0.0 for i in items),
             items=[
-                {**{k: i[k] for k in keys}, "title": i["lesson_title"] or i["title"]}
-                for i in items
+                {**{k: i[k] for k in keys}, "title": i["lesson_title"] or i["title"]} for i in items
             ],
-        )  # fmt: skip
+        )
 
 
 class LessonsView(APIView):
@@ -249,15 +272,24 @@ class LessonsView(APIView):
     def get(self, request: Request) -> Response:
         rows = (
             PlayerLink.objects.visible_to(request.user, may=EDIT)
-            .filter(revoked=None).exclude(passages=[])
-            .select_related("arrangement__song").annotate(players=Count("progress"))
-        )  # fmt: skip
+            .filter(revoked=None)
+            .exclude(passages=[])
+            .select_related("arrangement__song")
+            .annotate(players=Count("progress"))
+        )
         told = [
-            {"id": link.pk, "song": link.arrangement.song_id,
-             "song_title": link.arrangement.song.title, "title": link.title, "words": link.words,
-             "passages": len(link.passages), "players": link.players,
-             "address": f"/p/{link.token}"} for link in rows[:300]
-        ]  # fmt: skip
+            {
+                "id": link.pk,
+                "song": link.arrangement.song_id,
+                "song_title": link.arrangement.song.title,
+                "title": link.title,
+                "words": link.words,
+                "passages": len(link.passages),
+                "players": link.players,
+                "address": f"/p/{link.token}",
+            }
+            for link in rows[:300]
+        ]
         return answered(answers.Lessons, lessons=told)
 
 

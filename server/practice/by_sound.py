@@ -89,9 +89,12 @@ class PractisedRecordingSerializer(serializers.Serializer):
 def _told(made: PractisedSound) -> Response:
     job = Job.objects.filter(kind=BY_SOUND, subject=made.pk).order_by("-id").first()
     return answered(
-        link_answers.PractisedSound, id=made.pk, judged=made.judged, factor=made.factor,
+        link_answers.PractisedSound,
+        id=made.pk,
+        judged=made.judged,
+        factor=made.factor,
         job=JobSerializer(job).data if job else None,
-    )  # fmt: skip
+    )
 
 
 class PractisedSoundsView(APIView):
@@ -117,9 +120,13 @@ class PractisedSoundsView(APIView):
             for extra in old[_KEPT - 1 :]:
                 extra.delete()
             made = PractisedSound.objects.create(
-                user=me(request), arrangement=found, file=file, size=file.size,
-                name=file.name[:255], **asked,
-            )  # fmt: skip
+                user=me(request),
+                arrangement=found,
+                file=file,
+                size=file.size,
+                name=file.name[:255],
+                **asked,
+            )
             queue.start(BY_SOUND, found.song, made.pk, request.user)
         return _told(made)
 

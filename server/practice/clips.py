@@ -82,9 +82,10 @@ def attach(part: Arrangement, file: IO[bytes], name: str, **where: Any) -> Clip:
 
 def served(clip: Clip) -> FileResponse:
     return FileResponse(
-        clip.file.open("rb"), content_type=clip.kind,
+        clip.file.open("rb"),
+        content_type=clip.kind,
         headers={"Content-Disposition": "inline", "Cache-Control": "private, max-age=86400"},
-    )  # fmt: skip
+    )
 
 
 class _Upload(serializers.Serializer):

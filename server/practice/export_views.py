@@ -26,10 +26,13 @@ from practice.models import PlayAlong
 
 def _told(made: PlayAlong, job: Job | None) -> dict[str, Any]:
     return {
-        "id": made.pk, "names": made.names, "is_ready": bool(made.file),
-        "is_old": made.version != made.arrangement.version, "wish": made.wish,
+        "id": made.pk,
+        "names": made.names,
+        "is_ready": bool(made.file),
+        "is_old": made.version != made.arrangement.version,
+        "wish": made.wish,
         "job": JobSerializer(job).data if job else None,
-    }  # fmt: skip
+    }
 
 
 class PlayAlongsView(APIView):

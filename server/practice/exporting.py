@@ -26,10 +26,17 @@ def wish_of(asked: dict[str, Any]) -> play_along.Wish:
     """Raises BadScore where there is no such thing."""
     bars = (asked["first"], asked["last"]) if asked.get("first") else None
     return play_along.Wish(
-        bars=bars, shares=tuple(asked["shares"]), mixes=tuple(asked["mixes"]),
-        mute=tuple(asked["mute"]), stages=asked["stages"], order=asked["order"],
-        click=asked["click"], counted=asked["counted"], form=asked["form"], loops=asked["loops"],
-    )  # fmt: skip
+        bars=bars,
+        shares=tuple(asked["shares"]),
+        mixes=tuple(asked["mixes"]),
+        mute=tuple(asked["mute"]),
+        stages=asked["stages"],
+        order=asked["order"],
+        click=asked["click"],
+        counted=asked["counted"],
+        form=asked["form"],
+        loops=asked["loops"],
+    )
 
 
 def ask(found: Arrangement, asked: dict[str, Any], who: Any) -> tuple[PlayAlong, Job]:

@@ -10,9 +10,9 @@ from transcription.models import Arrangement, Preferences
 from transcription.reckoning import OF_A_FILE, in_time
 
 from orchesis import charting
+from orchesis import explanations as words_of
 from orchesis.errors import BadScore
-from orchesis.meaning import words as words_of
-from orchesis.meaning.compare import compare
+from orchesis.grooves.compare import compare
 from orchesis.score import Score, counting
 from orchesis.score.bar_moves import moved_bar, moved_span
 from orchesis.teaching import stages
@@ -32,9 +32,14 @@ def given(link: PlayerLink) -> dict[str, Any]:
     tempo = score.pulse.tempo()[0]
     whole = not link.passages
     return {
-        "title": link.title, "song": found.song.title, "artist": found.song.artist,
-        "words": link.words, "tempo": round(tempo, 1), "period": 60 / tempo,
-        "meters": [str(m) for m in score.meters], "pulse": list(score.pulse.times),
+        "title": link.title,
+        "song": found.song.title,
+        "artist": found.song.artist,
+        "words": link.words,
+        "tempo": round(tempo, 1),
+        "period": 60 / tempo,
+        "meters": [str(m) for m in score.meters],
+        "pulse": list(score.pulse.times),
         "swing": list(score.swing),
         "counting": Preferences.counting_of(found.song.owner_id, score.player),
         "sections": [
@@ -44,9 +49,10 @@ def given(link: PlayerLink) -> dict[str, Any]:
             _passage(found, score, p) for p in (_whole(score) if whole else link.passages)
         ],
         "strokes": [s.to_json() for s in score.ordered()] if whole else [],
-        "pages": len(pages(link)), "duration": found.take.duration or 0.0,
+        "pages": len(pages(link)),
+        "duration": found.take.duration or 0.0,
         "sound": link.sounds,
-    }  # fmt: skip
+    }
 
 
 def words(link: PlayerLink) -> set[str]:
@@ -67,14 +73,21 @@ def _whole(score: Score) -> list[dict[str, Any]]:
     made, known = [], set()
     for section in score.sections:
         bars = [
-            b for b in range(section.first_bar, section.last_bar + 1)
+            b
+            for b in range(section.first_bar, section.last_bar + 1)
             if any(True for _ in score.strokes_of(b))
-        ]  # fmt: skip
+        ]
         if not bars or section.label in known:
             continue
         known.add(section.label)
-        made.append({"first": bars[0], "last": min(bars[0] + 1, section.last_bar),
-                     "order": "computed", "words": ""})  # fmt: skip
+        made.append(
+            {
+                "first": bars[0],
+                "last": min(bars[0] + 1, section.last_bar),
+                "order": "computed",
+                "words": "",
+            }
+        )
     return made
 
 
@@ -89,18 +102,28 @@ def _passage(found: Arrangement, score: Score, asked: dict[str, Any]) -> dict[st
         at = stages.hardest(score, bars)
     except BadScore:  # the bars were emptied since
         return {
-            "title": title, "words": asked["words"], "first": first, "last": last,
-            "order": asked["order"], "hardest": [first, 1], "stages": [], "why": "",
-        }  # fmt: skip
+            "title": title,
+            "words": asked["words"],
+            "first": first,
+            "last": last,
+            "order": asked["order"],
+            "hardest": [first, 1],
+            "stages": [],
+            "why": "",
+        }
     return {
-        "title": title, "words": asked["words"], "first": first, "last": last,
-        "order": asked["order"], "hardest": [at.bar, int(at.place) + 1],
+        "title": title,
+        "words": asked["words"],
+        "first": first,
+        "last": last,
+        "order": asked["order"],
+        "hardest": [at.bar, int(at.place) + 1],
         "why": stages.why_single(score, bars, asked["order"], plan.stages),
         "stages": [
             stage_told(s, Standing(Rung(s.ladder.start), [], [], None), w, c)
             for s, w, c in zip(plan.stages, plan.words, plan.clips, strict=True)
         ],
-    }  # fmt: skip
+    }
 
 
 def pages(link: PlayerLink) -> list[str]:
@@ -214,20 +237,30 @@ def plan_of(found: Arrangement, score: Score, bars: range, order: str) -> Planne
     titles = [t for t in notes.titles if t in made and t not in dropped]
     titles += [t for t in made if t not in titles and t not in dropped]
     return Planned(
-        [made[t] for t in titles], [notes.words.get(t, "") for t in titles], dropped,
+        [made[t] for t in titles],
+        [notes.words.get(t, "") for t in titles],
+        dropped,
         [shown.get(t, []) for t in titles],
-    )  # fmt: skip
+    )
 
 
 def stage_told(stage: Stage, stands: Standing, words: str, clips: list[Clip]) -> dict[str, Any]:
     """A stage on the song's own bars."""
     own = sorted(stage.strokes, key=lambda x: (x.bar, x.place))
     return {
-        "title": stage.title, "plays": stage.plays, "strokes": [x.to_json() for x in own],
-        "rungs": stage.ladder.rungs(), "run": stage.ladder.run, "rung": asdict(stands.rung),
-        "checks": stands.checks, "climb": [list(p) for p in stands.climb],
+        "title": stage.title,
+        "plays": stage.plays,
+        "strokes": [x.to_json() for x in own],
+        "rungs": stage.ladder.rungs(),
+        "run": stage.ladder.run,
+        "rung": asdict(stands.rung),
+        "checks": stands.checks,
+        "climb": [list(p) for p in stands.climb],
         "days_left": stands.days_left,
-        "first_beat": stage.first, "beats": stage.beats,
-        "says": stage.says, "words": words, "with_song": stage.with_song,
+        "first_beat": stage.first,
+        "beats": stage.beats,
+        "says": stage.says,
+        "words": words,
+        "with_song": stage.with_song,
         "clips": [c.told() for c in clips],
-    }  # fmt: skip
+    }

@@ -44,15 +44,25 @@ def _told(link: PlayerLink) -> dict[str, Any]:
     """passages: in the bars of today's part, for the teacher who looks at it."""
     changes = lesson.changes(link)
     return {
-        "id": link.pk, "title": link.title, "words": link.words, "address": f"/p/{link.token}",
-        "passages": changes.passages, "whole": not link.passages,
+        "id": link.pk,
+        "title": link.title,
+        "words": link.words,
+        "address": f"/p/{link.token}",
+        "passages": changes.passages,
+        "whole": not link.passages,
         "with_recording": link.with_recording,
-        "is_old": link.version != link.arrangement.version, "changes": changes.says,
+        "is_old": link.version != link.arrangement.version,
+        "changes": changes.says,
         "progress": [
-            {"name": p.name, "minutes": round(p.minutes, 1), "at": p.at.isoformat(),
-             "stages": p.stages} for p in link.progress.all()
+            {
+                "name": p.name,
+                "minutes": round(p.minutes, 1),
+                "at": p.at.isoformat(),
+                "stages": p.stages,
+            }
+            for p in link.progress.all()
         ],
-    }  # fmt: skip
+    }
 
 
 def _own_links(request: Request) -> QuerySet[PlayerLink]:
@@ -87,10 +97,13 @@ class LinksView(APIView):
             )
         _must_be_allowed_to_sound(found, asked.with_recording)
         link = PlayerLink.objects.create(
-            arrangement=found, title=printable_text(asked.title), version=found.version,
-            words=printable_text(asked.words), with_recording=asked.with_recording,
+            arrangement=found,
+            title=printable_text(asked.title),
+            version=found.version,
+            words=printable_text(asked.words),
+            with_recording=asked.with_recording,
             passages=_passages(asked, found),
-        )  # fmt: skip
+        )
         return answered(link_answers.Link, **_told(link))
 
 
@@ -230,12 +243,14 @@ class GivenProgressView(OpenView):
         if not link.progress.filter(device=asked.device).exists():
             self._make_room(link, addresses.of(request._request))
         PlayerProgress.objects.update_or_create(
-            link=link, device=asked.device,
+            link=link,
+            device=asked.device,
             defaults={
-                "name": printable_text(asked.name), "minutes": asked.minutes,
+                "name": printable_text(asked.name),
+                "minutes": asked.minutes,
                 "stages": [s.model_dump() for s in asked.stages],
             },
-        )  # fmt: skip
+        )
         return Response(status=204)
 
     @staticmethod

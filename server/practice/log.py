@@ -73,15 +73,20 @@ def told(user: Any) -> dict[str, Any]:
         days[day] = days.get(day, 0.0) + loop.seconds / 60
     return {
         "today": {
-            "minutes": round(played / 60, 1), "loops": len(todays),
+            "minutes": round(played / 60, 1),
+            "loops": len(todays),
             "ears_minutes_left": round(care.ears.left(played) / 60),
             "says": limits.says(care.ears, played, unbroken),
         },
         "days": [{"day": d, "minutes": round(m, 1)} for d, m in sorted(days.items())],
         "passages": [_passage_told(p, loop, now) for p, loop in _passages(user)],
-        "care": {"level": care.level, "protection": care.protection, "rule": care.rule,
-                 "minutes": care.minutes},
-    }  # fmt: skip
+        "care": {
+            "level": care.level,
+            "protection": care.protection,
+            "rule": care.rule,
+            "minutes": care.minutes,
+        },
+    }
 
 
 def plan(user: Any, minutes: float) -> list[dict[str, Any]]:
@@ -91,13 +96,18 @@ def plan(user: Any, minutes: float) -> list[dict[str, Any]]:
     made = []
     for b in blocks:
         loop = own[b.key][1] if b.key else None
-        made.append({
-            "kind": b.kind, "minutes": round(b.minutes, 1), "says": b.says,
-            "song": loop.arrangement.song_id if loop else None,
-            "arrangement": loop.arrangement_id if loop else None,
-            "first": loop.first if loop else None, "last": loop.last if loop else None,
-            "order": loop.order if loop else None,
-        })  # fmt: skip
+        made.append(
+            {
+                "kind": b.kind,
+                "minutes": round(b.minutes, 1),
+                "says": b.says,
+                "song": loop.arrangement.song_id if loop else None,
+                "arrangement": loop.arrangement_id if loop else None,
+                "first": loop.first if loop else None,
+                "last": loop.last if loop else None,
+                "order": loop.order if loop else None,
+            }
+        )
     return made
 
 
@@ -118,14 +128,21 @@ def _passages(user: Any) -> list[tuple[today.Passage, Loop]]:
         span = f"bars {last.first}–{last.last}" if last.last > last.first else f"bar {last.first}"
         title = f"{last.arrangement.song.title}, {span}"
         date = dates.get(last.arrangement.song_id)
-        made.append((
-            today.Passage(
-                key, title, last.hard, learned, last.stages, _days(now, last.at),
-                _returns(loops) if whole else 0,
-                float((date - timezone.localdate(now)).days) if date else None,
-            ),
-            last,
-        ))  # fmt: skip
+        made.append(
+            (
+                today.Passage(
+                    key,
+                    title,
+                    last.hard,
+                    learned,
+                    last.stages,
+                    _days(now, last.at),
+                    _returns(loops) if whole else 0,
+                    float((date - timezone.localdate(now)).days) if date else None,
+                ),
+                last,
+            )
+        )
     return made
 
 
@@ -141,8 +158,16 @@ def _days(now: datetime, at: datetime) -> float:
 
 def _passage_told(p: today.Passage, loop: Loop, now: datetime) -> dict[str, Any]:
     return {
-        "song": loop.arrangement.song_id, "arrangement": loop.arrangement_id, "title": p.title,
-        "first": loop.first, "last": loop.last, "order": loop.order, "learned": p.learned,
-        "stages": p.stages, "tempo": round(loop.rung_tempo, 1), "days": round(p.days, 1),
-        "is_back": p.is_back, "due_in": None if p.due is None else int(p.due),
-    }  # fmt: skip
+        "song": loop.arrangement.song_id,
+        "arrangement": loop.arrangement_id,
+        "title": p.title,
+        "first": loop.first,
+        "last": loop.last,
+        "order": loop.order,
+        "learned": p.learned,
+        "stages": p.stages,
+        "tempo": round(loop.rung_tempo, 1),
+        "days": round(p.days, 1),
+        "is_back": p.is_back,
+        "due_in": None if p.due is None else int(p.due),
+    }

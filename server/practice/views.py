@@ -84,13 +84,19 @@ class StagesView(APIView):
             )
         ]
         return answered(
-            answers.Stages, version=found.version, first=first, last=last, order=order,
+            answers.Stages,
+            version=found.version,
+            first=first,
+            last=last,
+            order=order,
             tempo=round(score.pulse.tempo()[0], 1),
             period=60 / plan.stages[0].score.pulse.tempo()[0],
-            hardest=[at.bar, int(at.place) + 1], stages=told, dropped=plan.dropped,
+            hardest=[at.bar, int(at.place) + 1],
+            stages=told,
+            dropped=plan.dropped,
             recurs=stages.recurring(score, bars),
             why=stages.why_single(score, bars, order, plan.stages),
-        )  # fmt: skip
+        )
 
     @extend_schema(request=answers.StagesRequest, responses={204: None})
     def put(self, request: Request, pk: int) -> Response:
@@ -99,12 +105,16 @@ class StagesView(APIView):
         found = read_arrangement(request, pk)
         bars = _bars(asked.first, asked.last, found.score.played())
         StageNotes.objects.update_or_create(
-            arrangement=found, first=bars[0], last=bars[-1], order=asked.order,
+            arrangement=found,
+            first=bars[0],
+            last=bars[-1],
+            order=asked.order,
             defaults={
-                "titles": [s.title for s in asked.stages], "dropped": asked.dropped,
+                "titles": [s.title for s in asked.stages],
+                "dropped": asked.dropped,
                 "words": {s.title: printable_text(s.words) for s in asked.stages if s.words},
             },
-        )  # fmt: skip
+        )
         return Response(status=204)
 
 
@@ -193,12 +203,23 @@ class LoopsView(APIView):
         # What is tried at the top of a ladder moves nobody on it.
         after = stands.rung if asked.beside else stage.ladder.after(stands.rung, asked.judgement)
         Loop.objects.create(
-            user_id=int(request.user.pk or 0), arrangement=found, first=asked.first,
-            last=asked.last, order=asked.order, stage=stage.title, stages=len(plan),
-            hard=difficulty.of(score, bars).total, seconds=asked.seconds, tempo=asked.tempo,
-            judgement=asked.judgement, rung_tempo=after.tempo, clean_loops=after.clean,
-            is_learned=after.is_learned, note=printable_text(asked.note), beside=asked.beside,
-        )  # fmt: skip
+            user_id=int(request.user.pk or 0),
+            arrangement=found,
+            first=asked.first,
+            last=asked.last,
+            order=asked.order,
+            stage=stage.title,
+            stages=len(plan),
+            hard=difficulty.of(score, bars).total,
+            seconds=asked.seconds,
+            tempo=asked.tempo,
+            judgement=asked.judgement,
+            rung_tempo=after.tempo,
+            clean_loops=after.clean,
+            is_learned=after.is_learned,
+            note=printable_text(asked.note),
+            beside=asked.beside,
+        )
         says = log.told(request.user)["today"]["says"]
         return answered(answers.LoopLogged, rung=asdict(after), says=says)
 
@@ -219,8 +240,9 @@ class SimulateView(APIView):
             spread={limb: x.spread for limb, x in limbs},
             missed={limb: x.missed for limb, x in limbs},
             extra={limb: x.extra for limb, x in limbs},
-            ghosts=asked.ghosts, rush=asked.rush,
-        )  # fmt: skip
+            ghosts=asked.ghosts,
+            rush=asked.rush,
+        )
         played = [
             {"time": p.time, "part": p.part, "loudness": p.loudness}
             for p in perform(part, habits, asked.loops)
@@ -233,12 +255,13 @@ class QuestionView(APIView):
 
     @extend_schema(
         parameters=[
-            OpenApiParameter("level", int), OpenApiParameter("seed", int, required=True),
+            OpenApiParameter("level", int),
+            OpenApiParameter("seed", int, required=True),
             OpenApiParameter("last", str, description="the last answers, 1 right, 0 wrong"),
             OpenApiParameter("kind", str, enum=which.KINDS),
         ],
         responses=answers.Question,
-    )  # fmt: skip
+    )
     def get(self, request: Request, pk: int) -> Response:
         score = read_arrangement(request, pk).score.played()
         kind = request.query_params.get("kind")
@@ -259,11 +282,17 @@ class QuestionView(APIView):
             score.seconds(asked.first + b // meter.beats, Fraction(b % meter.beats)) for b in beats
         ]
         return answered(
-            answers.Question, kind=asked.kind, asks=asked.asks, start=moments[0], end=moments[-1],
+            answers.Question,
+            kind=asked.kind,
+            asks=asked.asks,
+            start=moments[0],
+            end=moments[-1],
             clicks=moments[:-1] if asked.kind == "one" else [],
-            options=[asdict(o) for o in asked.options], answer=asked.answer,
-            because=asked.because, level=level,
-        )  # fmt: skip
+            options=[asdict(o) for o in asked.options],
+            answer=asked.answer,
+            because=asked.because,
+            level=level,
+        )
 
 
 class LogView(APIView):

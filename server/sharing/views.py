@@ -26,10 +26,10 @@ from transcription.differences import differing
 from transcription.models import Arrangement, Edit
 from transcription.views import asked_arrangement, read_arrangement
 
+from orchesis import explanations
 from orchesis.editing import described
 from orchesis.errors import BadScore
-from orchesis.meaning import words
-from orchesis.meaning.compare import compare
+from orchesis.grooves.compare import compare
 from orchesis.score.edit import printable_text
 from orchesis.score.untrusted import read_whole
 from sharing import answers
@@ -50,13 +50,18 @@ def _name(user: User | None) -> str:
 
 def _told(comment: Comment, asker: Any) -> dict[str, Any]:
     return {
-        "id": comment.pk, "bar": comment.bar, "section": comment.section,
-        "answers": comment.answers_id, "author": _name(comment.author), "words": comment.words,
+        "id": comment.pk,
+        "bar": comment.bar,
+        "section": comment.section,
+        "answers": comment.answers_id,
+        "author": _name(comment.author),
+        "words": comment.words,
         "mentions": [u.username for u in comment.mentions.all()],
         "created": comment.created.isoformat(),
         "resolved": comment.resolved and comment.resolved.isoformat(),
-        "resolved_by": _name(comment.resolved_by), "may_change": comment.author_id == asker.pk,
-    }  # fmt: skip
+        "resolved_by": _name(comment.resolved_by),
+        "may_change": comment.author_id == asker.pk,
+    }
 
 
 def _mentioned(text: str, people: list[User]) -> list[User]:
@@ -70,9 +75,10 @@ class CommentsView(APIView):
         found = asked_arrangement(request, pk)
         rows = found.comments.select_related("author", "resolved_by").prefetch_related("mentions")
         return answered(
-            answers.Comments, comments=[_told(c, request.user) for c in rows],
+            answers.Comments,
+            comments=[_told(c, request.user) for c in rows],
             people=[u.username for u in people_of(found.song)],
-        )  # fmt: skip
+        )
 
     @extend_schema(request=answers.CommentRequest, responses={201: answers.CommentTold})
     def post(self, request: Request, pk: int) -> Response:
@@ -91,10 +97,13 @@ class CommentsView(APIView):
         text = printable_text(asked.words)
         with transaction.atomic():
             made = Comment.objects.create(
-                arrangement=found, words=text, author_id=request.user.pk, answers=above,
+                arrangement=found,
+                words=text,
+                author_id=request.user.pk,
+                answers=above,
                 bar=above.bar if above else asked.bar,
                 section=above.section if above else asked.section,
-            )  # fmt: skip
+            )
             made.mentions.set(_mentioned(text, people_of(found.song)))
         return answered(answers.CommentTold, status=201, **_told(made, request.user))
 
@@ -139,10 +148,15 @@ class MentionsView(APIView):
             mentions=request.user.pk, resolved=None
         )
         told = [
-            {"song": c.arrangement.song_id, "title": c.arrangement.song.title, "bar": c.bar,
-             "author": _name(c.author), "words": c.words}
+            {
+                "song": c.arrangement.song_id,
+                "title": c.arrangement.song.title,
+                "bar": c.bar,
+                "author": _name(c.author),
+                "words": c.words,
+            }
             for c in rows.select_related("author", "arrangement__song")[:100]
-        ]  # fmt: skip
+        ]
         return answered(answers.Mentions, mentions=told)
 
 
@@ -151,16 +165,22 @@ class MentionsView(APIView):
 
 def _version_told(v: NamedVersion) -> dict[str, Any]:
     return {
-        "id": v.pk, "name": v.name, "version": v.version, "by": _name(v.by),
+        "id": v.pk,
+        "name": v.name,
+        "version": v.version,
+        "by": _name(v.by),
         "at": v.created.isoformat(),
-    }  # fmt: skip
+    }
 
 
 def _line_told(line: Edit) -> dict[str, Any]:
     return {
-        "version": line.version, "kind": line.kind, "by": _name(line.author),
-        "at": line.at.isoformat(), "says": line.says or described(line.operation, {}, {}),
-    }  # fmt: skip
+        "version": line.version,
+        "kind": line.kind,
+        "by": _name(line.author),
+        "at": line.at.isoformat(),
+        "says": line.says or described(line.operation, {}, {}),
+    }
 
 
 class HistoryView(APIView):
@@ -179,9 +199,12 @@ class HistoryView(APIView):
         lines = list(rows.select_related("author").order_by("-version")[: _LINES + 1])
         named = found.named_versions.select_related("by")
         return answered(
-            answers.History, version=found.version, lines=[_line_told(n) for n in lines[:_LINES]],
-            is_all=len(lines) <= _LINES, named=[_version_told(v) for v in named],
-        )  # fmt: skip
+            answers.History,
+            version=found.version,
+            lines=[_line_told(n) for n in lines[:_LINES]],
+            is_all=len(lines) <= _LINES,
+            named=[_version_told(v) for v in named],
+        )
 
     @extend_schema(request=answers.VersionRequest, responses={201: answers.NamedVersionTold})
     def post(self, request: Request, pk: int) -> Response:
@@ -217,10 +240,14 @@ class NamedVersionView(APIView):
         arrangement: Arrangement = found.arrangement
         then, now = arrangement.score_at(found.version), arrangement.score
         told = [
-            {"bar": bar, "says": words.differences(
-                compare(then.strokes_of(bar), now.strokes_of(bar)), now.meters[bar - 1])}
+            {
+                "bar": bar,
+                "says": explanations.differences(
+                    compare(then.strokes_of(bar), now.strokes_of(bar)), now.meters[bar - 1]
+                ),
+            }
             for bar in differing(then, now)
-        ]  # fmt: skip
+        ]
         changed = (then.pulse, then.meters, then.sections) != (now.pulse, now.meters, now.sections)
         return answered(answers.VersionDifferences, bars=told, form=changed)
 

@@ -11,7 +11,7 @@ from config.answers import Answer
 from pydantic import BaseModel, ConfigDict, Field
 
 from orchesis.editing import AnyEdit
-from orchesis.meaning.form import SectionFacts
+from orchesis.form import SectionFacts
 from orchesis.score.document import Doubtful, Dynamic, Limb, Ornament, Part, Patch, Score, Stroke
 
 # -- what is asked
@@ -117,7 +117,7 @@ class OfferedChange(Answer):
 
 
 class Offer(Answer):
-    """An edit that would fit other bars too; see orchesis/meaning/alike.py."""
+    """An edit that would fit other bars too; see orchesis/checks/alike.py."""
 
     bar: int
     bars: list[int]

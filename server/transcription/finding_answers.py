@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 from config.answers import Answer, model_from
 from pydantic import AfterValidator, BaseModel, Field
 
-from orchesis.meaning import kit_sounds
+from orchesis.checks import kit_sounds
 from orchesis.score import feel
 from orchesis.score.edit import printable_text
 from transcription.answers import Stroke

@@ -14,12 +14,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from orchesis import explanations
 from orchesis.editing import MOST_BARS
 from orchesis.errors import BadScore
-from orchesis.meaning import words
-from orchesis.meaning.grooves import THRESHOLD
-from orchesis.meaning.search import SCOPES
+from orchesis.grooves import THRESHOLD
 from orchesis.score.untrusted import read_number, read_place, read_whole
+from orchesis.search import SCOPES
 from transcription import finding_answers, findings
 from transcription.kept_answers import kept_answer
 from transcription.models import KeptFill
@@ -137,7 +137,7 @@ class DecisionsView(APIView):
     def get(self, request: Request, pk: int) -> Response:
         found = read_arrangement(request, pk)
         made = [
-            {**d.to_json(), "says": words.decision(d, found.score)}
+            {**d.to_json(), "says": explanations.decision(d, found.score)}
             for d in findings.decisions(found)
         ]
         return answered(finding_answers.Decisions, version=found.version, decisions=made)

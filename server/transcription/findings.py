@@ -18,26 +18,16 @@ from django.db.models import QuerySet
 from library import sound
 from library.models import Analysis, Song, Take
 
+from orchesis import explanations, feel, fills, grooves, search
+from orchesis.checks import kit_sounds, other_takes, review, unlikely
 from orchesis.errors import BadScore
-from orchesis.meaning import (
-    feel,
-    fill_facts,
-    fills,
-    grooves,
-    kick_and_bass,
-    kit_sounds,
-    other_takes,
-    passages,
-    reuse,
-    review,
-    search,
-    summary,
-    unlikely,
-    words,
-)
+from orchesis.explanations import summary
+from orchesis.fills import fill_facts
+from orchesis.grooves import kick_and_bass
 from orchesis.score import PulseMap
 from orchesis.score.counting import place_text
 from orchesis.score.decision import Decision, decided
+from orchesis.teaching import passages, reuse
 from transcription import reckoning
 from transcription.models import Arrangement
 
@@ -79,10 +69,10 @@ def groove_book(found: Arrangement, threshold: float) -> list[dict[str, Any]]:
         tones = summary.bass_tones(heard(found), score.bar_count)
         read = grooves.grooves(score, threshold, levels, tones)
         return [
-            words.told_groove(
+            explanations.told_groove(
                 g, score.meters[g.first_bar - 1], left_handed=score.player.hand == "left"
             )
-            | words.told_reuse(reuse.read(score, g.first_bar, g.last_bar))
+            | explanations.told_reuse(reuse.read(score, g.first_bar, g.last_bar))
             for g in read
         ]
 
@@ -91,7 +81,9 @@ def groove_book(found: Arrangement, threshold: float) -> list[dict[str, Any]]:
 
 def passages_of(found: Arrangement) -> list[dict[str, Any]]:
     return kept(
-        found, "passages", lambda: [words.told_passage(p) for p in passages.of_song(found.score)]
+        found,
+        "passages",
+        lambda: [explanations.told_passage(p) for p in passages.of_song(found.score)],
     )
 
 
@@ -100,9 +92,13 @@ def kick_and_bass_of(found: Arrangement, first: int, last: int) -> dict[str, Any
     score = found.score
     start, end = score.seconds(first), score.seconds(last + 1)
     heard = kept(
-        found, "bass", lambda: sound.bass_notes(found.take, start - 0.3, end + 0.2),
-        round(start, 2), round(end, 2), version=0,
-    )  # fmt: skip
+        found,
+        "bass",
+        lambda: sound.bass_notes(found.take, start - 0.3, end + 0.2),
+        round(start, 2),
+        round(end, 2),
+        version=0,
+    )
     told = kick_and_bass.read(score, first, last, heard)
     by_bar: dict[int, list[str]] = defaultdict(list)
     for note in told.notes:
@@ -110,10 +106,12 @@ def kick_and_bass_of(found: Arrangement, first: int, last: int) -> dict[str, Any
         by_bar[note.bar].append(f"{at}^{note.pitch}")
     return {
         "notes": [{"bar": n.bar, "place": str(n.place), "pitch": n.pitch} for n in told.notes],
-        "together": told.together, "of_bass": told.of_bass, "of_kick": told.of_kick,
-        "says": words.kick_and_bass(told, score.meters[first - 1]),
+        "together": told.together,
+        "of_bass": told.of_bass,
+        "of_kick": told.of_kick,
+        "says": explanations.kick_and_bass(told, score.meters[first - 1]),
         "cues": [{"bar": bar, "text": " ".join(places)} for bar, places in sorted(by_bar.items())],
-    }  # fmt: skip
+    }
 
 
 def fill_list(found: Arrangement) -> list[dict[str, Any]]:
@@ -123,7 +121,11 @@ def fill_list(found: Arrangement) -> list[dict[str, Any]]:
         for fill in fill_facts.describe_fills(score):
             start, end = fills.seconds(score, fill.span)
             made.append(
-                {**words.told_fill(fill, score), "start": round(start, 4), "end": round(end, 4)}
+                {
+                    **explanations.told_fill(fill, score),
+                    "start": round(start, 4),
+                    "end": round(end, 4),
+                }
             )
         return made
 
@@ -137,9 +139,15 @@ def denied_fills(found: Arrangement) -> list[dict[str, Any]]:
     for span in fills.said(score, False):
         start, end = fills.seconds(score, span)
         made.append(
-            {"bar": span.bar, "place": str(span.place), "last_bar": span.last_bar,
-             "end_place": str(span.end), "start": round(start, 4), "end": round(end, 4)}
-        )  # fmt: skip
+            {
+                "bar": span.bar,
+                "place": str(span.place),
+                "last_bar": span.last_bar,
+                "end_place": str(span.end),
+                "start": round(start, 4),
+                "end": round(end, 4),
+            }
+        )
     return made
 
 
@@ -147,7 +155,9 @@ def sounds(found: Arrangement) -> list[dict[str, Any]]:
     return kept(
         found,
         "sounds",
-        lambda: [{**asdict(s), "says": words.sound(s)} for s in kit_sounds.of_song(found.score)],
+        lambda: [
+            {**asdict(s), "says": explanations.sound(s)} for s in kit_sounds.of_song(found.score)
+        ],
     )
 
 
@@ -156,7 +166,7 @@ def feel_of(found: Arrangement) -> dict[str, Any]:
         score = found.score
         shift = feel.shifts(score)
         return {
-            "feels": [{**vars(f), "says": words.feel(f)} for f in feel.read(score)],
+            "feels": [{**vars(f), "says": explanations.feel(f)} for f in feel.read(score)],
             "shifts": {s.id: round(shift(s), 5) for s in score.strokes.values()},
         }
 
@@ -180,7 +190,7 @@ def other(take: Take) -> other_takes.Other:
 
 def tally(found: Arrangement) -> list[dict[str, Any]]:
     told = other_takes.tallies(found.score, others(found))
-    return [{**t.to_json(), "says": words.tally(t)} for t in told]
+    return [{**t.to_json(), "says": explanations.tally(t)} for t in told]
 
 
 def doubts(found: Arrangement) -> list[review.Doubt]:
@@ -248,17 +258,27 @@ def elsewhere(found: Arrangement, user: Any) -> list[dict[str, Any]]:
                 bars[match.song].append(match.bar)
         best = sorted(bars.items(), key=lambda own: -len(own[1]))[:_VOLUNTEERED]
         made += [
-            {"groove": n, "song": song, "title": known[song].song.title, "bar": min(own),
-             "bars": len(own)}
+            {
+                "groove": n,
+                "song": song,
+                "title": known[song].song.title,
+                "bar": min(own),
+                "bars": len(own),
+            }
             for song, own in best
-        ]  # fmt: skip
+        ]
     return made
 
 
 def searched(
-    found: Arrangement, user: Any, bar: int, scope: str, first: Fraction,
-    length: Fraction | None, over_shelf: bool,
-) -> list[dict[str, Any]]:  # fmt: skip
+    found: Arrangement,
+    user: Any,
+    bar: int,
+    scope: str,
+    first: Fraction,
+    length: Fraction | None,
+    over_shelf: bool,
+) -> list[dict[str, Any]]:
     """Where else a figure of a bar is played, in the song or over its owner's whole shelf."""
     wanted = search.figure(found.score, bar, scope, first, length)
     songs: Iterable[Arrangement] = _shelf(user) if over_shelf else [found]
@@ -287,6 +307,8 @@ def lifted(song: Song, found: Arrangement, number: int) -> dict[str, Any] | None
     ]
     meters = [str(m) for m in score.meters[own["bar"] - 1 : own["last_bar"]]]
     return {
-        "title": song.title, "bar": own["bar"], "tempo": round(score.pulse.tempo()[0], 1),
+        "title": song.title,
+        "bar": own["bar"],
+        "tempo": round(score.pulse.tempo()[0], 1),
         "document": {"fill": own, "strokes": strokes, "meters": meters},
-    }  # fmt: skip
+    }

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from orchesis import explanations
 from orchesis.hands import alternatives, arranging, difficulty, recorded, rudiments
 from orchesis.hands.solver import unplayable_in
-from orchesis.meaning import words
 from orchesis.score import KIT, Score
 from transcription.findings import kept
 from transcription.models import Arrangement
@@ -24,21 +24,32 @@ def hands_of(found: Arrangement) -> dict[str, Any]:
         whole = difficulty.of_song(list(bars.values()))
         return {
             "unplayable": [
-                {"stroke": u.stroke, "part": score.strokes[u.stroke].part, "bar": u.bar,
-                 "place": str(u.place), "reason": u.reason, "says": words.unplayable(u, score)}
+                {
+                    "stroke": u.stroke,
+                    "part": score.strokes[u.stroke].part,
+                    "bar": u.bar,
+                    "place": str(u.place),
+                    "reason": u.reason,
+                    "says": explanations.unplayable(u, score),
+                }
                 for u in unplayable_in(score)
             ],
             "chosen": sum(s.limb_by == "person" for s in score.strokes.values()),
             "layers": sorted({s.part for s in score.strokes.values() if s.doubt == "layer"}),
             "song": _told(whole),
             "sections": [
-                {"id": s.id, "name": s.name, "first_bar": s.first_bar, "bars": s.bars,
-                 "school": s.school,
-                 **_told(difficulty.of_song([bars[b] for b in _bars(s) if b in bars]))}
+                {
+                    "id": s.id,
+                    "name": s.name,
+                    "first_bar": s.first_bar,
+                    "bars": s.bars,
+                    "school": s.school,
+                    **_told(difficulty.of_song([bars[b] for b in _bars(s) if b in bars])),
+                }
                 for s in score.sections
             ],
             "bars": [{"bar": b, "total": round(d.total, 1)} for b, d in bars.items()],
-        }  # fmt: skip
+        }
 
     return kept(found, "hands", make)
 
@@ -49,7 +60,7 @@ def _bars(section: Any) -> range:
 
 def _told(d: difficulty.Difficulty) -> dict[str, Any]:
     shares = d.to_json()
-    return {"total": shares.pop("total"), "causes": shares, "hard_by": words.cause(d.cause)}
+    return {"total": shares.pop("total"), "causes": shares, "hard_by": explanations.cause(d.cause)}
 
 
 def stickings_of(found: Arrangement, bar: int) -> dict[str, Any]:
@@ -61,18 +72,23 @@ def stickings_of(found: Arrangement, bar: int) -> dict[str, Any]:
     hands = [s for s in strokes if not KIT[s.part].role.endswith("_foot")]
     return {
         "alternatives": [
-            {"name": ", ".join(words.school(n) for n in a.name.split(", ")), "limbs": a.limbs,
-             "hands": a.hands, "cost": a.cost, "is_now": a.is_now,
-             "says": words.alternative(a, left_handed=left)}
+            {
+                "name": ", ".join(explanations.school(n) for n in a.name.split(", ")),
+                "limbs": a.limbs,
+                "hands": a.hands,
+                "cost": a.cost,
+                "is_now": a.is_now,
+                "says": explanations.alternative(a, left_handed=left),
+            }
             for a in alternatives.alternatives(score, bar)
         ],
-        "heard": [words.saying(s) for s in recorded.sayings(score, hands)],
+        "heard": [explanations.saying(s) for s in recorded.sayings(score, hands)],
         "rudiments": rudiments.named(score, strokes),
         "askable": list(rudiments.NAMES),
         "fastest": difficulty.fastest(score, [bar]),
         "harder_slow": difficulty.is_harder_slow(score, [bar]),
         "hard": _told(difficulty.of(score, [bar])),
-    }  # fmt: skip
+    }
 
 
 def proposals_of(found: Arrangement, bars: list[int] | None) -> list[dict[str, Any]]:
@@ -81,11 +97,17 @@ def proposals_of(found: Arrangement, bars: list[int] | None) -> list[dict[str, A
     def make() -> list[dict[str, Any]]:
         score = found.score.played()
         return [
-            {"way": p.way, "title": words.way(p.way), "bars": list(p.bars), "must": p.must,
-             "says": words.proposal(p), "example": _example(score, p)}
+            {
+                "way": p.way,
+                "title": explanations.way(p.way),
+                "bars": list(p.bars),
+                "must": p.must,
+                "says": explanations.proposal(p),
+                "example": _example(score, p),
+            }
             for p in arranging.proposals(score, bars=bars)
             if REFUSED + p.way not in score.settled
-        ]  # fmt: skip
+        ]
 
     return kept(found, "proposals", make, *(bars or ()))
 

@@ -16,12 +16,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from orchesis import explanations
 from orchesis.correcting.arranging_edits import TakeBars
 from orchesis.errors import BadEdit, BadScore
+from orchesis.grooves.compare import compare
+from orchesis.grooves.levels import at_level
 from orchesis.hands.arranging import arranged
-from orchesis.meaning import words
-from orchesis.meaning.compare import compare
-from orchesis.meaning.levels import at_level
 from orchesis.score import Score, counting
 from orchesis.score.patches import touched
 from orchesis.score.pitch import NOTE_NAMES
@@ -170,10 +170,14 @@ class ArrangementDifferencesView(APIView):
         found = get_object_or_404(arrangements_of(request, pk), pk=number)
         a, b = found.recorded.score, found.score
         told = [
-            {"bar": bar, "says": words.differences(
-                compare(a.strokes_of(bar), b.strokes_of(bar)), b.meters[bar - 1])}
+            {
+                "bar": bar,
+                "says": explanations.differences(
+                    compare(a.strokes_of(bar), b.strokes_of(bar)), b.meters[bar - 1]
+                ),
+            }
             for bar in differing(a, b)
-        ]  # fmt: skip
+        ]
         return answered(hand_answers.ArrangementDifferences, bars=told)
 
 
@@ -227,18 +231,21 @@ class KitOfMineView(APIView):
         asked = read(hand_answers.KitOfMine, request.data, "kit")
         player = Player.from_json(asked.model_dump()["player"])
         for value, known in (
-            (asked.reads, READS), (asked.note_names, NOTE_NAMES),
-        ):  # fmt: skip
+            (asked.reads, READS),
+            (asked.note_names, NOTE_NAMES),
+        ):
             if value not in known:
                 raise ValidationError(f"There is no “{value}”; there are {', '.join(known)}.")
         _rows(asked.counting)
         kept, _ = Preferences.objects.update_or_create(
             user_id=int(request.user.pk or 0),
             defaults={
-                "player": player.plain.to_json(), "counting": asked.counting,
-                "reads": asked.reads, "note_names": asked.note_names,
+                "player": player.plain.to_json(),
+                "counting": asked.counting,
+                "reads": asked.reads,
+                "note_names": asked.note_names,
             },
-        )  # fmt: skip
+        )
         return _kit_of(kept)
 
 
@@ -260,6 +267,9 @@ def _rows(school: str) -> dict[str, dict[str, tuple[str, ...]]]:
 
 def _kit_of(found: Preferences) -> Response:
     return answered(
-        hand_answers.KitOfMine, player=found.as_player.to_json(), counting=found.counting,
-        reads=found.reads, note_names=found.note_names,
-    )  # fmt: skip
+        hand_answers.KitOfMine,
+        player=found.as_player.to_json(),
+        counting=found.counting,
+        reads=found.reads,
+        note_names=found.note_names,
+    )

@@ -144,6 +144,8 @@ def _beside(
     duration = first.take.duration or hearing.duration
     align.laid_over(sound, places, duration, folder / "fitted.flac", report=tell)
     return {
-        "kind": kind, "likeness": likeness, "anchors": [list(p) for p in places],
+        "kind": kind,
+        "likeness": likeness,
+        "anchors": [list(p) for p in places],
         "heard": _on_the_first(hearing, places),
-    }  # fmt: skip
+    }

@@ -59,9 +59,13 @@ def _clash(both: Touched, score: Score) -> Clash:
 
 
 def edit(
-    arrangement: Arrangement, author: Any, change: editing.Edit,
-    *, base: int | None = None, key: str | None = None,
-) -> Done:  # fmt: skip
+    arrangement: Arrangement,
+    author: Any,
+    change: editing.Edit,
+    *,
+    base: int | None = None,
+    key: str | None = None,
+) -> Done:
     """Apply one edit to the newest version and log it.
 
     base: the version it was made on; Clash if what it changes was changed since. Edits of
@@ -79,12 +83,20 @@ def edit(
             if both:
                 raise _clash(both, old)
         line = Edit.objects.create(
-            arrangement=current, version=current.version + 1, kind=Edit.DO, author=author,
-            operation=change.operation, args=change.model_dump(mode="json", exclude={"operation"}),
-            patch=patch, inverse=inverse, key=key or None, decides=decides(patch, inverse),
-            undo=current.version + 1, under=_top(current, author)[0],
+            arrangement=current,
+            version=current.version + 1,
+            kind=Edit.DO,
+            author=author,
+            operation=change.operation,
+            args=change.model_dump(mode="json", exclude={"operation"}),
+            patch=patch,
+            inverse=inverse,
+            key=key or None,
+            decides=decides(patch, inverse),
+            undo=current.version + 1,
+            under=_top(current, author)[0],
             says=editing.described(change.operation, patch, inverse)[:120],
-        )  # fmt: skip
+        )
         current.keep(score, line.version, old)
         return Done(line, old, score)
 
@@ -100,11 +112,19 @@ def bring_back(arrangement: Arrangement, author: Any, version: int, name: str) -
             raise Conflict(f"Nothing was changed since “{name}”.")
         inverse = inverse_of(old, patch)
         line = Edit.objects.create(
-            arrangement=current, version=current.version + 1, kind=Edit.DO, author=author,
-            operation=BROUGHT_BACK, args={"version": version}, patch=patch, inverse=inverse,
-            decides=decides(patch, inverse), undo=current.version + 1,
-            under=_top(current, author)[0], says=f"“{name}” brought back"[:120],
-        )  # fmt: skip
+            arrangement=current,
+            version=current.version + 1,
+            kind=Edit.DO,
+            author=author,
+            operation=BROUGHT_BACK,
+            args={"version": version},
+            patch=patch,
+            inverse=inverse,
+            decides=decides(patch, inverse),
+            undo=current.version + 1,
+            under=_top(current, author)[0],
+            says=f"“{name}” brought back"[:120],
+        )
         current.keep(patched(old, patch), line.version)
         return line
 
@@ -125,10 +145,16 @@ def choose_limbs(arrangement: Arrangement) -> None:
         if not (patch := difference(old, new)):
             return
         line = Edit.objects.create(
-            arrangement=current, version=current.version + 1, kind=Edit.DO,
-            operation=LIMBS_CHOSEN, args={}, patch=patch, inverse=inverse_of(old, patch),
-            undo=current.version + 1, says="limbs chosen",
-        )  # fmt: skip
+            arrangement=current,
+            version=current.version + 1,
+            kind=Edit.DO,
+            operation=LIMBS_CHOSEN,
+            args={},
+            patch=patch,
+            inverse=inverse_of(old, patch),
+            undo=current.version + 1,
+            says="limbs chosen",
+        )
         current.keep(patched(old, patch), line.version)
 
 
@@ -201,15 +227,24 @@ def _step(arrangement: Arrangement, author: Any, kind: str, key: str | None) -> 
         except (BadEdit, BadScore) as problem:
             raise Conflict(str(problem)) from None
         line = Edit.objects.create(
-            arrangement=current, version=current.version + 1, kind=kind, author=author,
-            operation=done.operation, args=done.args, patch=back,
-            inverse=(inverse := _there_and_back(document, back)), of=done.version,
-            key=key or None, says=done.says, decides=decides(back, inverse),
+            arrangement=current,
+            version=current.version + 1,
+            kind=kind,
+            author=author,
+            operation=done.operation,
+            args=done.args,
+            patch=back,
+            inverse=(inverse := _there_and_back(document, back)),
+            of=done.version,
+            key=key or None,
+            says=done.says,
+            decides=decides(back, inverse),
             **(
-                {"undo": done.under, "redo": done.version, "under": redo} if kind == Edit.UNDO
+                {"undo": done.under, "redo": done.version, "under": redo}
+                if kind == Edit.UNDO
                 else {"undo": done.version, "redo": last.under}
             ),
-        )  # fmt: skip
+        )
         current.keep(score, line.version, was)
         return line
 
@@ -258,14 +293,23 @@ def repair(arrangement: Arrangement) -> int:
             current.version += 1
             before = current.edits.filter(author=line.author, version__lt=line.version)
             undo, redo = before.order_by("-version").values_list("undo", "redo").first() or (
-                None, None,
-            )  # fmt: skip
+                None,
+                None,
+            )
             Edit.objects.create(
-                arrangement=current, version=current.version, author=line.author,
+                arrangement=current,
+                version=current.version,
+                author=line.author,
                 kind=Edit.REDO if line.kind == Edit.UNDO else Edit.UNDO,
-                operation=line.operation, args=line.args, patch=line.inverse, inverse=line.patch,
-                of=line.of or line.version, undo=undo, redo=redo, decides=line.decides,
-            )  # fmt: skip
+                operation=line.operation,
+                args=line.args,
+                patch=line.inverse,
+                inverse=line.patch,
+                of=line.of or line.version,
+                undo=undo,
+                redo=redo,
+                decides=line.decides,
+            )
         if lines:
             current.keep(score, current.version)
         return len(lines)

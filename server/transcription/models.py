@@ -13,12 +13,13 @@ from django.db import models
 from django.utils import timezone
 from library.models import OfSongQuerySet, Song, Take
 
+from orchesis.checks import review, unlikely
 from orchesis.hands import with_limbs
-from orchesis.meaning import passages, review, unlikely
 from orchesis.planning import worked
 from orchesis.score import Score, Stroke, counting
 from orchesis.score.patches import patched, patched_document
 from orchesis.score.player import READS, Player
+from orchesis.teaching import passages
 
 #: Scores of the songs that were asked for last, up to so many strokes (about a kilobyte each):
 #: reading one costs a tenth of a second, and an edit needs it at once.
@@ -78,9 +79,12 @@ class Arrangement(models.Model):
         special = [*unlikely.echo_doubts(score), *unlikely.third_hand(score)]
         doubts = len(review.queue(score, special))
         made = cls.objects.create(
-            song=take.song, take=take, doubts=doubts, doubts_heard=doubts,
+            song=take.song,
+            take=take,
+            doubts=doubts,
+            doubts_heard=doubts,
             **cls.columns(score),
-        )  # fmt: skip
+        )
         made.snapshots.create(version=0, document=score.to_json())
         return made
 
@@ -88,9 +92,13 @@ class Arrangement(models.Model):
         """Another arrangement of the song, made from this one: what it plays is ``score``."""
         recorded = self.recorded
         made = type(self).objects.create(
-            song=self.song, take=self.take, name=name, doubts=self.doubts,
-            based=recorded.version, **self.columns(score),
-        )  # fmt: skip
+            song=self.song,
+            take=self.take,
+            name=name,
+            doubts=self.doubts,
+            based=recorded.version,
+            **self.columns(score),
+        )
         made.snapshots.create(version=0, document=score.to_json())
         return made
 
@@ -178,9 +186,11 @@ class Arrangement(models.Model):
     def columns(score: Score) -> dict[str, Any]:
         """What the shelf shows of a score."""
         return {
-            "bars": score.bar_count, "confirmed": len(score.confirmed),
-            "tempo": round(score.pulse.tempo()[0], 1), "is_broken": False,
-        }  # fmt: skip
+            "bars": score.bar_count,
+            "confirmed": len(score.confirmed),
+            "tempo": round(score.pulse.tempo()[0], 1),
+            "is_broken": False,
+        }
 
     def keep(self, score: Score, version: int, old: Score | None = None) -> None:
         """Takes a score, to which the log's last line leads, as the newest version.

@@ -97,10 +97,11 @@ class RequestFormView(APIView):
         kept, _ = RequestForm.objects.update_or_create(
             owner_id=int(request.user.pk or 0),
             defaults={
-                "title": printable_text(asked.title), "words": printable_text(asked.words),
+                "title": printable_text(asked.title),
+                "words": printable_text(asked.words),
                 "closed": None if asked.is_open else timezone.now(),
             },
-        )  # fmt: skip
+        )
         return _form_told(kept)
 
 
@@ -108,9 +109,12 @@ def _form_told(form: RequestForm | None) -> Response:
     if form is None:
         return answered(FormTold, title="", words="", address="", is_open=False)
     return answered(
-        FormTold, title=form.title, words=form.words, address=f"/r/{form.token}",
+        FormTold,
+        title=form.title,
+        words=form.words,
+        address=f"/r/{form.token}",
         is_open=form.closed is None,
-    )  # fmt: skip
+    )
 
 
 class _AskRate(Rate):
@@ -138,10 +142,15 @@ def _told(form: RequestForm) -> dict[str, Any]:
     for song in rows.order_by("-votes", "created"):
         found = next(iter(song.arrangements.all()), None)
         done = found is not None and found.is_done
-        told.append({
-            "id": song.pk, "title": song.title, "artist": song.artist, "votes": song.votes,
-            "state": "done" if done else "asked" if found is None else "on the desk",
-        })  # fmt: skip
+        told.append(
+            {
+                "id": song.pk,
+                "title": song.title,
+                "artist": song.artist,
+                "votes": song.votes,
+                "state": "done" if done else "asked" if found is None else "on the desk",
+            }
+        )
     return {"title": form.title, "words": form.words, "songs": told}
 
 
@@ -172,9 +181,14 @@ class AskedSongsView(OpenView):
             with transaction.atomic():
                 _make_room(form)
                 made = Song.objects.create(
-                    owner=form.owner, form=form, title=title, artist=artist, due=due,
-                    asked_by=printable_text(asked.name), depth=asked.depth,
-                )  # fmt: skip
+                    owner=form.owner,
+                    form=form,
+                    title=title,
+                    artist=artist,
+                    due=due,
+                    asked_by=printable_text(asked.name),
+                    depth=asked.depth,
+                )
                 _vote(made, asked.device, _of(request))
         return answered(AskedSongs, status=201, **_told(form))
 

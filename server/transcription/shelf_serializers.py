@@ -29,9 +29,18 @@ class TakeSerializer(serializers.ModelSerializer):
     class Meta:
         model = Take
         fields = [
-            "id", "name", "kind", "is_video", "anchors", "likeness", "duration", "created", "job",
-            "rights", "sounds",
-        ]  # fmt: skip
+            "id",
+            "name",
+            "kind",
+            "is_video",
+            "anchors",
+            "likeness",
+            "duration",
+            "created",
+            "job",
+            "rights",
+            "sounds",
+        ]
         read_only_fields = ["name", "kind", "is_video", "likeness", "duration", "created"]
         extra_kwargs = {"rights": {"help_text": "By what right the recording is here."}}
 
@@ -100,10 +109,29 @@ class SongSerializer(serializers.ModelSerializer):
     class Meta:
         model = Song
         fields = [
-            "id", "title", "artist", "asked_by", "due", "depth", "created", "takes", "stage",
-            "bars", "confirmed", "wanted", "wanted_confirmed", "doubts", "tempo", "trouble",
-            "may", "of", "tags", "groups", "votes", "removed",
-        ]  # fmt: skip
+            "id",
+            "title",
+            "artist",
+            "asked_by",
+            "due",
+            "depth",
+            "created",
+            "takes",
+            "stage",
+            "bars",
+            "confirmed",
+            "wanted",
+            "wanted_confirmed",
+            "doubts",
+            "tempo",
+            "trouble",
+            "may",
+            "of",
+            "tags",
+            "groups",
+            "votes",
+            "removed",
+        ]
         read_only_fields = ["votes", "removed"]
         extra_kwargs = {
             "title": {"error_messages": {"blank": "Give the song a title."}},

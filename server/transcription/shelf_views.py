@@ -195,16 +195,21 @@ class SongViewSet(
                 f"“{file.name}” has {file.size / 2**20:.0f} MB; the most we take is 200 MB."
             )
         digest = store.digest_of(file)
-        twin = Take.objects.filter(
-            song__in=Song.objects.visible_to(song.owner), digest=digest
-        ).select_related("song").first()  # fmt: skip
+        twin = (
+            Take.objects.filter(song__in=Song.objects.visible_to(song.owner), digest=digest)
+            .select_related("song")
+            .first()
+        )
         if twin is not None:
             raise Conflict(f"This recording is on the shelf already, as “{twin.song.title}”.")
         with room_for(song.owner, file.size), store.all_or_nothing():
             stored = store.keep(file, ending_of(file.name), digest)
             take = Take.objects.create(
-                song=song, name=printable(file.name), digest=digest, original=stored.name,
+                song=song,
+                name=printable(file.name),
+                digest=digest,
+                original=stored.name,
                 rights=given.validated_data["rights"],
-            )  # fmt: skip
+            )
             start_hearing(take, request.user)
         return Response(TakeSerializer(Take.objects.get(pk=take.pk)).data, status=201)

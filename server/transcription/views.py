@@ -19,15 +19,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from orchesis import charting
+from orchesis import charting, explanations, feel
+from orchesis.checks import alike, other_takes, review
 from orchesis.correcting.writing import cue_text
 from orchesis.engraving import PAPERS, legend
 from orchesis.errors import BadScore
+from orchesis.explanations import summary
 from orchesis.formats import count_writer, midi, registry
 from orchesis.formats.file_names import file_name
 from orchesis.formats.midi_keys import keys_of
-from orchesis.meaning import alike, feel, other_takes, review, summary, words
-from orchesis.meaning.compare import compare
+from orchesis.grooves.compare import compare
 from orchesis.page.model import GHOSTS
 from orchesis.score import Score, Stroke, notation
 from orchesis.score.kit import LAYOUTS
@@ -158,12 +159,15 @@ def _since(line: Edit, user: Any, base: int, offer: alike.Offer | None = None) -
     """Every change since a version, up to the one that was just done."""
     found = line.arrangement
     newer = found.edits.filter(version__gt=base, version__lte=found.version)
-    return answered(answers.EditResult, **{
-        "version": found.version,
-        "patches": list(newer.values_list("patch", flat=True)),
-        "alike": words.told_offer(offer) if offer else None,
-        **_findings(found, user, line),
-    })  # fmt: skip
+    return answered(
+        answers.EditResult,
+        **{
+            "version": found.version,
+            "patches": list(newer.values_list("patch", flat=True)),
+            "alike": explanations.told_offer(offer) if offer else None,
+            **_findings(found, user, line),
+        },
+    )
 
 
 class CompareView(APIView):
@@ -199,8 +203,8 @@ class CompareView(APIView):
             answers.Comparison,
             a=[s.to_json() for s in a],
             b=[s.to_json() for s in b],
-            differences=[words.told_difference(d, meter) for d in told],
-            says=words.differences(told, meter),
+            differences=[explanations.told_difference(d, meter) for d in told],
+            says=explanations.differences(told, meter),
         )
 
 
@@ -216,7 +220,7 @@ class ReviewView(APIView):
             answers.Review,
             version=found.version,
             minutes=round(review.minutes(doubts), 1),
-            doubts=[{**d.to_json(), "says": words.doubt(d, found.score)} for d in doubts],
+            doubts=[{**d.to_json(), "says": explanations.doubt(d, found.score)} for d in doubts],
         )
 
 
@@ -253,9 +257,13 @@ class BandView(APIView):
 
 
 _CHOICES = {
-    "view": charting.VIEWS, "paper": tuple(PAPERS), "sticking": charting.STICKINGS,
-    "counts": charting.COUNTS, "layout": tuple(LAYOUTS), "ghosts": GHOSTS,
-}  # fmt: skip
+    "view": charting.VIEWS,
+    "paper": tuple(PAPERS),
+    "sticking": charting.STICKINGS,
+    "counts": charting.COUNTS,
+    "layout": tuple(LAYOUTS),
+    "ghosts": GHOSTS,
+}
 _WISHED = [
     *(OpenApiParameter(name, str, enum=known) for name, known in _CHOICES.items()),
     OpenApiParameter("letters", str, description="of the right hand and of the left, like RL"),
@@ -275,14 +283,16 @@ def _wish(request: Request, score: Score) -> charting.Wish:
     }
     try:
         return charting.Wish(
-            **asked, repeats=_is_on(request, "repeats"),
-            brackets=_is_on(request, "brackets", usual=True), bars=_bars(request, score),
+            **asked,
+            repeats=_is_on(request, "repeats"),
+            brackets=_is_on(request, "brackets", usual=True),
+            bars=_bars(request, score),
             count_row=_is_on(request, "count_row", usual=True),
             bars_a_line=read_whole(
                 request.query_params.get("bars_a_line", "0"), 0, 99, "A number of bars"
             ),
             counting=Preferences.counting_of(request.user.pk, score.player),
-        )  # fmt: skip
+        )
     except BadScore as problem:
         raise ValidationError(str(problem)) from None
 
@@ -331,7 +341,7 @@ class ChartView(APIView):
 
 def _chart(found: Arrangement, wish: charting.Wish, footnotes: bool) -> dict[str, Any]:
     written = notation.as_written(found.score)
-    told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
+    told = [(d, explanations.decision(d, found.score)) for d in findings.decisions(found)]
     made = _engraved(found, "sheets", wish, told if footnotes else ())
     return {
         "pages": made.svg,
@@ -400,7 +410,7 @@ class ChartFileView(APIView):
         says = ""  # what of the song the file holds
         if ending == "pdf":
             wish = _wish(request, found.score)
-            told = [(d, words.decision(d, found.score)) for d in findings.decisions(found)]
+            told = [(d, explanations.decision(d, found.score)) for d in findings.decisions(found)]
             noted = told if _is_on(request, "footnotes") else ()
             content, says = _engraved(found, "pdf", wish, noted), charting.name_of(wish)
         elif ending == "mei":

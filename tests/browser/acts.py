@@ -23,9 +23,10 @@ def no_faults(page: Page) -> None:
     found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")["violations"]
     serious = [
         (v["id"], n["html"][:120], n["failureSummary"][:200])
-        for v in found if v["impact"] in ("serious", "critical")
+        for v in found
+        if v["impact"] in ("serious", "critical")
         for n in v["nodes"]
-    ]  # fmt: skip
+    ]
     assert not serious, json.dumps(serious, indent=1)
 
 

@@ -316,13 +316,15 @@ def test_a_song_of_three_hundred_bars_stays_small_and_tells_its_frames(bench):
     while not done:
         page.wait_for_timeout(50)
     main = {
-        (e["pid"], e["tid"]) for e in events
+        (e["pid"], e["tid"])
+        for e in events
         if e.get("name") == "thread_name" and e["args"]["name"] == "CrRendererMain"
-    }  # fmt: skip
+    }
     tasks = sorted(
-        e["dur"] / 1000 for e in events
+        e["dur"] / 1000
+        for e in events
         if e.get("name") == "RunTask" and e.get("dur", 0) > 500 and (e["pid"], e["tid"]) in main
-    )  # fmt: skip
+    )
     memory = page.evaluate("performance.memory.usedJSHeapSize") / 2**20
     told = f"{len(tasks)} tasks, 95 % under {tasks[int(0.95 * len(tasks))]:.0f} ms, {memory:.0f} MB"
     print(told)
@@ -340,12 +342,14 @@ def long_song(told: dict, bars: int) -> dict:
     score["meters"] = score["meters"] * turns
     score["strokes"] = [
         {**s, "id": f"{s['id']}-{k}", "bar": s["bar"] + k * size, "time": None}
-        for k in range(turns) for s in score["strokes"]
-    ]  # fmt: skip
+        for k in range(turns)
+        for s in score["strokes"]
+    ]
     score["sections"] = [
         {**s, "id": f"{s['id']}-{k}", "first_bar": s["first_bar"] + k * size}
-        for k in range(turns) for s in score["sections"]
-    ]  # fmt: skip
+        for k in range(turns)
+        for s in score["sections"]
+    ]
     told["form"] = {
         **told["form"],
         "sections": [],

@@ -15,8 +15,14 @@ RATES = [0.5, 0.73, 1, 1.25]
 FADING = 16
 
 
-DEMO = ("Copper Weather", "Late Tram, Lower Deck", "Northline", "Glass Orchard", "Square at Noon",
-        "Lantern Steps")  # fmt: skip
+DEMO = (
+    "Copper Weather",
+    "Late Tram, Lower Deck",
+    "Northline",
+    "Glass Orchard",
+    "Square at Noon",
+    "Lantern Steps",
+)
 
 
 @pytest.mark.parametrize("title", DEMO)

@@ -133,9 +133,14 @@ def test_a_lesson_of_three_passages_is_put_together_changed_and_updated(song: So
     score = page.request.get(f"{song.address}/api/songs/{song.pk}/transcription").json()
     cookie = next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")
     answer = page.request.post(
-        f"{song.address}/api/songs/{song.pk}/transcription/edits", headers={"X-CSRFToken": cookie},
-        data={"edit": {"operation": "remove_stroke", "id": stroke["id"]}, "base": score["version"], "key": "k-lesson"},
-    )  # fmt: skip
+        f"{song.address}/api/songs/{song.pk}/transcription/edits",
+        headers={"X-CSRFToken": cookie},
+        data={
+            "edit": {"operation": "remove_stroke", "id": stroke["id"]},
+            "base": score["version"],
+            "key": "k-lesson",
+        },
+    )
     assert answer.ok, answer.text()
     assert page.request.get(address).json() == given  # students have what they were given
     page.reload()

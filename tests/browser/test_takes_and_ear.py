@@ -23,10 +23,28 @@ def test_a_live_video_is_laid_over_the_song_and_put_in_its_place_by_one_key(benc
     )
     video = tmp_path / "live.webm"
     subprocess.run(
-        ["ffmpeg", "-v", "error", "-y", "-f", "lavfi", "-i", "testsrc=size=160x120:rate=25",
-         "-i", str(live), "-shortest", "-c:v", "libvpx", "-b:v", "200k", "-c:a", "libopus", str(video)],
+        [
+            "ffmpeg",
+            "-v",
+            "error",
+            "-y",
+            "-f",
+            "lavfi",
+            "-i",
+            "testsrc=size=160x120:rate=25",
+            "-i",
+            str(live),
+            "-shortest",
+            "-c:v",
+            "libvpx",
+            "-b:v",
+            "200k",
+            "-c:a",
+            "libopus",
+            str(video),
+        ],
         check=True,
-    )  # fmt: skip
+    )
     page.goto(f"{bench.address}/songs/{bench.pk}/take-in")
     page.locator(".others input[type=file]").set_input_files(str(video))
     expect(page.locator(".others")).to_contain_text("live.webm, video, laid over", timeout=400_000)

@@ -49,8 +49,16 @@ def take(form, bpm, *, seed=0, missing=0.0):
         bars.append(HeardBar(0, 0, True, True, tuple(chroma)))
     beats.append(Beat(1 + period * 4 * len(form), len(form) + 1, 1))
     tempo = Tempo(bpm, bpm, bpm, True, 1.0)
-    return Hearing(beats[-1].time, 44100, tempo, (HeardMeter(1, 4, 4),), tuple(beats),
-                   tuple(sorted(hits, key=lambda h: h.time)), (), bars=tuple(bars))  # fmt: skip
+    return Hearing(
+        beats[-1].time,
+        44100,
+        tempo,
+        (HeardMeter(1, 4, 4),),
+        tuple(beats),
+        tuple(sorted(hits, key=lambda h: h.time)),
+        (),
+        bars=tuple(bars),
+    )
 
 
 SONG = "AAAFBBBFAAAFCCCCBBBB"

@@ -7,6 +7,7 @@ from itertools import pairwise
 
 import pytest
 
+from orchesis import explanations
 from orchesis.correcting.limb_edits import (
     FreeLimbs,
     SetLayer,
@@ -20,7 +21,6 @@ from orchesis.errors import BadEdit, BadScore
 from orchesis.formats import count, count_writer
 from orchesis.hands import alternatives, recorded, with_limbs
 from orchesis.hands.solver import solve, solve_loop
-from orchesis.meaning import words
 from orchesis.score import Measured, Score
 from orchesis.score.player import Player
 
@@ -48,7 +48,7 @@ def test_a_bar_has_other_stickings_as_it_stands_first():
 
 
 def test_each_says_what_it_keeps():
-    told = {a.name: words.alternative(a) for a in alternatives.alternatives(ROW, 1)}
+    told = {a.name: explanations.alternative(a) for a in alternatives.alternatives(ROW, 1)}
     [single] = [says for name, says in told.items() if name.startswith("natural")]
     assert "hands take turns" in single
     assert "8 fast doubles" in told["double stroke roll"]
@@ -76,10 +76,13 @@ def measured(text: str, levels: list[float], late: list[float] | None = None) ->
     score = read(text)
     own = sorted(score.strokes.values(), key=lambda s: s.place)
     made = [
-        s.changed(measured=Measured(score.seconds(1, s.place) + (late or [0] * 99)[n],
-                                    levels[n % len(levels)]))
+        s.changed(
+            measured=Measured(
+                score.seconds(1, s.place) + (late or [0] * 99)[n], levels[n % len(levels)]
+            )
+        )
         for n, s in enumerate(own)
-    ]  # fmt: skip
+    ]
     return score.with_strokes(made)
 
 
@@ -100,7 +103,7 @@ def test_the_recording_speaks_for_a_way_of_the_hands(levels, late, kind):
     said = recorded.sayings(score, list(score.ordered()))
     assert [s.kind for s in said] == ([kind] if kind else [])
     if kind:
-        assert words.saying(said[0])
+        assert explanations.saying(said[0])
 
 
 def test_doubles_that_were_heard_are_stuck_as_doubles():
@@ -145,7 +148,7 @@ def test_why_something_can_not_be_played(text, player, reason):
     score = replace(read(text, 140), player=player)
     reasons = {u.reason for u in solve(score).unplayable}
     assert reason in reasons
-    assert all(words.unplayable(u, score) for u in solve(score).unplayable)
+    assert all(explanations.unplayable(u, score) for u in solve(score).unplayable)
 
 
 def test_a_phrase_that_comes_round_fits_its_start():

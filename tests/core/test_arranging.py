@@ -7,14 +7,14 @@ from dataclasses import replace
 import pytest
 
 from bench import arrangings
+from orchesis import explanations
 from orchesis.correcting.arranging_edits import Arrange, Simplify, TakeBars
 from orchesis.editing import apply
 from orchesis.errors import BadEdit
 from orchesis.formats import count
+from orchesis.grooves.levels import FULL, at_level
 from orchesis.hands import arranging, with_limbs
 from orchesis.hands.ways import WAYS
-from orchesis.meaning import words
-from orchesis.meaning.levels import FULL, at_level
 from orchesis.score.player import MAY_LACK, Player
 from tests.core.test_solver import made_up
 
@@ -28,16 +28,17 @@ def test_a_written_bar_gets_the_proposal_that_is_expected(bar):
 def test_whatever_was_there_it_can_be_played_afterwards(seed):
     score = with_limbs(made_up(seed))
     player = Player(
-        hand="left" if seed % 2 else "right", pedals=1 + seed % 2,
+        hand="left" if seed % 2 else "right",
+        pedals=1 + seed % 2,
         lacks=tuple(MAY_LACK[seed % 5 : seed % 5 + 4]),
-    )  # fmt: skip
+    )
     for way in WAYS:
         new = arranging.arranged(score, way, [1, 2], player)
         assert not arrangings.unplayable(new, player), way
 
 
 def test_each_way_has_words():
-    assert all(words.way(way) for way in WAYS)
+    assert all(explanations.way(way) for way in WAYS)
 
 
 GROOVE = (
@@ -94,4 +95,4 @@ def test_what_a_kit_lacks_is_told():
     lacking = replace(score, player=Player(lacks=("tom_high",)))
     [first, *_] = arranging.proposals(lacking)
     assert (first.way, first.must) == ("toms", True)
-    assert "can be played" in words.proposal(first)
+    assert "can be played" in explanations.proposal(first)

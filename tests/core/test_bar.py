@@ -6,9 +6,9 @@ from dataclasses import replace
 
 import pytest
 
+from orchesis.explanations import summary
+from orchesis.fills import fill_bars
 from orchesis.formats import count
-from orchesis.meaning import summary
-from orchesis.meaning.fills import fill_bars
 from orchesis.score import PulseMap, Score
 from orchesis.score.bar import Bar, of_bar, of_bars
 from tests.edits import apply

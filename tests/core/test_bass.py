@@ -6,9 +6,10 @@ from fractions import Fraction
 
 import numpy as np
 
+from orchesis import explanations
 from orchesis.formats import count
+from orchesis.grooves import kick_and_bass
 from orchesis.hearing import bass
-from orchesis.meaning import kick_and_bass, words
 
 F = Fraction
 RATE = 44100
@@ -53,11 +54,11 @@ def test_the_kick_is_told_against_the_bass():
     told = kick_and_bass.read(score, 1, 2, heard)
     assert (told.together, told.of_bass, told.of_kick) == (4, 6, 6)
     assert told.bass_alone == ((F(3), 2),) and told.kick_alone == ((F(2), 2),)
-    assert words.kick_and_bass(told, score.meters[0]) == [
+    assert explanations.kick_and_bass(told, score.meters[0]) == [
         "The kick is on 4 of 6 notes of the bass that are heard; 4 of its 6 strokes are with it.",
         "The bass alone: on 4 (2×).",
         "The kick alone: on 3 (2×).",
     ]
-    assert words.kick_and_bass(kick_and_bass.read(score, 1, 2, []), score.meters[0]) == [
+    assert explanations.kick_and_bass(kick_and_bass.read(score, 1, 2, []), score.meters[0]) == [
         "No bass is heard here."
     ]

@@ -20,9 +20,9 @@ from orchesis.engraving import systems
 from orchesis.engraving.legend import WORDS
 from orchesis.engraving.mei import mei
 from orchesis.errors import BadScore
+from orchesis.explanations.road_map import road_map
 from orchesis.formats import count, count_writer, midi, musicxml
 from orchesis.hands import with_limbs
-from orchesis.meaning.road_map import road_map
 from orchesis.page import Look, page_of
 from orchesis.page.build import rhythm_page
 from orchesis.page.rhythm import spell
@@ -244,14 +244,18 @@ def test_variations_are_numbered_by_groove_then_step():
 
 
 def test_half_time_is_marked_and_large_print_is_larger():
-    half = with_limbs(count.read(
-        "tempo: 140\n== Verse\nhat: 8ths | = | = | =\nsnare: 3 | = | = | =\nkick: 1 2& | = | = | =\n"
-    ))  # fmt: skip
+    half = with_limbs(
+        count.read(
+            "tempo: 140\n== Verse\nhat: 8ths | = | = | =\nsnare: 3 | = | = | =\nkick: 1 2& | = | = | =\n"
+        )
+    )
     assert "half-time feel" in "".join(charting.pages(half))
-    both = with_limbs(count.read(
-        "tempo: 140\n== Verse\nhat: 8ths | = | = | =\nsnare: 2 4 | = | = | =\nkick: 1 3 | = | = | =\n"
-        "== Chorus\nride: 8ths | = | = | =\nsnare: 3 | = | = | =\nkick: 1 2& | = | = | =\n"
-    ))  # fmt: skip
+    both = with_limbs(
+        count.read(
+            "tempo: 140\n== Verse\nhat: 8ths | = | = | =\nsnare: 2 4 | = | = | =\nkick: 1 3 | = | = | =\n"
+            "== Chorus\nride: 8ths | = | = | =\nsnare: 3 | = | = | =\nkick: 1 2& | = | = | =\n"
+        )
+    )
     text = "".join(charting.pages(both))
     assert "half-time feel" not in text and "half-time" in text
     wish = charting.Wish(paper="A4 large")
@@ -260,9 +264,11 @@ def test_half_time_is_marked_and_large_print_is_larger():
 
 
 def test_chosen_excerpts_are_numbered_with_their_words():
-    song = with_limbs(count.read(
-        "tempo: 100\n== Verse\nhat: 8ths | = | = | =\nsnare: 2 4 | = | = | =\nkick: 1 3 | = | = | =\n"
-    ))  # fmt: skip
+    song = with_limbs(
+        count.read(
+            "tempo: 100\n== Verse\nhat: 8ths | = | = | =\nsnare: 2 4 | = | = | =\nkick: 1 3 | = | = | =\n"
+        )
+    )
     wish = charting.Wish(view="excerpts", chosen=((2, 3, "Low sticks."), (9, 9, "gone")))
     text = "".join(charting.pages(song, wish))
     assert "Low sticks." in text and "bars 2 to 3" in text and "1  Verse" in text
@@ -274,9 +280,15 @@ LOOKS = read("hat: 8ths 4&.o\nsnare: 2 (2a) 4.>R\nkick: 1 3\ntom_floor: 3&\nride
 
 def _heads(page):
     return {
-        h.part: h for system in page.systems for b in system.bars for staff in b.staves
-        for v in staff.voices for beam in v.beams for e in beam.events for h in e.heads
-    }  # fmt: skip
+        h.part: h
+        for system in page.systems
+        for b in system.bars
+        for staff in b.staves
+        for v in staff.voices
+        for beam in v.beams
+        for e in beam.events
+        for h in e.heads
+    }
 
 
 @pytest.mark.parametrize(
@@ -356,16 +368,25 @@ def test_a_road_map_draws_the_line_that_one_sings():
 
 def _heads_of(page):
     return [
-        h.loc for s in page.systems for b in s.bars for v in b.staves[0].voices if v.stem == "up"
-        for beam in v.beams for e in beam.events for h in e.heads
-    ]  # fmt: skip
+        h.loc
+        for s in page.systems
+        for b in s.bars
+        for v in b.staves[0].voices
+        if v.stem == "up"
+        for beam in v.beams
+        for e in beam.events
+        for h in e.heads
+    ]
 
 
 @pytest.mark.parametrize(
     ("cue", "says"),
-    [("1^33 2", "every place of a cue has a pitch"), ("1^x", "a pitch is a MIDI number"),
-     ("1^200", "a pitch is a MIDI number")],
-)  # fmt: skip
+    [
+        ("1^33 2", "every place of a cue has a pitch"),
+        ("1^x", "a pitch is a MIDI number"),
+        ("1^200", "a pitch is a MIDI number"),
+    ],
+)
 def test_a_pitch_that_is_none_is_told(cue, says):
     with pytest.raises(BadScore, match=says):
         count.read(f"kick: 1\ncue: {cue}")

@@ -11,13 +11,13 @@ import pytest
 import soundfile as sf
 
 from bench import echoes as bench
-from orchesis import charting
+from orchesis import charting, explanations
+from orchesis.checks import other_takes, review, unlikely
+from orchesis.checks.echo import echoes
 from orchesis.cli import main
 from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.hearing import align
-from orchesis.meaning import other_takes, review, unlikely, words
-from orchesis.meaning.echo import echoes
 from orchesis.reading_file import judged
 from orchesis.score import Measured
 from orchesis.score.decision import decided
@@ -33,7 +33,7 @@ def test_a_delay_is_found_and_what_it_repeats(seed):
     [found] = echoes(heard)
     assert found.part == "snare" and found.covers >= 0.7
     [doubt] = unlikely.echo_doubts(heard)
-    assert "are followed by a soft one" in words.doubt(doubt, heard)
+    assert "are followed by a soft one" in explanations.doubt(doubt, heard)
 
 
 @pytest.mark.parametrize("seed", range(6))
@@ -54,10 +54,15 @@ def test_an_echo_is_one_doubt_and_its_strokes_are_not_asked_twice():
     assert len(own) == 1 and len(own[0].strokes) >= 8
     others = {i for d in queue if d.kind != "echo" for i in d.strokes}
     assert not others & set(own[0].strokes)
-    assert "echo" not in {d.kind for d in review.queue(
-        unsure.with_strokes(s.changed(doubt="assumed") for s in unsure.strokes.values()),
-        unlikely.echo_doubts(unsure.with_strokes(
-            s.changed(doubt="assumed") for s in unsure.strokes.values())))}  # fmt: skip
+    assert "echo" not in {
+        d.kind
+        for d in review.queue(
+            unsure.with_strokes(s.changed(doubt="assumed") for s in unsure.strokes.values()),
+            unlikely.echo_doubts(
+                unsure.with_strokes(s.changed(doubt="assumed") for s in unsure.strokes.values())
+            ),
+        )
+    }
 
 
 THREE = (
@@ -69,7 +74,7 @@ def test_three_hands_are_told_once_for_all_bars():
     score = count.read(THREE)
     [doubt] = unlikely.third_hand(score)
     assert doubt.kind == "hands" and doubt.bars == (1, 2, 3) and doubt.place == 1
-    assert "no two hands play that" in words.doubt(doubt, score)
+    assert "no two hands play that" in explanations.doubt(doubt, score)
 
 
 def test_a_flam_takes_both_hands():
@@ -95,7 +100,7 @@ THERE = "tempo: 100\n== A\nhat: 8ths" + " | =" * 7 + "\nsnare: 2.> 4.>" + " | ="
 def test_what_the_live_take_lacks_is_summed():
     [tally] = other_takes.tallies(count.read(HERE), [other_take(THERE)])
     assert (tally.place, tally.ghost, tally.here, tally.of) == (Fraction(9, 4), True, 8, 8)
-    assert words.tally(tally) == "8 of 8 bars here, 0 of 8 in live"
+    assert explanations.tally(tally) == "8 of 8 bars here, 0 of 8 in live"
 
 
 def test_takes_that_play_the_same_tell_nothing():
@@ -110,7 +115,7 @@ def test_doubts_carry_what_other_takes_have():
     )
     [doubt] = other_takes.told(review.queue(unsure), unsure, [other_take(THERE)])
     assert doubt.takes == (("live", 0, 8),)
-    assert words.doubt(doubt, unsure).endswith("live has it in 0 of 8")
+    assert explanations.doubt(doubt, unsure).endswith("live has it in 0 of 8")
 
 
 def test_a_bar_of_another_take_can_be_compared():
@@ -140,14 +145,14 @@ def with_decisions():
 def test_decisions_say_what_why_who_and_when():
     score, ids = with_decisions()
     [told] = decided(score, dict.fromkeys(ids, ("ilka", "2026-11-25")))
-    assert words.decision(told, score) == (
+    assert explanations.decision(told, score) == (
         "Bars 2, 4, kick on 2&: heard, but left out (the bass, not the kick). ilka, 2026-11-25"
     )
 
 
 def test_footnotes_stand_on_the_page_and_in_the_pdf():
     score, _ = with_decisions()
-    told = [(d, words.decision(d, score)) for d in decided(score)]
+    told = [(d, explanations.decision(d, score)) for d in decided(score)]
     page = charting.full(score, decisions=told)
     assert [(b.number, w.text) for b in bars_of(page) for w in b.words] == [(2, "1)")]
     pages = charting.pages(score, decisions=told)

@@ -103,8 +103,15 @@ def test_all_that_the_mei_holds_is_drawn(score, wish):
 
 
 #: Share of a shape's box that is ink at the least: filled ones, and those of thin lines.
-INK = {"dots": 0.5, "flag": 0.08, "rest": 0.15, "tupletNum": 0.12, "artic": 0.1, "notehead": 0.2,
-       "stem": 0.3}  # fmt: skip
+INK = {
+    "dots": 0.5,
+    "flag": 0.08,
+    "rest": 0.15,
+    "tupletNum": 0.12,
+    "artic": 0.1,
+    "notehead": 0.2,
+    "stem": 0.3,
+}
 
 
 def test_all_that_is_drawn_is_ink_on_the_pdf(score, wish):

@@ -72,8 +72,9 @@ def test_bars_far_away_bear_nothing_out():
     far = 30
     hats = row("hat_closed", lambda *_: 0.6) + [
         stroke("hat_closed", far + b, p, 0.83 if p == 1 else 0.6)
-        for b in range(BARS) for p in EIGHTHS
-    ]  # fmt: skip
+        for b in range(BARS)
+        for p in EIGHTHS
+    ]
     accents = classes(hats, "accent")
     assert {b for b, _ in accents} == set(range(far, far + BARS))
 
@@ -95,7 +96,9 @@ def test_what_a_snare_hides_bears_nothing_out_either():
 @pytest.mark.parametrize("part", ["snare", "tom_high"])
 def test_soft_strokes_of_a_drum_are_ghosts(part):
     strokes = row(part, lambda _, p: 0.8 if on_beat(p) else 0.3)
-    assert classes(strokes, "ghost") == {(b, p) for b in range(1, 9) for p in EIGHTHS if not on_beat(p)}  # fmt: skip
+    assert classes(strokes, "ghost") == {
+        (b, p) for b in range(1, 9) for p in EIGHTHS if not on_beat(p)
+    }
 
 
 @pytest.mark.parametrize("part", ["hat_closed", "kick", "ride", "crash"])

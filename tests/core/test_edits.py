@@ -20,8 +20,10 @@ def text_of(score, bar, part):
 
 def test_strokes_are_added_moved_changed_and_removed():
     score, *_ = apply(
-        SCORE, "add_stroke", {"id": "n", "bar": 3, "place": "7/4", "part": "snare", "limb": "LH", "dynamic": "ghost"}
-    )  # fmt: skip
+        SCORE,
+        "add_stroke",
+        {"id": "n", "bar": 3, "place": "7/4", "part": "snare", "limb": "LH", "dynamic": "ghost"},
+    )
     assert text_of(score, 3, "snare") == ["1", "7/4", "3"]
     assert score.strokes["n"].loudness == 0.3
     score, *_ = apply(score, "move_stroke", {"id": "n", "bar": 3, "place": "5/4"})
@@ -42,10 +44,26 @@ def test_strokes_are_added_moved_changed_and_removed():
         ("remove_stroke", {}, "needs “id”"),
         ("remove_stroke", {"id": FIRST_KICK, "bar": 1}, "has no “bar”"),
         ("remove_stroke", {"id": 7}, "“7” can't be the “id”"),
-        ("add_stroke", {"id": "n", "bar": 99, "place": "0", "part": "kick", "limb": "RF"}, "no bar 99"),
-        ("add_stroke", {"id": "n", "bar": 1, "place": "4", "part": "kick", "limb": "RF"}, "outside bar 1"),
-        ("add_stroke", {"id": "n", "bar": 1, "place": "0", "part": "kick", "limb": "RF"}, "already"),
-        ("add_stroke", {"id": "n", "bar": 1, "place": "1/0", "part": "kick", "limb": "RF"}, "not a place"),
+        (
+            "add_stroke",
+            {"id": "n", "bar": 99, "place": "0", "part": "kick", "limb": "RF"},
+            "no bar 99",
+        ),
+        (
+            "add_stroke",
+            {"id": "n", "bar": 1, "place": "4", "part": "kick", "limb": "RF"},
+            "outside bar 1",
+        ),
+        (
+            "add_stroke",
+            {"id": "n", "bar": 1, "place": "0", "part": "kick", "limb": "RF"},
+            "already",
+        ),
+        (
+            "add_stroke",
+            {"id": "n", "bar": 1, "place": "1/0", "part": "kick", "limb": "RF"},
+            "not a place",
+        ),
         ("add_stroke", {"id": "n", "bar": 1, "place": "1", "part": "gong", "limb": "RF"}, "gong"),
         ("set_limb", {"id": FIRST_KICK, "limb": "tail"}, "“tail” can't be the “limb”"),
         ("rename_section", {"id": "sec1", "name": "  "}, "1 to 60"),
@@ -56,7 +74,7 @@ def test_strokes_are_added_moved_changed_and_removed():
         ("set_meter", {"meter": "waltz"}, "not a meter"),
         ("dance", {}, "no edit called"),
     ],
-)  # fmt: skip
+)
 def test_what_does_not_fit_is_refused_in_one_sentence(operation, args, says):
     with pytest.raises(BadEdit, match=says):
         apply(SCORE, operation, args)
@@ -100,8 +118,10 @@ def test_another_meter_lays_other_bars_over_the_same_strokes():
 def test_what_a_person_wrote_is_not_lost_by_a_new_pulse():
     heard = timed(SCORE)
     edited, *_ = apply(
-        heard, "add_stroke", {"id": "mine", "bar": 5, "place": "3/2", "part": "cowbell", "limb": "RH"}
-    )  # fmt: skip
+        heard,
+        "add_stroke",
+        {"id": "mine", "bar": 5, "place": "3/2", "part": "cowbell", "limb": "RH"},
+    )
     moment = edited.seconds(5, edited.strokes["mine"].place)
     halved, *_ = apply(edited, "halve_tempo", {})
     mine = halved.strokes["mine"]
@@ -112,11 +132,20 @@ OPERATIONS = st.one_of(
     st.tuples(st.just("halve_tempo"), st.just({})),
     st.tuples(st.just("double_tempo"), st.just({})),
     st.tuples(st.just("shift_one"), st.fixed_dictionaries({"beats": st.integers(-3, 3)})),
-    st.tuples(st.just("set_meter"), st.sampled_from([{"meter": "3/4"}, {"meter": "4/4"}, {"meter": "6/8"}])),
-    st.tuples(st.just("remove_stroke"), st.fixed_dictionaries({"id": st.sampled_from(sorted(SCORE.strokes))})),
+    st.tuples(
+        st.just("set_meter"),
+        st.sampled_from([{"meter": "3/4"}, {"meter": "4/4"}, {"meter": "6/8"}]),
+    ),
+    st.tuples(
+        st.just("remove_stroke"),
+        st.fixed_dictionaries({"id": st.sampled_from(sorted(SCORE.strokes))}),
+    ),
     st.tuples(st.just("rename_section"), st.just({"id": "sec1", "name": "New"})),
-    st.tuples(st.just("move_border"), st.fixed_dictionaries({"id": st.just("sec2"), "first_bar": st.integers(1, 20)})),
-)  # fmt: skip
+    st.tuples(
+        st.just("move_border"),
+        st.fixed_dictionaries({"id": st.just("sec2"), "first_bar": st.integers(1, 20)}),
+    ),
+)
 
 
 @settings(max_examples=40)

@@ -8,8 +8,9 @@ import numpy as np
 import pytest
 
 from bench import meaning
+from orchesis import explanations, feel
+from orchesis.feel import voices
 from orchesis.formats import count
-from orchesis.meaning import feel, voices, words
 from orchesis.score import Measured, Score
 from orchesis.score.swing import swung
 
@@ -54,7 +55,7 @@ def test_the_ratio_of_a_swing_is_measured(level, hat, ratio):
 def test_straight_is_straight_even_when_a_limb_drags(hat, late):
     score = played("tempo: 92\n" + BEAT.format(hat=hat), {"backbeat": late, "ghosts": late}, 5)
     assert not any(s.claimed for s in whole(score).swing)
-    assert any("straight" in s for s in words.feel(whole(score)))
+    assert any("straight" in s for s in explanations.feel(whole(score)))
 
 
 def test_a_shuffle_written_in_triplets_is_told_as_one():
@@ -75,12 +76,14 @@ def test_a_laid_back_backbeat_is_told_against_the_pulse_and_the_hand():
     assert abs(own["kick"].ms) < 2
     [pair] = [t for t in found.together if (t.a, t.b) == ("backbeat", "time hand")]
     assert abs(pair.ms - 11) < 3
-    assert any(s.startswith("Backbeat") and s.endswith("laid back.") for s in words.feel(found))
+    assert any(
+        s.startswith("Backbeat") and s.endswith("laid back.") for s in explanations.feel(found)
+    )
 
 
 def test_a_pushing_kick_is_told():
     found = whole(played("tempo: 90\n" + BEAT.format(hat="8ths"), {"kick": -9}, 2))
-    assert any(s.startswith("Kick") and "pushes" in s for s in words.feel(found))
+    assert any(s.startswith("Kick") and "pushes" in s for s in explanations.feel(found))
 
 
 def test_placement_is_told_by_place_and_as_a_share_of_a_16th():
@@ -106,7 +109,7 @@ def test_ghosts_and_the_hands_accents_are_told_in_decibels():
     beats = [p.db for p in found.hand if Fraction(p.place).denominator == 1]
     ands = [p.db for p in found.hand if Fraction(p.place).denominator == 2]
     assert np.mean(beats) - np.mean(ands) == pytest.approx(40 * np.log10(0.8 / 0.6), abs=0.1)
-    assert any("beats are" in s for s in words.feel(found))
+    assert any("beats are" in s for s in explanations.feel(found))
 
 
 def test_levels_are_taken_from_what_was_heard_where_it_is_known():
@@ -119,15 +122,18 @@ def test_levels_are_taken_from_what_was_heard_where_it_is_known():
         )
     )[0]
     assert {x.layer: x.db for x in found.levels}["kick"] == -20.0
-    assert any("feathered" in s for s in words.feel(found))
+    assert any("feathered" in s for s in explanations.feel(found))
 
 
 def test_a_fill_that_rushes_is_told():
     text = (
-        "tempo: 100\nhat: " + " | ".join((["8ths"] * 3 + ["1 1& 2 2&"]) * 2)
-        + "\nsnare: " + " | ".join((["2.> 4.>"] * 3 + ["2.> 3 3e 3& 3a 4 4e 4& 4a"]) * 2)
-        + "\nkick: 1 3" + " | =" * 7
-    )  # fmt: skip
+        "tempo: 100\nhat: "
+        + " | ".join((["8ths"] * 3 + ["1 1& 2 2&"]) * 2)
+        + "\nsnare: "
+        + " | ".join((["2.> 4.>"] * 3 + ["2.> 3 3e 3& 3a 4 4e 4& 4a"]) * 2)
+        + "\nkick: 1 3"
+        + " | =" * 7
+    )
     score = played(text)
     times = np.array(score.pulse.times)
     for bar in (4, 8):  # the last two beats of these bars are played five per cent faster
@@ -142,7 +148,7 @@ def test_a_fill_that_rushes_is_told():
     found = whole(replace(score, pulse=PulseMap.of(times.tolist())))
     assert [r.bar for r in found.rush] == [4, 8]
     assert all(r.percent == pytest.approx(5, abs=0.6) for r in found.rush)
-    assert any("Fills rush" in s for s in words.feel(found))
+    assert any("Fills rush" in s for s in explanations.feel(found))
 
 
 def test_sections_have_feels_of_their_own():

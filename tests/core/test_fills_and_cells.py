@@ -7,8 +7,9 @@ from fractions import Fraction
 import pytest
 
 from bench import fills as written
+from orchesis import explanations, fills
+from orchesis.fills import cells, fill_facts
 from orchesis.formats import count
-from orchesis.meaning import cells, fill_facts, fills, words
 from orchesis.score import Meter
 from orchesis.score.fill import Resolution
 
@@ -70,9 +71,14 @@ def test_floor_tom_time_is_a_surface_and_no_fill():
 def test_drums_of_more_than_four_bars_are_a_part_and_no_fill():
     drums = "1 1e 1& 1a 2 2e 2& 2a 3 3e 3& 3a 4 4e 4& 4a"
     text = (
-        "tempo: 100\n== A\nhat: 8ths" + " | =" * 11 + " | -" * 6
-        + "\nsnare: 2 4" + " | =" * 11 + f" | {drums}" + " | =" * 5
-    )  # fmt: skip
+        "tempo: 100\n== A\nhat: 8ths"
+        + " | =" * 11
+        + " | -" * 6
+        + "\nsnare: 2 4"
+        + " | =" * 11
+        + f" | {drums}"
+        + " | =" * 5
+    )
     assert fills.find(count.read(text)) == []
 
 
@@ -83,8 +89,8 @@ def test_a_fill_is_told_by_what_it_is(told):
     assert fill.is_linear
     assert (fill.entry.place, fill.entry.after) == (2, 1)
     assert fill.resolution == Resolution("crash", Fraction(0), "crash", True)
-    assert words.fill_entry(fill, Meter()) == "on 3, after the backbeat on 2"
-    assert words.fill_resolution(fill, Meter()) == "crash and kick on 1"
+    assert explanations.fill_entry(fill, Meter()) == "on 3, after the backbeat on 2"
+    assert explanations.fill_resolution(fill, Meter()) == "crash and kick on 1"
     assert 0 < fill.difficulty <= 10
 
 
@@ -105,11 +111,13 @@ def test_the_same_fill_is_found_again_and_one_that_is_near():
     bar = "2.> 3 3e 3& 3a 4 4e 4& 4a"
     near = "2.> 3 3e 3& 4 4e 4& 4a"
     text = (
-        "tempo: 90\n== A\nhat: " + " | ".join((["8ths"] * 3 + ["1 1& 2 2&"]) * 3)
-        + "\nsnare: " + " | ".join(["2.> 4.>"] * 3 + [bar] + ["2.> 4.>"] * 3 + [bar]
-                                   + ["2.> 4.>"] * 3 + [near])
-        + "\nkick: 1 3" + " | =" * 11
-    )  # fmt: skip
+        "tempo: 90\n== A\nhat: "
+        + " | ".join((["8ths"] * 3 + ["1 1& 2 2&"]) * 3)
+        + "\nsnare: "
+        + " | ".join(["2.> 4.>"] * 3 + [bar] + ["2.> 4.>"] * 3 + [bar] + ["2.> 4.>"] * 3 + [near])
+        + "\nkick: 1 3"
+        + " | =" * 11
+    )
     likes = [fill.like for fill in fill_facts.describe_fills(count.read(text))]
     assert likes[0] == ((1, "same"), (2, "near"))
 
@@ -139,17 +147,23 @@ def test_two_stray_accents_make_no_figure():
 
 
 def test_two_figures_in_a_row_are_both_told():
-    score, span = written.laid(written.Written("K S S K S S K S S K S S T F T F T F T F T F T F",
-                                               (4,) * 6, 0, "", "6/4"))  # fmt: skip
+    score, span = written.laid(
+        written.Written("K S S K S S K S S K S S T F T F T F T F T F T F", (4,) * 6, 0, "", "6/4")
+    )
     found = cells.cells(score, span, fills.inside(score, span))
     assert [c.strokes for c in found] == [3, 2]
 
 
 @pytest.mark.parametrize(
     ("grids", "names"),
-    [((4, 4), ("16th",)), ((3, 6), ("triplet", "sextuplet")), ((8, 8), ("32nd",)),
-     ((2, 4), ("16th",)), ((5, 5), ("quintuplet",))],
-)  # fmt: skip
+    [
+        ((4, 4), ("16th",)),
+        ((3, 6), ("triplet", "sextuplet")),
+        ((8, 8), ("32nd",)),
+        ((2, 4), ("16th",)),
+        ((5, 5), ("quintuplet",)),
+    ],
+)
 def test_subdivisions_are_named_in_their_order(grids, names):
     score, span = written.laid(written.Written("S T", grids, 0, "", "2/4"))
     assert fill_facts.tell(score, span).subdivisions == names

@@ -57,8 +57,11 @@ def test_where_the_bars_disagree_nothing_is_told():
 
 def test_a_song_without_like_bars_tells_nothing():
     rng = np.random.default_rng(3)
-    hits = [at(b, float(rng.uniform(0, 3.9)), str(rng.choice(["snare", "kick", "tom_high"])))
-            for b in range(BARS) for _ in range(2)]  # fmt: skip
+    hits = [
+        at(b, float(rng.uniform(0, 3.9)), str(rng.choice(["snare", "kick", "tom_high"])))
+        for b in range(BARS)
+        for _ in range(2)
+    ]
     assert set(folding.told(hits, BEATS, heard(hits))) == {-1}
 
 
@@ -84,10 +87,16 @@ def kept(tmp_path, monkeypatch):
     sf.write(tmp_path / "a.flac", sound, beds.RATE)
     n = len(strokes)
     np.savez(
-        tmp_path / "a.npz", time=np.concatenate([strokes, [3.25]]), kind=np.array([SNARE] * n + [HAT]),
-        says=np.array([1] * n + [-1]), level=np.full(n + 1, 0.6), openness=np.zeros(n + 1),
-        ornaments=np.zeros((n + 1, 3)), doubts=np.zeros((0, 2)), mask=np.full((2000, 84), 128, np.uint8),
-    )  # fmt: skip
+        tmp_path / "a.npz",
+        time=np.concatenate([strokes, [3.25]]),
+        kind=np.array([SNARE] * n + [HAT]),
+        says=np.array([1] * n + [-1]),
+        level=np.full(n + 1, 0.6),
+        openness=np.zeros(n + 1),
+        ornaments=np.zeros((n + 1, 3)),
+        doubts=np.zeros((0, 2)),
+        mask=np.full((2000, 84), 128, np.uint8),
+    )
     (tmp_path / "done").touch()
     folding._record.cache_clear()
     return strokes

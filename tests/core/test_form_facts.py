@@ -5,9 +5,11 @@ from dataclasses import replace
 
 import pytest
 
+from orchesis import form
+from orchesis.explanations import summary
+from orchesis.fills import fill_bars
+from orchesis.form import form_events, pulse_agreement, section_names
 from orchesis.formats import count
-from orchesis.meaning import form, form_events, pulse_agreement, section_names, summary
-from orchesis.meaning.fills import fill_bars
 from orchesis.score import Measured, Score, Section
 from tests.core.test_edits import timed
 from tests.edits import apply

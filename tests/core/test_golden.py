@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from orchesis.meaning.review import DOUBTFUL
+from orchesis.checks.review import DOUBTFUL
 from orchesis.score import KIT, Meter, Score
 from orchesis.score.counting import place_text
 from orchesis.score.moments import clock_text

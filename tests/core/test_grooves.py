@@ -7,12 +7,12 @@ from fractions import Fraction
 import pytest
 
 from bench import meaning
+from orchesis import explanations, search
+from orchesis import grooves as reader
 from orchesis.formats import count
 from orchesis.formats.count_writer import lanes
-from orchesis.meaning import groove_relations, search, words
-from orchesis.meaning import grooves as reader
-from orchesis.meaning.grooves import grooves
-from orchesis.meaning.named_patterns import figures
+from orchesis.grooves import grooves, relations
+from orchesis.grooves.named_patterns import figures
 from orchesis.score import Meter
 
 
@@ -33,13 +33,13 @@ def test_a_part_that_never_changes_is_fixed_and_one_bar_long():
     [g] = read(f"== A\nhat: {bars('8ths')}\nsnare: {bars('2.> 4.>')}\nkick: {bars('1 3')}")
     assert (g.length, g.kind, g.options) == (1, "fixed", ())
     assert text_of(g) == "hat:   8ths\nsnare: 2.> 4.>\nkick:  1 3"
-    assert words.groove(g) == "Fixed: one bar, the same all through."
+    assert explanations.groove(g) == "Fixed: one bar, the same all through."
 
 
 def test_a_two_bar_unit_says_how_its_second_bar_differs():
     [g] = read(f"== A\nhat: {bars('8ths')}\nsnare: {bars('2.> 4.>')}\nkick: {bars('1 3 | 1 2& 3')}")
     assert g.length == 2
-    assert words.groove_differences(g, Meter()) == ["The second bar: kick on 2& is new"]
+    assert explanations.groove_differences(g, Meter()) == ["The second bar: kick on 2& is new"]
 
 
 def test_the_shortest_unit_that_explains_the_bars_is_chosen():
@@ -60,7 +60,7 @@ def test_an_option_that_replaces_a_core_stroke_says_so():
     hat = " | ".join(["8ths 4&.o" if n in (1, 4) else "8ths" for n in range(8)])
     [g] = read(f"== A\nhat: {hat}\nsnare: {bars('2.> 4.>')}\nkick: {bars('1 3')}")
     [option] = [o for o in g.options if o.part == "hat_open"]
-    assert words.option_company(option, Meter()) == "instead of hat closed on 4&"
+    assert explanations.option_company(option, Meter()) == "instead of hat closed on 4&"
 
 
 def test_options_that_come_together_say_so():
@@ -68,7 +68,7 @@ def test_options_that_come_together_say_so():
     kick = " | ".join("1 3 4&" if n in with_ else "1 3" for n in range(8))
     snare = " | ".join("2.> (3e) 4.>" if n in with_ else "2.> 4.>" for n in range(8))
     [g] = read(f"== A\nhat: {bars('8ths')}\nsnare: {snare}\nkick: {kick}")
-    assert {words.option_company(o, Meter()) for o in g.options} == {
+    assert {explanations.option_company(o, Meter()) for o in g.options} == {
         "with kick on 4&",
         "with ghost snare on 3e",
     }
@@ -78,7 +78,7 @@ def test_what_comes_once_is_told_apart_from_the_options():
     kick = " | ".join("1 3 4a" if n == 5 else "1 3" for n in range(8))
     [g] = read(f"== A\nhat: {bars('8ths')}\nsnare: {bars('2.> 4.>')}\nkick: {kick}")
     assert g.options == ()
-    assert words.once(g, Meter()) == ["bar 6: kick on 4a"]
+    assert explanations.once(g, Meter()) == ["bar 6: kick on 4a"]
 
 
 def test_the_threshold_decides_what_is_core():
@@ -112,9 +112,17 @@ def test_another_groove_in_mid_section_is_one_of_its_own():
 
 def test_a_typical_bar_really_occurs_and_the_fullest_is_thinned():
     snare = " | ".join(
-        ["2.> (2a) (3e) 4.> (4a)", "2.> (2a) 4.>", "2.> (3e) 4.>", "2.> (2a) (3e) 4.>",
-         "2.> 4.>", "2.> (2a) 4.>", "2.> (3e) 4.>", "2.> (2a) 4.>"]
-    )  # fmt: skip
+        [
+            "2.> (2a) (3e) 4.> (4a)",
+            "2.> (2a) 4.>",
+            "2.> (3e) 4.>",
+            "2.> (2a) (3e) 4.>",
+            "2.> 4.>",
+            "2.> (2a) 4.>",
+            "2.> (3e) 4.>",
+            "2.> (2a) 4.>",
+        ]
+    )
     [g] = read(f"== A\nhat: {bars('8ths')}\nsnare: {snare}\nkick: {bars('1 3')}")
     assert g.fullest == 1 and g.thinned == 1.0
     assert 1 <= g.typical <= 8
@@ -131,11 +139,11 @@ def test_a_vocabulary_of_phrases_is_told_as_such():
     assert g.kind == "vocabulary"
     assert len(g.phrases) == 3
     assert sum(p.share for p in g.phrases) == pytest.approx(1.0)
-    assert "feet choose for themselves" in words.groove(g)
+    assert "feet choose for themselves" in explanations.groove(g)
     tones = [9 if own == a else 2 for own in order]
     [told] = read(f"== Solo\nsnare: {' | '.join(order)}\nkick: {kick}", levels=(), tones=tones)
-    assert "where the band is on A" in words.phrase(told.phrases[0])
-    assert "where the band" not in words.phrase(told.phrases[1])
+    assert "where the band is on A" in explanations.phrase(told.phrases[0])
+    assert "where the band" not in explanations.phrase(told.phrases[1])
 
 
 def test_a_silent_section_says_so():
@@ -150,7 +158,7 @@ def test_what_never_happens_is_told():
 
 def related(a: str, b: str) -> tuple[str, tuple[str, ...]]:
     made = read(f"== Verse\n{a}\n== Chorus\n{b}")[1]
-    return words.relation(made.relation), tuple(words.related(made.relation, Meter()))
+    return explanations.relation(made.relation), tuple(explanations.related(made.relation, Meter()))
 
 
 BEAT = f"snare: {bars('2.> 4.>')}\nkick: {bars('1 2& 3')}"
@@ -190,9 +198,9 @@ def test_a_figure_moved_along_the_bar_is_displaced():
 
 def test_a_stripped_down_groove():
     how, _ = related(
-        f"hat: {bars('16ths')}\n{BEAT}", f"hat: {bars('8ths')}\nsnare: {bars('2.> 4.>')}\n"
-        f"kick: {bars('1')}",
-    )  # fmt: skip
+        f"hat: {bars('16ths')}\n{BEAT}",
+        f"hat: {bars('8ths')}\nsnare: {bars('2.> 4.>')}\nkick: {bars('1')}",
+    )
     assert how == "Verse stripped down"
 
 
@@ -206,8 +214,8 @@ def test_other_music_is_not_related():
 def test_likeness_is_one_for_equal_cores_and_small_for_others():
     [g] = read(f"== A\nhat: {bars('8ths')}\n{BEAT}")
     [h] = read(f"== A\ntom_floor: {bars('16ths')}\nkick: {bars('1e 2e')}")
-    assert groove_relations.likeness(g.core, g.core, Meter(), (1, 1)) == 1.0
-    assert groove_relations.likeness(g.core, h.core, Meter(), (1, 1)) < 0.3
+    assert relations.likeness(g.core, g.core, Meter(), (1, 1)) == 1.0
+    assert relations.likeness(g.core, h.core, Meter(), (1, 1)) < 0.3
 
 
 @pytest.mark.parametrize(

@@ -6,10 +6,10 @@ import pytest
 
 from bench import limb_rules as written
 from bench import meaning
+from orchesis import explanations
 from orchesis.formats import count
+from orchesis.grooves import grooves
 from orchesis.hands import rules, with_limbs
-from orchesis.meaning import words
-from orchesis.meaning.grooves import grooves
 
 
 def test_the_first_rule_of_thirty_written_grooves():
@@ -43,7 +43,7 @@ def test_every_rule_is_true_in_every_bar_that_it_claims(seed):
 
 def told(text):
     [g] = grooves(with_limbs(count.read(f"tempo: 92\n== A\n{text}\n")))
-    return words.told_groove(g, count.read("kick: 1").meters[0])["rules"]
+    return explanations.told_groove(g, count.read("kick: 1").meters[0])["rules"]
 
 
 def test_rules_are_said_in_one_sentence_each():

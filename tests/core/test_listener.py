@@ -36,9 +36,12 @@ class Heard:
 
     def candidates(self):
         activity = Activity(
-            self.strength, self.level, self.openness, self.ornaments,
+            self.strength,
+            self.level,
+            self.openness,
+            self.ornaments,
             np.ones((FRAMES, BANDS), np.float16),
-        )  # fmt: skip
+        )
         none = np.zeros((FRAMES, 12), np.float32)
         spectrum = Spectrum(self.bands, self.bands, none, self.fine, self.body, FRAMES / 100)
         return Listener(spectrum, activity).candidates()

@@ -12,10 +12,12 @@ from bench import across as written_across
 from bench import figures as written
 from bench import fills as written_fills
 from bench import meaning, pairs, reuses, sections
+from orchesis import explanations, fills
+from orchesis.checks import review, unlikely
+from orchesis.fills import fill_facts
 from orchesis.formats import count
-from orchesis.meaning import fill_facts, fills, review, unlikely, words
-from orchesis.meaning.compare import compare
-from orchesis.meaning.grooves import grooves
+from orchesis.grooves import grooves
+from orchesis.grooves.compare import compare
 from orchesis.score import KitSound, Measured
 from orchesis.score.evidence import Evidence
 
@@ -46,7 +48,7 @@ def test_comping_under_an_unbroken_ride_is_a_vocabulary_and_no_fill():
     assert fills.find(score) == []
     [g] = grooves(score)
     assert g.kind == "vocabulary" and g.over == "ride" and len(g.phrases) >= 5
-    assert words.groove(g).startswith("The ride goes on: ")
+    assert explanations.groove(g).startswith("The ride goes on: ")
     assert {s.part for s in g.core} == {"ride", "hat_foot"} and not g.options
 
 
@@ -107,7 +109,7 @@ def test_a_double_stop_keeps_its_second_drum_and_a_cross_stick_its_name():
 def test_an_ornament_in_every_second_bar_makes_two_bars(snare):
     [g] = grooves(read(f"== A\nhat: {bars('8ths')}\nsnare: {bars(snare)}\nkick: {bars('1 3')}"))
     assert g.length == 2
-    assert "snare on 4" in words.groove_differences(g, read("kick: 1").meters[0])[0]
+    assert "snare on 4" in explanations.groove_differences(g, read("kick: 1").meters[0])[0]
 
 
 def test_accents_of_the_hat_in_every_second_bar_make_two_bars():
@@ -136,7 +138,7 @@ def test_four_bars_on_the_ride_and_four_on_the_crash_are_two_grooves():
 def test_one_bar_of_hits_and_three_of_silence_are_stops():
     hits = bars("1 | - | - | -")
     [g] = grooves(read(f"== A\ncrash: {hits}\nsnare: {hits}\nkick: {hits}"))
-    assert g.kind == "stops" and words.groove(g).startswith("Stops")
+    assert g.kind == "stops" and explanations.groove(g).startswith("Stops")
 
 
 def test_a_march_without_feet_has_no_feet_that_choose_and_no_fill_in_its_first_bar():
@@ -148,7 +150,7 @@ def test_a_march_without_feet_has_no_feet_that_choose_and_no_fill_in_its_first_b
     score = read(f"== A\nsnare: {snare}")
     assert fills.find(score) == []
     for g in grooves(score):
-        assert not g.feet and "feet" not in words.groove(g)
+        assert not g.feet and "feet" not in explanations.groove(g)
 
 
 FULL = "1 1e 1& 1a 2 2& 3 3e 3& 3a 4 4&"
@@ -157,13 +159,18 @@ FULL = "1 1e 1& 1a 2 2& 3 3e 3& 3a 4 4&"
 @pytest.mark.parametrize("at", [0, 3, 7])
 def test_a_march_that_thins_its_fullest_bar_is_told_so(at):
     thinner = [
-        "1 1& 1a 2 3 3& 4", "1 1e 1& 2 2& 3 3a 4", "1 2 2& 3 3e 3& 4 4&", "1 1a 2 3 3e 4",
-        "1 1& 2 2& 3 3& 4 4&", "1 1e 1& 1a 2 3 4", "1 3 3e 3& 3a 4 4&",
-    ]  # fmt: skip
+        "1 1& 1a 2 3 3& 4",
+        "1 1e 1& 2 2& 3 3a 4",
+        "1 2 2& 3 3e 3& 4 4&",
+        "1 1a 2 3 3e 4",
+        "1 1& 2 2& 3 3& 4 4&",
+        "1 1e 1& 1a 2 3 4",
+        "1 3 3e 3& 3a 4 4&",
+    ]
     snare = " | ".join([*thinner[:at], FULL, *thinner[at:]])
     [g] = grooves(read(f"== A\nsnare: {snare}"))
     assert (g.kind, g.fullest, g.thinned) == ("thinned", at + 1, 1.0)
-    assert words.groove(g) == f"One fullest bar: the others are bar {at + 1}, thinned."
+    assert explanations.groove(g) == f"One fullest bar: the others are bar {at + 1}, thinned."
 
 
 def test_figures_are_named_where_their_part_and_accents_are_meant():
@@ -196,15 +203,18 @@ def test_a_sound_that_may_be_called_wrongly_is_asked_about_once():
     score = read(f"== A\nhat: {bars('8ths')}\ntom_mid: {bars('2 4')}\nkick: {bars('1 3')}")
     number = {"tom_mid": 1, "hat_closed": 2, "kick": 3}
     heard = score.with_strokes(
-        s.changed(placed_by="heard", confidence=0.9, measured=Measured(
-            score.seconds(s.bar, s.place), sound=number[s.part]))
+        s.changed(
+            placed_by="heard",
+            confidence=0.9,
+            measured=Measured(score.seconds(s.bar, s.place), sound=number[s.part]),
+        )
         for s in score.strokes.values()
-    )  # fmt: skip
+    )
     named = [KitSound(n, part) for part, n in number.items()]
     heard = replace(heard, sounds=tuple(named))
     [asked] = [d for d in review.queue(heard) if d.kind == "sound"]
     assert asked.part == "tom_mid" and len(asked.to_json()["examples"]) == 5
-    assert words.doubt(asked, heard) == (
+    assert explanations.doubt(asked, heard) == (
         "16 strokes sound alike and are written as mid tom. Is it that tom?"
     )
     answered = replace(heard, sounds=tuple(replace(s, answer="named") for s in named))
@@ -249,7 +259,7 @@ def test_the_kind_of_written_sections_is_told():
 )
 def test_no_sentence_denies_what_stands_beside_it(score):
     for g in grooves(score):
-        says = words.groove(g)
+        says = explanations.groove(g)
         if g.kind == "options":
             assert f"{len(g.options)} option" in says if g.options else "option" not in says
         else:
@@ -265,7 +275,7 @@ def test_no_sentence_denies_what_stands_beside_it(score):
 def differences(a, b):
     """What is told of two bars of the snare over the same hat and kick."""
     one, two = (list(read(f"hat: 8ths\nkick: 1 3\nsnare: {x}").ordered()) for x in (a, b))
-    return words.differences(compare(one, two), read("kick: 1").meters[0])
+    return explanations.differences(compare(one, two), read("kick: 1").meters[0])
 
 
 @pytest.mark.parametrize(
@@ -295,7 +305,7 @@ def test_figures_that_run_across_the_bars_are_told_and_only_they():
     assert written_across.share_right() >= 0.92
     score = count.read(f"tempo: 100\n== A\n{written_across.WRITTEN[4].text}")
     [g] = grooves(score)
-    [says] = words.told_groove(g, score.meters[0])["across"]
+    [says] = explanations.told_groove(g, score.meters[0])["across"]
     assert says == (
         "The kick runs across the bars from bar 1 on: a stroke every 3 16ths, on the 1 again "
         "after 3 bars."

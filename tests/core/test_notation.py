@@ -103,8 +103,11 @@ def test_swing_in_full_is_triplets_or_where_it_is_hard_dotted_values():
     assert usual.swing == ("none", 0.5)
     hard = in_notation(swinging("sixteenth 0.73", "16ths"), "swung_dotted")
     assert [s.place for s in hard.strokes_of(1) if s.part == "hat_closed"][:4] == [
-        0, Fraction(3, 8), Fraction(1, 2), Fraction(7, 8),
-    ]  # fmt: skip
+        0,
+        Fraction(3, 8),
+        Fraction(1, 2),
+        Fraction(7, 8),
+    ]
     assert possible(swinging("eighth 0.64")) == ["counted", "short", "swung_triplets"]
     assert "swung_dotted" in possible(swinging("sixteenth 0.73", "16ths"))
 

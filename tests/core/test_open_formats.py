@@ -215,8 +215,9 @@ def test_a_chart_is_one_mei_document_with_its_words():
     root = ET.fromstring(charting.mei(RICH, charting.Wish(counts="all", sticking="all")))
     mei = "{http://www.music-encoding.org/ns/mei}"
     assert root.findtext(f".//{mei}title") == "Rich & Strange"
-    assert [m.get("{http://www.w3.org/XML/1998/namespace}id") for m in root.iter(f"{mei}measure")] \
-        == [f"bar-{n}" for n in range(1, RICH.bar_count + 1)]  # fmt: skip
+    assert [
+        m.get("{http://www.w3.org/XML/1998/namespace}id") for m in root.iter(f"{mei}measure")
+    ] == [f"bar-{n}" for n in range(1, RICH.bar_count + 1)]
     names = ["".join(r.itertext()) for r in root.iter(f"{mei}reh")]
     assert names == ["Verse", "Bridge"]
     kinds = {d.get("type") for d in root.iter(f"{mei}dir")}
@@ -285,12 +286,15 @@ SIGN = "<attributes><measure-style><measure-repeat type='{}'>1</measure-repeat><
         ((f"1 {FORWARD}", f"2 {TWICE}", f"3 {THIRD}"), "1 2 1 2 1 3"),
         ((f"1 {BACK}", f"2 {BACK}"), "1 1 2 2"),
         (
-            ("2", "0 " + SIGN.format("start", "</attributes>"),
-             "3 " + SIGN.format("stop", "</attributes>")),
+            (
+                "2",
+                "0 " + SIGN.format("start", "</attributes>"),
+                "3 " + SIGN.format("stop", "</attributes>"),
+            ),
             "2 2 3",
         ),
     ],
-)  # fmt: skip
+)
 def test_repeats_of_other_peoples_pages_are_written_out(bars, played):
     score, lost = musicxml_reader.read(_bars_of(*bars))
     found = [sum(1 for _ in score.strokes_of(b)) for b in range(1, score.bar_count + 1)]

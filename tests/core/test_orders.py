@@ -182,9 +182,10 @@ def test_the_accent_or_opening_stands_at_one_place_only(part):
             assert sum(s.part == "hat_open" for s in own) == 1
         else:
             places = {
-                s.place for s in own if s.dynamic == "accent" and s.limb[1] == "H"
-                and KIT[s.part].role != "time"
-            }  # fmt: skip
+                s.place
+                for s in own
+                if s.dynamic == "accent" and s.limb[1] == "H" and KIT[s.part].role != "time"
+            }
             hands = [s for s in first if s.limb[1] == "H" and KIT[s.part].role != "time"]
             assert len(places) == 1 or not hands
 

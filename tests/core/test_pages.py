@@ -48,9 +48,17 @@ def test_every_voice_fills_its_bar_and_keeps_every_place(meter, picks):
 
 @pytest.mark.parametrize(
     ("text", "places"),
-    [("1/8", ["0"]), ("1/8", []), ("4/4", ["1/8", "1/6"]), ("4/4", ["1/3", "3/8"]),
-     ("4/4", ["1/5", "1/4"]), ("4/4", ["15/16"]), ("7/8", ["1/3", "2/3"]), ("1/16", ["47/48", "46/47"])],
-)  # fmt: skip
+    [
+        ("1/8", ["0"]),
+        ("1/8", []),
+        ("4/4", ["1/8", "1/6"]),
+        ("4/4", ["1/3", "3/8"]),
+        ("4/4", ["1/5", "1/4"]),
+        ("4/4", ["15/16"]),
+        ("7/8", ["1/3", "2/3"]),
+        ("1/16", ["47/48", "46/47"]),
+    ],
+)
 def test_what_has_no_usual_spelling_is_engraved_and_written_all_the_same(text, places):
     meter = Meter.parse(text)
     strokes = {str(n): Stroke(str(n), 1, Fraction(p), "snare") for n, p in enumerate(places)}

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import pytest
 
+from orchesis import explanations
 from orchesis.formats import count
-from orchesis.meaning import passages, words
+from orchesis.teaching import passages
 
 VERSE = "hat: 8ths | =\nsnare: 2 4 | =\nkick: 1 3 | 1 2& 3\n"
 CHORUS = "ride: quarters | =\nsnare: 2 4 4a | =\nkick: 1 1& 3 3& | =\n"
@@ -17,10 +18,14 @@ def song(*sections: str):
 
 def verse(n: int = 4) -> str:
     rows = {"hat": "8ths", "snare": "2 4", "kick": "1 3 | 1 2& 3a"}
-    return "== Verse\n" + "\n".join(
-        f"{part}: {' | '.join((text.split(' | ') * n)[: 2 * n])}" for part, text in
-        ((p, t if "|" in t else f"{t} | {t}") for p, t in rows.items())
-    ) + "\n"  # fmt: skip
+    return (
+        "== Verse\n"
+        + "\n".join(
+            f"{part}: {' | '.join((text.split(' | ') * n)[: 2 * n])}"
+            for part, text in ((p, t if "|" in t else f"{t} | {t}") for p, t in rows.items())
+        )
+        + "\n"
+    )
 
 
 def chorus(n: int = 4) -> str:
@@ -51,5 +56,7 @@ def test_a_silent_song_has_none_and_no_bar_is_told_twice():
 
 
 def test_a_passage_is_told_with_its_bars_and_sections():
-    [told, *_] = map(words.told_passage, passages.of_song(song(verse(2), chorus(), verse(2))))
+    [told, *_] = map(
+        explanations.told_passage, passages.of_song(song(verse(2), chorus(), verse(2)))
+    )
     assert told["says"] == "tells bars 1–4, 9–12 (Verse)"

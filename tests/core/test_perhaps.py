@@ -23,10 +23,14 @@ def maybe(time, part="crash", id="p1"):
 def hearing_of(score):
     beats = ()
     return Hearing(
-        duration=score.pulse.times[-1], sample_rate=44100,
-        tempo=Tempo(100, 100, 100, True, 0.9), meters=(HeardMeter(1, 4, 4),), beats=beats,
-        hits=(Hit(1.0, "kick", 0.7, 0.9),), sections=(),
-    )  # fmt: skip
+        duration=score.pulse.times[-1],
+        sample_rate=44100,
+        tempo=Tempo(100, 100, 100, True, 0.9),
+        meters=(HeardMeter(1, 4, 4),),
+        beats=beats,
+        hits=(Hit(1.0, "kick", 0.7, 0.9),),
+        sections=(),
+    )
 
 
 def test_they_are_kept_with_the_score_and_are_none_of_its_strokes():

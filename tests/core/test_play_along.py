@@ -50,8 +50,11 @@ def opened(path):
 def test_part_and_recording_stay_within_five_milliseconds(tmp_path, recording, share):
     wish = Wish(bars=(2, 3), shares=(share,), mixes=("part", "recording"), form="flac", loops=3)
     names = written(tmp_path / "a.zip", SONG, wish, recording, None, silent)
-    made = [sf.read(io.BytesIO(opened(tmp_path / "a.zip")[n]), always_2d=True)[0].mean(axis=1)
-            for n in names if n.endswith(".flac")]  # fmt: skip
+    made = [
+        sf.read(io.BytesIO(opened(tmp_path / "a.zip")[n]), always_2d=True)[0].mean(axis=1)
+        for n in names
+        if n.endswith(".flac")
+    ]
     lead = (SONG.seconds(3) - SONG.seconds(2)) / share
     length = 2 * lead
     for k in range(3):
@@ -80,8 +83,13 @@ def test_a_stage_counted_aloud_is_heard_as_it_is_written(tmp_path):
     heard = [h for h in listen(tmp_path / "part.wav").hits if h.part == "kick"]
     lead = SONG.seconds(2) - SONG.seconds(1)
     length = SONG.seconds(3) - SONG.seconds(1)
-    told = [lead + k * length + SONG.seconds(s.bar, s.place) - SONG.seconds(1)
-            for k in range(8) for b in (1, 2) for s in SONG.strokes_of(b) if s.part == "kick"]  # fmt: skip
+    told = [
+        lead + k * length + SONG.seconds(s.bar, s.place) - SONG.seconds(1)
+        for k in range(8)
+        for b in (1, 2)
+        for s in SONG.strokes_of(b)
+        if s.part == "kick"
+    ]
     right = sum(any(abs(h.time - t) < 0.03 for h in heard) for t in told)
     assert right >= 0.95 * len(told)
 
@@ -109,9 +117,16 @@ def test_a_stage_and_its_count_on_the_shell(tmp_path):
 
 @pytest.mark.parametrize(
     "wish",
-    [{"shares": (0.1,)}, {"mixes": ("loud",)}, {"form": "mp3"}, {"loops": 99}, {"bars": (3, 9), "mixes": ("part",)},
-     {"mixes": ("recording",)}, {"mixes": ("part",) * 41}],
-)  # fmt: skip
+    [
+        {"shares": (0.1,)},
+        {"mixes": ("loud",)},
+        {"form": "mp3"},
+        {"loops": 99},
+        {"bars": (3, 9), "mixes": ("part",)},
+        {"mixes": ("recording",)},
+        {"mixes": ("part",) * 41},
+    ],
+)
 def test_what_can_not_be_made_is_told(tmp_path, wish):
     with pytest.raises(BadScore):
         written(tmp_path / "a.zip", SONG, Wish(**wish), None, None, silent)
@@ -143,8 +158,14 @@ def test_all_files_of_a_song_are_equally_loud(tmp_path, recording):
     music = songs.band(len(sound) / RATE + 1, 0.8)[: len(sound), None]
     sf.write(loud, np.clip(0.4 * sound + music, -1, 1), RATE)
     sf.write(tmp_path / "drums.flac", 0.4 * sound, RATE)
-    wish = Wish(bars=(1, 4), shares=(0.7, 1.0), mixes=("part", "part and click", "recording", "recording and part"),
-                stages=True, form="ogg", loops=3)  # fmt: skip
+    wish = Wish(
+        bars=(1, 4),
+        shares=(0.7, 1.0),
+        mixes=("part", "part and click", "recording", "recording and part"),
+        stages=True,
+        form="ogg",
+        loops=3,
+    )
     written(tmp_path / "a.zip", SONG, wish, loud, tmp_path / "drums.flac", silent)
     levels = {
         n: measured(data) for n, data in opened(tmp_path / "a.zip").items() if n.endswith(".ogg")

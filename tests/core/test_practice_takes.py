@@ -131,8 +131,10 @@ def test_something_else_is_told(tmp_path):
     with pytest.raises(BadScore, match="Too little"):
         align([Heard(0.1, "kick", 0.9)], PART)
     rng = np.random.default_rng(2)
-    noise = [Heard(float(t), str(rng.choice(["hat_closed", "snare", "kick"])), 0.9)
-             for t in np.sort(rng.uniform(0, 40, 90))]  # fmt: skip
+    noise = [
+        Heard(float(t), str(rng.choice(["hat_closed", "snare", "kick"])), 0.9)
+        for t in np.sort(rng.uniform(0, 40, 90))
+    ]
     with pytest.raises(BadScore, match="does not go"):
         align(noise, PART)
 

@@ -73,9 +73,11 @@ def test_halving_keeps_the_beats_on_which_ones_fall():
     between = [t for a, b in pairwise(times) for t in (a, (a + b) / 2)]
     lead = [times[0] - (times[1] - times[0]) / 2]
     wrong = replace(
-        truth, pulse=PulseMap.of([*lead, *between]), meters=(FOUR,) * (2 * truth.bar_count),
+        truth,
+        pulse=PulseMap.of([*lead, *between]),
+        meters=(FOUR,) * (2 * truth.bar_count),
         strokes={},
-    )  # fmt: skip
+    )
     right = edit(wrong, "halve_tempo")
     assert right.seconds(3) == pytest.approx(truth.seconds(3))
     assert set(sizes(right)) == {4}
@@ -178,9 +180,11 @@ def test_taps_that_keep_the_period_keep_the_meters_too():
 def test_a_tempo_put_right_finds_its_one_by_what_is_struck(phase):
     """Heard at half the tempo from any beat on, doubled: kicks and crashes tell the 1."""
     slow = replace(
-        HEARD, meters=(FOUR,) * 7, sections=HEARD.sections[:1],
+        HEARD,
+        meters=(FOUR,) * 7,
+        sections=HEARD.sections[:1],
         pulse=HEARD.pulse.of([HEARD.pulse.seconds(phase + 2 * k) for k in range(29)]),
-    )  # fmt: skip
+    )
     score = edit(slow, "double_tempo")
     bars = [score.seconds(b) for b in range(1, score.bar_count + 1)]
     assert min(abs(t - HEARD.seconds(9)) for t in bars) < 0.02
@@ -213,9 +217,12 @@ def test_taps_that_make_no_pulse_are_told(taps, says):
 def test_locked_bars_keep_their_beats():
     locked = edit(HEARD, "lock", bar=9, last=12)
     for operation, args in (
-        ("halve_tempo", {}), ("shift_one", {"beats": 1}), ("set_one", {"bar": 10, "beat": 2}),
-        ("insert_beat", {"bar": 9, "beat": 1}), ("shift_half", {"later": True}),
-    ):  # fmt: skip
+        ("halve_tempo", {}),
+        ("shift_one", {"beats": 1}),
+        ("set_one", {"bar": 10, "beat": 2}),
+        ("insert_beat", {"bar": 9, "beat": 1}),
+        ("shift_half", {"later": True}),
+    ):
         with pytest.raises(BadEdit, match="locked"):
             edit(locked, operation, **args)
     score = edit(locked, "insert_beat", bar=3, beat=1)
@@ -291,8 +298,10 @@ def test_what_was_never_measured_stays_so_whatever_the_pulse_does():
     mixed = replace(HEARD, strokes={**written.strokes, **heard_hat})
     for name, args in (
         ("drag_beat", {"bar": 3, "beat": 1, "seconds": mixed.seconds(3) + 0.05}),
-        ("halve_tempo", {}), ("shift_one", {"beats": 1}), ("set_meter", {"meter": "3/4"}),
-    ):  # fmt: skip
+        ("halve_tempo", {}),
+        ("shift_one", {"beats": 1}),
+        ("set_meter", {"meter": "3/4"}),
+    ):
         new = edit(mixed, name, **args)
         measured = {k for k, s in new.strokes.items() if s.measured}
         assert measured == set(heard_hat) & set(new.strokes), name
@@ -342,14 +351,36 @@ def test_the_beat_that_closes_locked_bars_is_not_taken_away():
 
 
 PULSE = st.one_of(
-    st.tuples(st.just("set_one"), st.fixed_dictionaries({"bar": st.integers(1, 12), "beat": st.integers(1, 4)})),
-    st.tuples(st.just("set_meter"), st.fixed_dictionaries({"meter": st.sampled_from(["2/4", "3/4", "4/4", "6/8", "7/8"]), "bar": st.integers(1, 12)})),
-    st.tuples(st.sampled_from(["insert_beat", "remove_beat"]), st.fixed_dictionaries({"bar": st.integers(1, 12), "beat": st.integers(1, 4)})),
-    st.tuples(st.just("lock"), st.fixed_dictionaries({"bar": st.integers(1, 6), "last": st.integers(1, 9)})),
+    st.tuples(
+        st.just("set_one"),
+        st.fixed_dictionaries({"bar": st.integers(1, 12), "beat": st.integers(1, 4)}),
+    ),
+    st.tuples(
+        st.just("set_meter"),
+        st.fixed_dictionaries(
+            {
+                "meter": st.sampled_from(["2/4", "3/4", "4/4", "6/8", "7/8"]),
+                "bar": st.integers(1, 12),
+            }
+        ),
+    ),
+    st.tuples(
+        st.sampled_from(["insert_beat", "remove_beat"]),
+        st.fixed_dictionaries({"bar": st.integers(1, 12), "beat": st.integers(1, 4)}),
+    ),
+    st.tuples(
+        st.just("lock"),
+        st.fixed_dictionaries({"bar": st.integers(1, 6), "last": st.integers(1, 9)}),
+    ),
     st.tuples(st.sampled_from(["halve_tempo", "double_tempo"]), st.just({})),
     st.tuples(st.just("shift_half"), st.fixed_dictionaries({"later": st.booleans()})),
-    st.tuples(st.just("confirm_bars"), st.fixed_dictionaries({"bar": st.integers(1, 4), "last": st.integers(4, 6), "confirmed": st.just(True)})),
-)  # fmt: skip
+    st.tuples(
+        st.just("confirm_bars"),
+        st.fixed_dictionaries(
+            {"bar": st.integers(1, 4), "last": st.integers(4, 6), "confirmed": st.just(True)}
+        ),
+    ),
+)
 
 
 @settings(max_examples=60)

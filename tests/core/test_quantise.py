@@ -106,8 +106,17 @@ def test_straight_rows_and_triplets_do_not_swing(grid):
 
 @pytest.mark.parametrize(
     ("position", "place"),
-    [(0.0, 0), (0.24, "1/4"), (0.34, "1/3"), (0.3, "1/4"), (0.66, "2/3"), (0.93, 1), (3.98, 4), (0.5, "1/2")],
-)  # fmt: skip
+    [
+        (0.0, 0),
+        (0.24, "1/4"),
+        (0.34, "1/3"),
+        (0.3, "1/4"),
+        (0.66, "2/3"),
+        (0.93, 1),
+        (3.98, 4),
+        (0.5, "1/2"),
+    ],
+)
 def test_one_moment_alone_lies_on_the_nearest_place(position, place):
     assert quantise.nearest(position, STRAIGHT) == Fraction(place)
 

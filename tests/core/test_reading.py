@@ -5,9 +5,9 @@ import pytest
 
 from orchesis.analysis_file import analysis, score_of
 from orchesis.errors import BadScore
+from orchesis.fills import fill_bars
 from orchesis.formats import count
 from orchesis.hands import with_limbs
-from orchesis.meaning.fills import fill_bars
 from orchesis.placing import dynamics, quantise
 from orchesis.placing.requantise import requantise
 from orchesis.score import Measured

@@ -22,10 +22,15 @@ RECORD = Record("made-up", 120.0, 0.25, silent=((0.0, 10.0),), borders=(10.0, 30
 def hearing(beats, *, bpm=120.0, hits=(), size=4, sections=((1, 30, "A"),), duration=60.0):
     made = tuple(Beat(float(t), i // size + 1, i % size + 1) for i, t in enumerate(beats))
     return Hearing(
-        duration=duration, sample_rate=44100, tempo=Tempo(bpm, bpm, bpm, True, 0.9),
-        meters=(HeardMeter(1, size, 4),), beats=made, hits=tuple(hits),
-        sections=tuple(HeardSection(*s) for s in sections), sounding=(0.0, duration),
-    )  # fmt: skip
+        duration=duration,
+        sample_rate=44100,
+        tempo=Tempo(bpm, bpm, bpm, True, 0.9),
+        meters=(HeardMeter(1, size, 4),),
+        beats=made,
+        hits=tuple(hits),
+        sections=tuple(HeardSection(*s) for s in sections),
+        sounding=(0.0, duration),
+    )
 
 
 CLICK = 0.25 + 0.5 * np.arange(120)
@@ -65,10 +70,12 @@ def test_a_stroke_where_the_folded_record_has_none_is_counted():
 def test_a_bed_tells_what_is_right_and_the_last_bars():
     truth = {
         "hits": [{"time": 12 + k, "part": "kick"} for k in range(20)],
-        "beats": [{"time": float(t), "bar": i // 4 + 1, "beat": i % 4 + 1} for i, t in enumerate(CLICK)],
+        "beats": [
+            {"time": float(t), "bar": i // 4 + 1, "beat": i % 4 + 1} for i, t in enumerate(CLICK)
+        ],
         "tempo": {"bpm": 120.0},
         "silent": [[0.0, 10.0]],
-    }  # fmt: skip
+    }
     hits = [Hit(12 + k, "kick", 0.7, 0.9) for k in range(16)] + [Hit(5.0, "crash", 0.7, 0.5)]
     heard = hearing(CLICK + 0.005, hits=hits)
     found = measures.on_bed(truth, heard)

@@ -49,10 +49,13 @@ def test_a_song_comes_back_from_each_format(song, ending, also):
     again, lost = registry.read(f"song.{ending}", content)
     if ending == "mid" and song is TRIPLETS:  # a buzz comes back as what it is played by
         song, again = (
-            x.with_strokes(s for s in x.strokes.values()
-                           if not (s.bar == 1 and s.place >= 3 and s.part == "snare"))
+            x.with_strokes(
+                s
+                for s in x.strokes.values()
+                if not (s.bar == 1 and s.place >= 3 and s.part == "snare")
+            )
             for x in (song, again)
-        )  # fmt: skip
+        )
     assert told(again, *also) == told(song, *also)
     assert again.meters == song.meters
     assert not lost
@@ -182,8 +185,10 @@ def test_files_of_others_are_read_as_they_are():
     <duration>2</duration></note></measure></part></score-partwise>"""
     score, lost = musicxml_reader.read(xml)
     assert told(score, "ornament") == [
-        (1, 0, "hat_closed", None), (1, 0, "kick", None), (1, 1, "snare", "flam"),
-    ]  # fmt: skip
+        (1, 0, "hat_closed", None),
+        (1, 0, "kick", None),
+        (1, 1, "snare", "flam"),
+    ]
     assert not lost
     with pytest.raises(BadScore, match="no percussion"):
         midi_reader.read(bytes.fromhex("4d546864000000060000000101e04d54726b0000000400ff2f00"))

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import pytest
 
+from orchesis import explanations
 from orchesis.formats import count
-from orchesis.meaning import reuse, words
+from orchesis.teaching import reuse
 
 
 def read(snare, kick="", hat="8ths"):
@@ -66,17 +67,22 @@ def test_what_must_be_learned_is_counted():
 
 def test_a_return_is_told_in_a_sentence():
     inside = read("2e 2& 2a 4e 4& 4a")
-    assert words.returned(inside.returns[0]) == "The figure of 2 comes back on 4."
+    assert explanations.returned(inside.returns[0]) == "The figure of 2 comes back on 4."
     across = read("1 3e 3a | 1e 1a")
-    assert words.returned(across.returns[0]) == "Bar 2 opens with beat 3 of bar 1, nothing new."
+    assert (
+        explanations.returned(across.returns[0]) == "Bar 2 opens with beat 3 of bar 1, nothing new."
+    )
     two = read("1 1& 2e 2a | 3 3& 4e 4a")
-    assert words.returned(two.returns[0]) == "Beats 3 and 4 of bar 2 are beats 1 and 2 of bar 1."
+    assert (
+        explanations.returned(two.returns[0])
+        == "Beats 3 and 4 of bar 2 are beats 1 and 2 of bar 1."
+    )
     fast = read("1 2 2& | 3 3& 3a")
-    assert words.returned(fast.returns[0]) == (
+    assert explanations.returned(fast.returns[0]) == (
         "Beat 3 of bar 2 is beats 1 and 2 of bar 1 twice as fast."
     )
 
 
 def test_the_whole_is_told_in_a_sentence():
     found = read("2e 2& 2a 4e 4& 4a")
-    assert words.to_learn(found) == "One figure of 3 strokes; everything else is it again."
+    assert explanations.to_learn(found) == "One figure of 3 strokes; everything else is it again."

@@ -29,9 +29,13 @@ def test_each_of_the_forty_is_written_once():
 
 @pytest.mark.parametrize(
     ("name", "size", "hands"),
-    [("single paradiddle", 8, "RLRRLRLL"), ("five-stroke roll", 10, "RRLLRLLRRL"),
-     ("swiss army triplet", 6, "RRLRRL"), ("pataflafla", 8, "RLRLRLRL")],
-)  # fmt: skip
+    [
+        ("single paradiddle", 8, "RLRRLRLL"),
+        ("five-stroke roll", 10, "RRLLRLLRRL"),
+        ("swiss army triplet", 6, "RRLRRL"),
+        ("pataflafla", 8, "RLRLRLRL"),
+    ],
+)
 def test_a_rudiment_asked_for_gives_its_hands(name, size, hands):
     made = rudiments.sticking(name, size)
     assert made == hands

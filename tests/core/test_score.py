@@ -84,9 +84,14 @@ def test_a_score_survives_its_json():
 def test_impossible_strokes_are_refused():
     good = {"id": "a", "bar": 1, "place": Fraction(0), "part": "snare"}
     for bad in (
-        {"part": "gong"}, {"limb": "TAIL"}, {"dynamic": "loud"}, {"loudness": 2.0},
-        {"place": Fraction(-1)}, {"bar": 0}, {"ornament": "trill"},
-    ):  # fmt: skip
+        {"part": "gong"},
+        {"limb": "TAIL"},
+        {"dynamic": "loud"},
+        {"loudness": 2.0},
+        {"place": Fraction(-1)},
+        {"bar": 0},
+        {"ornament": "trill"},
+    ):
         with pytest.raises(BadScore):
             Stroke(**{**good, **bad})
 

@@ -5,7 +5,7 @@ from fractions import Fraction
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from orchesis.meaning import search
+from orchesis import search
 from orchesis.score import Meter, PulseMap, Score, Section, Stroke
 
 GRID = [Fraction(k, 4) for k in range(16)]

@@ -101,18 +101,31 @@ def test_bars_are_confirmed_and_let_go():
 EDITS = st.one_of(
     st.tuples(
         st.just("split_section"),
-        st.fixed_dictionaries({
-            "id": st.sampled_from(["sec1", "sec2", "n1", "n2"]), "bar": st.integers(1, 17),
-            "new": st.sampled_from(["n1", "n2", "n3"]),
-        }),
+        st.fixed_dictionaries(
+            {
+                "id": st.sampled_from(["sec1", "sec2", "n1", "n2"]),
+                "bar": st.integers(1, 17),
+                "new": st.sampled_from(["n1", "n2", "n3"]),
+            }
+        ),
     ),
-    st.tuples(st.sampled_from(["merge_section", "unlink_section"]),
-              st.fixed_dictionaries({"id": st.sampled_from(["sec1", "sec2", "n1", "n2", "n3"])})),
-    st.tuples(st.just("move_border"),
-              st.fixed_dictionaries({"id": st.sampled_from(["sec2", "n1", "n2"]), "first_bar": st.integers(0, 18)})),
-    st.tuples(st.just("link_section"),
-              st.fixed_dictionaries({"id": st.sampled_from(["sec1", "sec2", "n1"]), "like": st.sampled_from(["sec1", "n2"])})),
-)  # fmt: skip
+    st.tuples(
+        st.sampled_from(["merge_section", "unlink_section"]),
+        st.fixed_dictionaries({"id": st.sampled_from(["sec1", "sec2", "n1", "n2", "n3"])}),
+    ),
+    st.tuples(
+        st.just("move_border"),
+        st.fixed_dictionaries(
+            {"id": st.sampled_from(["sec2", "n1", "n2"]), "first_bar": st.integers(0, 18)}
+        ),
+    ),
+    st.tuples(
+        st.just("link_section"),
+        st.fixed_dictionaries(
+            {"id": st.sampled_from(["sec1", "sec2", "n1"]), "like": st.sampled_from(["sec1", "n2"])}
+        ),
+    ),
+)
 
 
 @settings(max_examples=60)

@@ -78,8 +78,10 @@ def test_variations_are_left_out_and_told_by_hand_and_the_rest_is_counted_on():
     options = [v for v in items if v.item.startswith("option")]
     fills = [v for v in items if v.item.startswith("fill")]
     assert [o.name for o in options[:2]] == ["1.1", "1.2"] and fills[0].name == "Fill 1"
-    edits = [SetOnPaper(item=options[0].item, shown=False, text=""),
-             SetOnPaper(item=options[1].item, shown=True, text="only under the voice")]  # fmt: skip
+    edits = [
+        SetOnPaper(item=options[0].item, shown=False, text=""),
+        SetOnPaper(item=options[1].item, shown=True, text="only under the voice"),
+    ]
     for edit in edits:
         song, *_ = apply(song, edit)
     made = charting.sheets(song, charting.Wish(view="variations"))
@@ -151,8 +153,11 @@ def test_two_grooves_of_a_section_are_left_out_one_by_one():
     ],
 )
 def test_a_thing_is_known_by_its_moment(kind, moment, rest, item):
-    known = {"fill 12.30": OnPaper(False), "section a": OnPaper(),
-             "option 12.30 snare 1 3/2": OnPaper(False)}  # fmt: skip
+    known = {
+        "fill 12.30": OnPaper(False),
+        "section a": OnPaper(),
+        "option 12.30 snare 1 3/2": OnPaper(False),
+    }
     assert item_at(kind, moment, known, rest) == item
 
 
@@ -174,8 +179,10 @@ def test_what_was_said_of_the_grooves_of_a_section_is_found_by_their_moment_now(
     options = [v for v in charting.variation_items(VARIED) if v.item.startswith("option")]
     section = VARIED.sections[0].id
     rest = options[0].item.split(" ", 2)[2]
-    old = {f"groove {section}": {"shown": True, "words": "lightly"},
-           f"option {section} {rest}": {"shown": False, "words": ""}}  # fmt: skip
+    old = {
+        f"groove {section}": {"shown": True, "words": "lightly"},
+        f"option {section} {rest}": {"shown": False, "words": ""},
+    }
     song = Score.from_json({**VARIED.to_json(), "on_paper": old})
     now = {v.item: v.said for v in charting.variation_items(song)}
     assert now[options[0].item] == OnPaper(False)

@@ -39,13 +39,22 @@ def made_up(seed: int) -> Score:
     parts = rng.sample(sorted(KIT), rng.randint(2, 7))
     grid = rng.choice((2, 3, 4, 6, 8))
     strokes = {
-        f"s{n}": Stroke(f"s{n}", bar, Fraction(step, grid), part, KIT[part].limb,
-                        rng.choice(("ghost", "normal", "accent")))
+        f"s{n}": Stroke(
+            f"s{n}",
+            bar,
+            Fraction(step, grid),
+            part,
+            KIT[part].limb,
+            rng.choice(("ghost", "normal", "accent")),
+        )
         for n, (bar, step, part) in enumerate(
-            (b, k, p) for b in (1, 2) for k in range(4 * grid) for p in parts
+            (b, k, p)
+            for b in (1, 2)
+            for k in range(4 * grid)
+            for p in parts
             if rng.random() < rng.choice((0.1, 0.3, 0.6))
         )
-    }  # fmt: skip
+    }
     meters = (Meter(4, 4), Meter(4, 4))
     pulse = PulseMap.even(rng.choice((60, 96, 132, 190)), 8)
     return Score(meters, pulse, strokes, (Section("a", "A", "A", 1, 2),))

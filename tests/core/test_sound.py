@@ -54,7 +54,16 @@ def test_a_video_gives_its_sound(click, tmp_path):
     assert take_in(video, tmp_path / "s.flac").duration == pytest.approx(12, abs=0.15)
 
 
-@pytest.mark.parametrize("options", [["-ar", "8000"], ["-ar", "96000", "-ac", "2"], ["-ac", "6"], ["-c:a", "pcm_u8"], ["-c:a", "pcm_s32le"]])  # fmt: skip
+@pytest.mark.parametrize(
+    "options",
+    [
+        ["-ar", "8000"],
+        ["-ar", "96000", "-ac", "2"],
+        ["-ac", "6"],
+        ["-c:a", "pcm_u8"],
+        ["-c:a", "pcm_s32le"],
+    ],
+)
 def test_odd_rates_channels_and_depths_are_taken(click, tmp_path, options):
     source = songs.converted(click, tmp_path / "odd.wav", *options)
     intake = take_in(source, tmp_path / "s.flac")
@@ -115,9 +124,20 @@ def test_a_video_without_sound_is_told(tmp_path):
 
     video = tmp_path / "mute.mp4"
     subprocess.run(
-        ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", "color=c=gray:s=64x64:r=10", "-t", "6", str(video)],
+        [
+            "ffmpeg",
+            "-v",
+            "error",
+            "-f",
+            "lavfi",
+            "-i",
+            "color=c=gray:s=64x64:r=10",
+            "-t",
+            "6",
+            str(video),
+        ],
         check=True,
-    )  # fmt: skip
+    )
     assert "no sound" in refusal(video, tmp_path)
 
 

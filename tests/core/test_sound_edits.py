@@ -5,9 +5,10 @@ from fractions import Fraction
 
 import pytest
 
+from orchesis import explanations
+from orchesis.checks import kit_sounds, review
 from orchesis.errors import BadEdit, BadScore
 from orchesis.formats import count
-from orchesis.meaning import kit_sounds, review, words
 from orchesis.score import CandidateHit, KitSound, Measured, Score
 from orchesis.score.patches import patched, patched_document, taken_back
 from tests.edits import apply
@@ -37,12 +38,20 @@ def heard():
         place = Fraction(7, 4)
         where = Measured(score.seconds(bar, place), -20.0, None, CLAPS)
         strokes[f"c{bar}"] = replace(
-            score.strokes[next(iter(score.strokes))], id=f"c{bar}", bar=bar, place=place, part="clap",
-            measured=where, placed_by="heard", confidence=0.45,
-        )  # fmt: skip
+            score.strokes[next(iter(score.strokes))],
+            id=f"c{bar}",
+            bar=bar,
+            place=place,
+            part="clap",
+            measured=where,
+            placed_by="heard",
+            confidence=0.45,
+        )
     sounds = (
-        KitSound(HATS, "hat_closed", "", "12", ("10", "02")), KitSound(SNARES, "snare"), KitSound(CLAPS, "clap"),
-    )  # fmt: skip
+        KitSound(HATS, "hat_closed", "", "12", ("10", "02")),
+        KitSound(SNARES, "snare"),
+        KitSound(CLAPS, "clap"),
+    )
     return replace(score, strokes=strokes, perhaps=perhaps, sounds=sounds)
 
 
@@ -139,7 +148,7 @@ def test_what_recurs_and_is_perhaps_a_stroke_is_asked_about_once():
     asked = [d for d in review.queue(SCORE) if d.kind == "perhaps"]
     assert asked and all(len(d.perhaps) >= 3 for d in asked)
     assert len({d.key for d in asked}) == len(asked)
-    says = words.doubt(asked[0], SCORE)
+    says = explanations.doubt(asked[0], SCORE)
     assert says.startswith("Perhaps a crash on 3& in") and "30 % sure" in says
     new, _, _ = apply(SCORE, "drop_perhaps", {"ids": list(asked[0].perhaps)})
     assert asked[0].key not in {d.key for d in review.queue(new)}
@@ -154,7 +163,7 @@ def test_sounds_are_told_largest_first_with_their_doubts_and_five_examples():
     assert examples[-1] - examples[0] > 0.5 * (SCORE.seconds(9) - SCORE.seconds(1))
     low = replace(SCORE, strokes={k: s.changed(confidence=0.3) for k, s in SCORE.strokes.items()})
     assert {s.doubt for s in kit_sounds.of_song(low)} == {"no drum"}
-    assert words.sound(kit_sounds.of_song(low)[0]) == "perhaps no drum"
+    assert explanations.sound(kit_sounds.of_song(low)[0]) == "perhaps no drum"
 
 
 @pytest.mark.parametrize(

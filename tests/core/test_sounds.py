@@ -36,9 +36,14 @@ def strokes(order, wrong=()):
     """The low drum heard as a snare for certain, the high one half surely; some as a clap."""
     sure = {"low": 0.9, "high": 0.5}
     return [
-        Hit((k + 1) * EVERY / 100, "clap" if k in wrong else "snare", 0.7, 0.3 if k in wrong else sure[name])
+        Hit(
+            (k + 1) * EVERY / 100,
+            "clap" if k in wrong else "snare",
+            0.7,
+            0.3 if k in wrong else sure[name],
+        )
         for k, name in enumerate(order)
-    ]  # fmt: skip
+    ]
 
 
 def test_two_drums_are_two_sounds_and_their_lone_strokes_take_the_name():

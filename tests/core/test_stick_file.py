@@ -32,8 +32,11 @@ def test_the_file_holds_what_is_fixed(stick):
     assert set(first) == {"bar", "position", "part", "limb", "ornament"}
     assert "shaker" not in {s["part"] for s in told["strokes"]}
     assert told["rudiments"][0] == {
-        "name": "single paradiddle", "bar": 3, "position": "0", "strokes": 8,
-    }  # fmt: skip
+        "name": "single paradiddle",
+        "bar": 3,
+        "position": "0",
+        "strokes": 8,
+    }
     assert 0 < told["difficulty"] <= 10
     rule = told["rules"][0]
     assert set(rule) == {"says", "kind", "bars", "exceptions"} and rule["bars"]

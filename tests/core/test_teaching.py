@@ -53,15 +53,18 @@ def test_orders_that_teachers_know():
     assert "Without the ghosts" in told and "Without the openings" in told
     filled = "snare: 3 3e 3& 3a\ntom_high: 4 4e 4& 4a\nkick: 1 3 4"
     assert plan_titles(filled, "fill")[:3] == [
-        "At half its density", "The feet alone", "The hands alone",
-    ]  # fmt: skip
+        "At half its density",
+        "The feet alone",
+        "The hands alone",
+    ]
     crashed = "hat: 8ths | 8ths -1\ncrash: - | 1\nsnare: 2 4 | 2 4\nkick: 1 3 | 1 3"
     told = plan_titles(crashed, "crash", (1, 2))
     assert told[0].startswith("The crash") and told[1] == "With the beat that leads into it"
     varied = "hat: 8ths | = | =\nsnare: 2 4 | = | =\nkick: 1 3 | 1 3 4a | 1 3 3&"
     assert plan_titles(varied, "core", (1, 2, 3))[:2] == [
-        "What the bars have in common", "With the kick on 4a of bar 2",
-    ]  # fmt: skip
+        "What the bars have in common",
+        "With the kick on 4a of bar 2",
+    ]
     assert plan_titles(varied, "variations", (1, 2, 3))[:2] == ["Bar 1 alone", "Bar 2 alone"]
     assert "The hands of bar 1 over the feet of bar 2" in plan_titles(
         varied, "transform", (1, 2, 3)
@@ -83,9 +86,11 @@ def test_a_school_that_is_none_and_an_empty_bar_are_told():
 
 
 @given(
-    st.floats(40, 200), st.floats(1, 10), st.floats(1, 40),
+    st.floats(40, 200),
+    st.floats(1, 10),
+    st.floats(1, 40),
     st.lists(st.sampled_from([*JUDGED, "away"]), max_size=60),
-)  # fmt: skip
+)
 def test_the_ladder_never_leaves_its_ends(start, step, more, loops):
     own = Ladder(start, step, start + more)
     rungs = own.rungs()
@@ -121,19 +126,22 @@ def test_habits_are_measured_back():
     assert abs(told.rush_percent) < 0.2
 
 
-FAULTS = [
-    (Habits(late={limb: ms}), [limb, "late" if ms > 0 else "early"])
-    for limb in ("RH", "LH", "RF") for ms in (25.0, -25.0)
-] + [
-    (Habits(missed={limb: 0.2}), [limb, "misses"]) for limb in ("RH", "LH", "RF")
-] + [
-    (Habits(extra={limb: 0.25}), [limb, "not written"]) for limb in ("LH", "RF")
-] + [
-    (Habits(spread={limb: 30.0}), [limb, "uneven"]) for limb in ("RH", "LH", "RF")
-] + [
-    (Habits(ghosts=8.0), ["ghosts", "too loud"]), (Habits(rush=2.0), ["rush"]),
-    (Habits(rush=-2.0), ["drag"]), (Habits(), ["That was it"]),
-]  # fmt: skip
+FAULTS = (
+    [
+        (Habits(late={limb: ms}), [limb, "late" if ms > 0 else "early"])
+        for limb in ("RH", "LH", "RF")
+        for ms in (25.0, -25.0)
+    ]
+    + [(Habits(missed={limb: 0.2}), [limb, "misses"]) for limb in ("RH", "LH", "RF")]
+    + [(Habits(extra={limb: 0.25}), [limb, "not written"]) for limb in ("LH", "RF")]
+    + [(Habits(spread={limb: 30.0}), [limb, "uneven"]) for limb in ("RH", "LH", "RF")]
+    + [
+        (Habits(ghosts=8.0), ["ghosts", "too loud"]),
+        (Habits(rush=2.0), ["rush"]),
+        (Habits(rush=-2.0), ["drag"]),
+        (Habits(), ["That was it"]),
+    ]
+)
 NAMES = {"RH": "right hand", "LH": "left hand", "RF": "right foot"}
 
 
@@ -255,6 +263,5 @@ def test_an_accent_or_an_opening_goes_round_the_bar(text, titles, count_of):
     assert [s.title for s in made][: len(titles)] == titles
     assert len(made) == count_of
     for stage in made[:-1]:
-        marked = [s for s in stage.score.ordered()
-                  if s.part == "hat_open" or s.dynamic == "accent"]  # fmt: skip
+        marked = [s for s in stage.score.ordered() if s.part == "hat_open" or s.dynamic == "accent"]
         assert len(marked) == 1

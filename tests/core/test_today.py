@@ -9,10 +9,16 @@ from hypothesis import strategies as st
 from orchesis.teaching import limits, today
 
 PASSAGES = st.builds(
-    today.Passage, st.text("abc", min_size=1, max_size=3), st.just("Verse 1"), st.floats(0, 10),
-    st.integers(0, 5), st.integers(1, 5), st.floats(0, 60), st.integers(0, 6),
+    today.Passage,
+    st.text("abc", min_size=1, max_size=3),
+    st.just("Verse 1"),
+    st.floats(0, 10),
+    st.integers(0, 5),
+    st.integers(1, 5),
+    st.floats(0, 60),
+    st.integers(0, 6),
     st.none() | st.floats(0, 30),
-)  # fmt: skip
+)
 
 
 @given(st.floats(0, 180), st.lists(PASSAGES, max_size=8))

@@ -27,8 +27,12 @@ from tests.songs import ROCK
 MANY = int(os.environ.get("ORCHESIS_TORTURE", "50"))
 SONG = with_limbs(count.read(ROCK))
 SCORES = sorted({f.endings[0] for f in registry.FORMATS if f.read is not None})
-SOUNDS = {"wav": ("WAV", "PCM_16"), "flac": ("FLAC", "PCM_16"), "ogg": ("OGG", "VORBIS"),
-          "mp3": ("MP3", "MPEG_LAYER_III")}  # fmt: skip
+SOUNDS = {
+    "wav": ("WAV", "PCM_16"),
+    "flac": ("FLAC", "PCM_16"),
+    "ogg": ("OGG", "VORBIS"),
+    "mp3": ("MP3", "MPEG_LAYER_III"),
+}
 _MEMORY = 1024 * 1024  # kilobytes by which this process may grow
 
 

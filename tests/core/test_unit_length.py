@@ -8,7 +8,7 @@ from fractions import Fraction
 import pytest
 
 from orchesis.formats import count
-from orchesis.meaning.groove_length import bars_of, key_of, marks_of, parts_of, phased, unit_of
+from orchesis.grooves.length import bars_of, key_of, marks_of, parts_of, phased, unit_of
 from orchesis.score.fill import Span
 
 HAT = "hat: 8ths"
@@ -34,10 +34,16 @@ A, B, C, D = "1 3", "1 2& 3", "1 3&", "1 2 4&"
 @pytest.mark.parametrize(
     ("row", "bars"),
     [
-        ([A] * 8, 1), ([A, B] * 4, 2), ([A, B, A, C] * 2, 4), ([A, A, A, B] * 3, 4),
-        ([A, B, C, D] * 2, 4), ([A, A, B, B] * 3, 4), ([A, B] * 8, 2), ([A] * 3, 1),
+        ([A] * 8, 1),
+        ([A, B] * 4, 2),
+        ([A, B, A, C] * 2, 4),
+        ([A, A, A, B] * 3, 4),
+        ([A, B, C, D] * 2, 4),
+        ([A, A, B, B] * 3, 4),
+        ([A, B] * 8, 2),
+        ([A] * 3, 1),
     ],
-)  # fmt: skip
+)
 def test_the_unit_is_as_long_as_what_comes_back(row, bars):
     assert length(*row) == bars
 

@@ -8,6 +8,7 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
+from orchesis import explanations, fills
 from orchesis.correcting.finding_edits import (
     DenyFill,
     ForgetFill,
@@ -21,9 +22,9 @@ from orchesis.correcting.form_edits import SplitSection, UnlinkSection
 from orchesis.correcting.pulse_edits import DoubleTempo, HalveTempo, ShiftOne
 from orchesis.editing import apply
 from orchesis.errors import BadEdit
+from orchesis.fills import fill_facts
 from orchesis.formats import count
-from orchesis.meaning import fill_facts, fills, words
-from orchesis.meaning.grooves import grooves
+from orchesis.grooves import grooves
 from orchesis.score import Score
 from orchesis.score.evidence import Evidence
 from orchesis.score.fill import Span
@@ -109,7 +110,7 @@ def test_a_groove_takes_the_name_the_unit_and_the_kind_a_person_gives_it():
         "vocabulary",
         ("name", "length", "kind"),
     )
-    assert words.groove(g).endswith("phrases are woven.")
+    assert explanations.groove(g).endswith("phrases are woven.")
     plain = edited(said, JudgeGroove(id=at, kind="", length=0))
     [g] = grooves(plain)
     assert (g.name, g.length, g.kind) == ("The walk", 1, grooves(score)[0].kind)
@@ -203,7 +204,7 @@ def test_strokes_below_certainty_are_unsure_options_with_their_evidence():
     assert not g.options and g.kind == "fixed"
     [perhaps] = g.unsure
     assert (perhaps.place, perhaps.bars, perhaps.heard) == (F(7, 4), (2, 4), 3)
-    told = words.told_groove(g, score.meters[0])
+    told = explanations.told_groove(g, score.meters[0])
     assert told["unsure"][0]["goes"] == "42 % sure; something is heard there in 1 more"
     sure = edited(
         faint,

@@ -8,11 +8,13 @@ from dataclasses import replace
 
 import pytest
 
-from orchesis import charting
+from orchesis import charting, feel, grooves
+from orchesis.checks import review
 from orchesis.editing import EDITS
 from orchesis.errors import BadEdit
+from orchesis.explanations import summary
+from orchesis.fills import fill_facts
 from orchesis.formats import count, count_writer, midi, musicxml
-from orchesis.meaning import feel, fill_facts, grooves, review, summary
 from orchesis.score import CandidateHit, KitSound, Score
 from orchesis.score.notation import as_written
 from orchesis.score.patches import patched
@@ -131,22 +133,46 @@ def test_beats_are_inserted_until_there_is_no_room_and_the_song_still_opens():
         ("tap", {"taps": [20_000 + k / 2 for k in range(40)]}, "outside of the song"),
         ("tap", {"taps": [float("nan")] * 9}, "“nan” can't be the “taps”"),
         ("tap", {"taps": [k / 1000 for k in range(6000)]}, "8 to 5000"),
-        ("tap_cue", {"moments": [k / 1000 for k in range(20_000)]}, "at most 5000 items, not 20000"),
-        ("play_in", {"new": "p", "hits": [{"time": 1.0, "part": "kick"}] * 6000}, "at most 5000 items, not 6000"),
-        ("play_in", {"new": "p", "hits": [{"time": 1.0, "part": "kick", "loudness": "loud"}]}, "“loud” can't be the “loudness”"),
+        (
+            "tap_cue",
+            {"moments": [k / 1000 for k in range(20_000)]},
+            "at most 5000 items, not 20000",
+        ),
+        (
+            "play_in",
+            {"new": "p", "hits": [{"time": 1.0, "part": "kick"}] * 6000},
+            "at most 5000 items, not 6000",
+        ),
+        (
+            "play_in",
+            {"new": "p", "hits": [{"time": 1.0, "part": "kick", "loudness": "loud"}]},
+            "“loud” can't be the “loudness”",
+        ),
         ("drag_beat", {"bar": 2, "beat": 1, "seconds": float("inf")}, "can't be the “seconds”"),
         ("drag_beat", {"bar": 2, "beat": 1, "seconds": 1e6}, "can't be the “seconds”"),
         ("drag_beat", {"bar": 2, "beat": 1, "seconds": 500.0}, "5 seconds at the most"),
-        ("add_stroke", {"id": "n", "bar": 1, "place": "1e12000000", "part": "kick", "limb": "RF"}, "not a place"),
-        ("add_stroke", {"id": "n", "bar": 1, "place": "²", "part": "kick", "limb": "RF"}, "not a place"),
-        ("add_stroke", {"id": "n", "bar": 1, "place": "1/49", "part": "kick", "limb": "RF"}, "finer than 48"),
+        (
+            "add_stroke",
+            {"id": "n", "bar": 1, "place": "1e12000000", "part": "kick", "limb": "RF"},
+            "not a place",
+        ),
+        (
+            "add_stroke",
+            {"id": "n", "bar": 1, "place": "²", "part": "kick", "limb": "RF"},
+            "not a place",
+        ),
+        (
+            "add_stroke",
+            {"id": "n", "bar": 1, "place": "1/49", "part": "kick", "limb": "RF"},
+            "finer than 48",
+        ),
         ("rename_section", {"id": "sec1", "name": "Ver\x07se"}, "can't be printed (U+0007)"),
         ("rename_section", {"id": "sec1", "name": "\ud800"}, "can't be printed (U+D800)"),
         ("set_cue", {"bar": 1, "text": '"st\x07op"'}, "can't be printed (U+0007)"),
         ("set_cue", {"bar": 1, "text": "1:5/" + "9" * 400}, "not a place"),
         ("many", {"edits": [{"operation": "set_part"}]}, "needs “id”"),
     ],
-)  # fmt: skip
+)
 def test_what_would_cost_or_break_too_much_is_refused_in_one_sentence(name, args, says):
     began = time.process_time()
     with pytest.raises(BadEdit, match=re.escape(says)):

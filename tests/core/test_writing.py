@@ -6,10 +6,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from orchesis import explanations
+from orchesis.checks import alike, review
 from orchesis.errors import BadEdit, BadScore
 from orchesis.formats import count, count_lanes, count_writer
-from orchesis.meaning import alike, review, words
-from orchesis.meaning.compare import compare
+from orchesis.grooves.compare import compare
 from orchesis.score import KIT, Measured, Meter, Stroke
 from orchesis.score.patches import patched
 from orchesis.score.stroke import ORNAMENTS
@@ -38,18 +39,31 @@ def what(strokes):
 
 places = st.builds(
     lambda beat, parts, k: Fraction(beat) + Fraction(k % parts, parts),
-    st.integers(0, 3), st.sampled_from([1, 2, 3, 4, 5, 6, 8]), st.integers(0, 7),
-)  # fmt: skip
+    st.integers(0, 3),
+    st.sampled_from([1, 2, 3, 4, 5, 6, 8]),
+    st.integers(0, 7),
+)
 strokes = st.builds(
     lambda place, part, dynamic, left, ornament, choked, doubt: Stroke(
-        id="x", bar=1, place=place, part=part, dynamic=dynamic, ornament=ornament, choked=choked,
+        id="x",
+        bar=1,
+        place=place,
+        part=part,
+        dynamic=dynamic,
+        ornament=ornament,
+        choked=choked,
         limb=("L" if left else "R") + ("F" if KIT[part].role.endswith("foot") else "H"),
-        loudness={"ghost": 0.3, "normal": 0.7, "accent": 0.95}[dynamic], doubt=doubt,
+        loudness={"ghost": 0.3, "normal": 0.7, "accent": 0.95}[dynamic],
+        doubt=doubt,
     ),
-    places, st.sampled_from(list(KIT)), st.sampled_from(["ghost", "normal", "accent"]),
-    st.booleans(), st.sampled_from([None, *ORNAMENTS]), st.booleans(),
+    places,
+    st.sampled_from(list(KIT)),
+    st.sampled_from(["ghost", "normal", "accent"]),
+    st.booleans(),
+    st.sampled_from([None, *ORNAMENTS]),
+    st.booleans(),
     st.sampled_from(["", "doubtful"]),
-)  # fmt: skip
+)
 bars_of_strokes = st.lists(strokes, max_size=24, unique_by=lambda s: (s.part, s.place))
 
 
@@ -169,7 +183,7 @@ class TestAlike:
     def test_a_changed_part_is_offered_where_the_same_is_played(self):
         offer = self.offered("set_part", id=self.snare.id, part="cross_stick")
         assert offer.bar == 3 and offer.bars
-        assert "cross-stick instead of snare" in words.offer(offer)
+        assert "cross-stick instead of snare" in explanations.offer(offer)
         there = edit(SCORE, "set_part", id=self.snare.id, part="cross_stick")
         spread = edit(there, "spread", bars=list(offer.bars), changes=list(offer.changes))
         for bar in [3, *offer.bars]:
@@ -219,7 +233,9 @@ class TestCompare:
     def told(self, a, b):
         left, right = (count_lanes.read_bars(x, [FOUR])[0] for x in (a, b))
         return [
-            (d.kind, words.difference(d, FOUR)) for d in compare(left, right) if d.kind != "same"
+            (d.kind, explanations.difference(d, FOUR))
+            for d in compare(left, right)
+            if d.kind != "same"
         ]
 
     def test_equal_bars_differ_in_nothing(self):
@@ -246,7 +262,7 @@ class TestCompare:
             count_lanes.read_bars(x, [FOUR])[0]
             for x in ("hat: 8ths\nsnare: 2", "ride: 8ths\nkick: 1 3")
         )
-        assert sorted(words.differences(compare(a, b), FOUR)) == [
+        assert sorted(explanations.differences(compare(a, b), FOUR)) == [
             "kick on 1, 3 are new",
             "ride instead of hat closed on 1, 1&, 2, 2&, 3, 3&, 4, 4&",
             "snare on 2 is gone",
@@ -256,10 +272,15 @@ class TestCompare:
 class TestReview:
     def unsure(self, bars, **changes):
         snares = [s for s in SCORE.strokes.values() if s.part == "snare" and s.bar in bars]
-        return SCORE.with_strokes([
-            *SCORE.strokes.values(),
-            *(s.changed(**{"confidence": 0.4, "placed_by": "heard", **changes}) for s in snares),
-        ])  # fmt: skip
+        return SCORE.with_strokes(
+            [
+                *SCORE.strokes.values(),
+                *(
+                    s.changed(**{"confidence": 0.4, "placed_by": "heard", **changes})
+                    for s in snares
+                ),
+            ]
+        )
 
     def test_a_doubt_that_recurs_is_asked_once_and_settles_all(self):
         score = self.unsure(range(2, 7))
@@ -281,7 +302,9 @@ class TestReview:
         kick = next(s for s in SCORE.by_bar()[4] if s.part == "kick")
         without = edit(SCORE, "remove_stroke", id=kick.id)
         gaps = [d for d in review.queue(without) if d.kind == "missing" and d.part == "kick"]
-        assert [d.bars for d in gaps] == [(4,)] and "No kick on" in words.doubt(gaps[0], without)
+        assert [d.bars for d in gaps] == [(4,)] and "No kick on" in explanations.doubt(
+            gaps[0], without
+        )
         left = edit(without, "settle", key=gaps[0].key)
         assert gaps[0].key not in [d.key for d in review.queue(left)]
 
@@ -294,10 +317,14 @@ class TestReview:
 
 def test_many_edits_are_one_or_none():
     a, b = list(SCORE.strokes)[:2]
-    both = edit(SCORE, "many", edits=[
-        {"operation": "set_loudness", "id": a, "loudness": 0.2},
-        {"operation": "set_choked", "id": b, "choked": True},
-    ])  # fmt: skip
+    both = edit(
+        SCORE,
+        "many",
+        edits=[
+            {"operation": "set_loudness", "id": a, "loudness": 0.2},
+            {"operation": "set_choked", "id": b, "choked": True},
+        ],
+    )
     assert both.strokes[a].dynamic == "ghost" and both.strokes[b].choked
     for bad in ([{"operation": "many", "edits": []}], [{"operation": "halve_tempo"}], []):
         with pytest.raises(BadEdit):

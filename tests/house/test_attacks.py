@@ -133,7 +133,9 @@ def test_sign_ups_are_counted_in_all_processes_together(house):
         browser.get(house.address, timeout=30)
         head = {"X-CSRFToken": browser.cookies.get("csrftoken", ""), "Connection": "close"}
         body = {"name": f"nobody{n}", "password": PASSWORD, "invitation": "no-such-thing"}
-        return browser.post(f"{house.address}/api/accounts", json=body, headers=head, timeout=60).status_code  # fmt: skip
+        return browser.post(
+            f"{house.address}/api/accounts", json=body, headers=head, timeout=60
+        ).status_code
 
     with ThreadPoolExecutor(8) as pool:
         told = list(pool.map(sign_up, range(40)))

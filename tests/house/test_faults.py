@@ -61,8 +61,12 @@ def test_nothing_acknowledged_is_lost_and_nothing_is_half_there(house):
 
     def edits() -> None:
         for n in range(EDITS):
-            body = {"base": 0, "over": True, "key": f"key-{n}",
-                    "edit": {"operation": "rename_section", "id": "sec1", "name": f"Name {n}"}}  # fmt: skip
+            body = {
+                "base": 0,
+                "over": True,
+                "key": f"key-{n}",
+                "edit": {"operation": "rename_section", "id": "sec1", "name": f"Name {n}"},
+            }
             me.post(f"songs/{song}/transcription/edits", body, 200)
             done.append(f"key-{n}")
 
@@ -133,8 +137,10 @@ def look(house) -> dict:
     from house import SERVER
 
     ended = subprocess.run(
-        [sys.executable, str(SERVER / "manage.py"), "shell", "-c", _LOOKS], env=house.environment,
-        capture_output=True, text=True,
-    )  # fmt: skip
+        [sys.executable, str(SERVER / "manage.py"), "shell", "-c", _LOOKS],
+        env=house.environment,
+        capture_output=True,
+        text=True,
+    )
     assert ended.returncode == 0, ended.stderr[-2000:]
     return json.loads(ended.stdout.partition("TOLD")[2])

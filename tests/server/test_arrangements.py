@@ -35,8 +35,12 @@ def test_how_hard_it_is_by_bar_section_and_cause(call):
     told = call("get", "hands")
     assert 1 < told["song"]["total"] <= 10
     assert set(told["song"]["causes"]) == {
-        "speed", "independence", "moves", "dynamics", "changes",
-    }  # fmt: skip
+        "speed",
+        "independence",
+        "moves",
+        "dynamics",
+        "changes",
+    }
     assert len(told["bars"]) >= 4 and told["sections"]
     assert told["unplayable"] == []
 

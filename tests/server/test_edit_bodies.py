@@ -16,9 +16,36 @@ from tests.walks import Walker
 
 #: What may stand where something else belongs.
 JUNK: list[Any] = [
-    None, True, False, 0, -1, 3, 2**40, 0.5, -1e300, "", "x", "²", "1/0", "3/4", "RH", "hat_closed", "٣",
-    "e" * 5000, [], [1], [None], {}, {"id": "x"}, [[[[]]]], "\u0007", "\u2028", "a|b", "1:5/48", "sec1",
-]  # fmt: skip
+    None,
+    True,
+    False,
+    0,
+    -1,
+    3,
+    2**40,
+    0.5,
+    -1e300,
+    "",
+    "x",
+    "²",
+    "1/0",
+    "3/4",
+    "RH",
+    "hat_closed",
+    "٣",
+    "e" * 5000,
+    [],
+    [1],
+    [None],
+    {},
+    {"id": "x"},
+    [[[[]]]],
+    "\u0007",
+    "\u2028",
+    "a|b",
+    "1:5/48",
+    "sec1",
+]
 BODIES = 500
 _DONE = 12  # accepted ones that are done; the others are only read
 
@@ -71,13 +98,22 @@ def test_a_body_that_is_no_edit_is_refused_by_the_api(client, heard):
     before = Arrangement.objects.get().document
     rng = random.Random(1)
     bodies: list[Any] = [
-        None, [], "x", 7, {}, {"base": 0}, {"base": "0", "edit": {"operation": "halve_tempo"}},
-        {"base": -1, "edit": {"operation": "halve_tempo"}}, {"base": 0, "edit": None}, {"base": 0, "edit": []},
-        {"base": 0, "edit": {"operation": "dance"}}, {"base": 0, "edit": {"operation": ["many"]}},
+        None,
+        [],
+        "x",
+        7,
+        {},
+        {"base": 0},
+        {"base": "0", "edit": {"operation": "halve_tempo"}},
+        {"base": -1, "edit": {"operation": "halve_tempo"}},
+        {"base": 0, "edit": None},
+        {"base": 0, "edit": []},
+        {"base": 0, "edit": {"operation": "dance"}},
+        {"base": 0, "edit": {"operation": ["many"]}},
         {"base": 0, "edit": {"operation": "halve_tempo"}, "over": "yes"},
         {"base": 0, "edit": {"operation": "halve_tempo"}, "key": "k" * 41},
         {"base": 0, "operation": "halve_tempo", "args": {}},
-    ]  # fmt: skip
+    ]
     bodies += [
         {"base": 0, "edit": {"operation": rng.choice(sorted(EDITS)), "junk": rng.choice(JUNK)}}
         for _ in range(60)

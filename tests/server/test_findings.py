@@ -163,10 +163,15 @@ def test_a_figure_is_searched_on_the_whole_shelf(client, get):
 
 @pytest.mark.parametrize(
     ("query", "status", "words"),
-    [("bar=x&scope=kick", 400, "Name a bar"), ("bar=99&scope=kick", 422, "no bar 99"),
-     ("bar=3&scope=nose", 422, "can't be searched"), ("bar=3&scope=kick&first=-1", 400, "Name a bar"), ("bar=3&scope=kick&length=0", 400, "has a length"),
-     ("bar=3&scope=kick&length=1/0", 400, "Name a bar")],
-)  # fmt: skip
+    [
+        ("bar=x&scope=kick", 400, "Name a bar"),
+        ("bar=99&scope=kick", 422, "no bar 99"),
+        ("bar=3&scope=nose", 422, "can't be searched"),
+        ("bar=3&scope=kick&first=-1", 400, "Name a bar"),
+        ("bar=3&scope=kick&length=0", 400, "has a length"),
+        ("bar=3&scope=kick&length=1/0", 400, "Name a bar"),
+    ],
+)
 def test_a_search_that_cannot_be_made_is_told(get, query, status, words):
     assert words in get(f"search?{query}", status)["detail"]
 

@@ -25,8 +25,9 @@ def test_ready_names_what_is_away(db, monkeypatch):
     monkeypatch.setitem(health._PARTS, "broker", away)
     answer = Client().get("/ready")
     assert answer.status_code == 503 and answer.json() == {
-        "ready": False, "missing": {"broker": "away (ConnectionError)"},
-    }  # fmt: skip
+        "ready": False,
+        "missing": {"broker": "away (ConnectionError)"},
+    }
     monkeypatch.setattr(health, "_LEAST_FREE", 2**60)
     monkeypatch.setitem(health._PARTS, "broker", lambda: "")
     assert "MB of disk" in Client().get("/ready").json()["missing"]["store"]
@@ -62,8 +63,12 @@ def test_behind_https_cookies_are_for_https_alone():
         "import django; django.setup(); from django.conf import settings as s; "
         "print(s.SESSION_COOKIE_SECURE, s.CSRF_COOKIE_SECURE, s.SECURE_HSTS_SECONDS > 0)"
     )
-    env = {**os.environ, "ORCHESIS_HTTPS": "1", "DJANGO_SETTINGS_MODULE": "config.settings",
-           "PYTHONPATH": "server:."}  # fmt: skip
+    env = {
+        **os.environ,
+        "ORCHESIS_HTTPS": "1",
+        "DJANGO_SETTINGS_MODULE": "config.settings",
+        "PYTHONPATH": "server:.",
+    }
     ended = subprocess.run(
         [sys.executable, "-c", code], env=env, capture_output=True, text=True, check=True
     )

@@ -49,10 +49,29 @@ def worked_on(client, heard, edit, step):
         {"title": "The verse", "passages": [{"first": 1, "last": 2}]},
         format="json",
     )
-    client.post(f"{at}/loops", {"first": 1, "last": 2, "order": "computed", "stage": 0, "judgement": "relaxed",
-                                "tempo": 60.0, "seconds": 8.0}, format="json")  # fmt: skip
-    client.post(f"{at}/clips", {"first": 1, "last": 2, "order": "computed", "stage": "All of it",
-                                "file": SimpleUploadedFile("so.ogg", b"OggS like so")})  # fmt: skip
+    client.post(
+        f"{at}/loops",
+        {
+            "first": 1,
+            "last": 2,
+            "order": "computed",
+            "stage": 0,
+            "judgement": "relaxed",
+            "tempo": 60.0,
+            "seconds": 8.0,
+        },
+        format="json",
+    )
+    client.post(
+        f"{at}/clips",
+        {
+            "first": 1,
+            "last": 2,
+            "order": "computed",
+            "stage": "All of it",
+            "file": SimpleUploadedFile("so.ogg", b"OggS like so"),
+        },
+    )
     client.patch(at, {"tags": ["wedding"], "due": "2027-01-02"}, format="json")
     return heard
 
@@ -299,8 +318,14 @@ def test_an_account_comes_back_into_an_empty_system(
     gone = client.post("/api/songs", {"title": "In the bin"}, format="json").json()
     client.delete(f"/api/songs/{gone['id']}")
     link = PlayerLink.objects.get()
-    client.post("/api/set-lists", {"title": "Friday", "items": [
-        {"song": worked_on["id"]}, {"song": worked_on["id"], "lesson": link.pk}]}, format="json")  # fmt: skip
+    client.post(
+        "/api/set-lists",
+        {
+            "title": "Friday",
+            "items": [{"song": worked_on["id"]}, {"song": worked_on["id"], "lesson": link.pk}],
+        },
+        format="json",
+    )
     KeptFill.objects.create(owner=user, title="A fill", bar=4, tempo=92.0, document={"strokes": []})
     first, second = tmp_path / "one", tmp_path / "two"
     call_command("backup", "rim", str(first))
@@ -373,8 +398,9 @@ def test_a_full_disk_keeps_nothing_half(client, song, rock_bytes, monkeypatch):
 def far_store(settings):
     """A store without a folder on this machine, as an object store is."""
     settings.STORAGES = {
-        **settings.STORAGES, "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
-    }  # fmt: skip
+        **settings.STORAGES,
+        "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
+    }
 
 
 def test_nothing_needs_the_store_to_be_a_folder(far_store, client, worked_on, settings):

@@ -11,7 +11,7 @@ from config.newest import NewestKept
 from redis.exceptions import RedisError
 from transcription import findings, kept_answers
 
-from orchesis.meaning import feel
+from orchesis import feel
 
 VIEWS = ("transcription", "chart", "chart?footnotes=1", "feel", "grooves", "fills", "sounds")
 

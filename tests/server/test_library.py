@@ -237,8 +237,9 @@ def test_what_the_shelf_shows_follows_the_edits(client, heard):
     def edit(**change):
         answer = client.post(
             f"/api/songs/{heard['id']}/transcription/edits",
-            {"base": Arrangement.objects.get().version, "edit": change}, format="json",
-        )  # fmt: skip
+            {"base": Arrangement.objects.get().version, "edit": change},
+            format="json",
+        )
         assert answer.status_code == 200
 
     edit(operation="double_tempo")
@@ -254,8 +255,9 @@ def test_a_song_and_an_account_are_deleted_whole_and_free_their_files(
 ):
     client.post(
         f"/api/songs/{heard['id']}/transcription/edits",
-        {"base": 0, "edit": {"operation": "note_bar", "bar": 1, "note": "soft"}}, format="json",
-    )  # fmt: skip
+        {"base": 0, "edit": {"operation": "note_bar", "bar": 1, "note": "soft"}},
+        format="json",
+    )
     take = Take.objects.get()
     names = [getattr(take, f).name for f in Take.FILES if getattr(take, f)]
     assert len(names) == 3 and all(default_storage.exists(n) for n in names)

@@ -179,8 +179,15 @@ def test_each_role_may_what_it_says(shared):
     song, by = shared
     at = f"/api/songs/{song}"
     body = {"base": 0, "edit": {"operation": "rename_section", "id": "sec1", "name": "Dawn"}}
-    loop = {"first": 1, "last": 2, "order": "computed", "stage": 0, "judgement": "relaxed",
-            "tempo": 60.0, "seconds": 8.0}  # fmt: skip
+    loop = {
+        "first": 1,
+        "last": 2,
+        "order": "computed",
+        "stage": 0,
+        "judgement": "relaxed",
+        "tempo": 60.0,
+        "seconds": 8.0,
+    }
     rows = [
         # what is done, and what owner, editor, player, stranger are answered
         (lambda c: c.get(at), 200, 200, 200, 404),
@@ -188,14 +195,20 @@ def test_each_role_may_what_it_says(shared):
         (lambda c: c.get(f"{at}/chart"), 200, 200, 200, 404),
         (lambda c: c.get(f"{at}/player-links"), 200, 200, 403, 404),
         (lambda c: c.post(f"{at}/transcription/edits", body, format="json"), 200, 200, 403, 404),
-        (lambda c: c.post(f"{at}/transcription/undo", {"base": 0}, format="json"), 200, 200, 403, 404),
+        (
+            lambda c: c.post(f"{at}/transcription/undo", {"base": 0}, format="json"),
+            200,
+            200,
+            403,
+            404,
+        ),
         (lambda c: c.post(f"{at}/arrangements", {"name": "x"}, format="json"), 201, 409, 403, 404),
         (lambda c: c.patch(at, {"title": "Other"}, format="json"), 200, 200, 403, 404),
         (lambda c: c.patch(at, {"groups": []}, format="json"), None, 403, 403, 404),
         (lambda c: c.post(f"{at}/loops", loop, format="json"), 200, 200, 200, 404),
         (lambda c: c.post(f"{at}/play-alongs", {}, format="json"), 200, 200, 200, 404),
         (lambda c: c.delete(at), None, 403, 403, 404),
-    ]  # fmt: skip
+    ]
     for n, (act, *statuses) in enumerate(rows):
         for name, status in zip(("owner", "editor", "player", "stranger"), statuses, strict=True):
             if status is not None:

@@ -28,9 +28,11 @@ def as_(user: User) -> APIClient:
 def evening(client, heard):
     other = client.post("/api/songs", {"title": "Not heard yet"}, format="json").json()
     body = {
-        "title": "Harbour, Friday", "due": "2027-03-05", "words": "Two sets",
+        "title": "Harbour, Friday",
+        "due": "2027-03-05",
+        "words": "Two sets",
         "items": [{"song": heard["id"], "note": "short intro"}, {"song": other["id"]}],
-    }  # fmt: skip
+    }
     return client.post("/api/set-lists", body, format="json").json(), body
 
 
@@ -169,8 +171,11 @@ def test_lessons_are_things_of_their_own(client, heard, evening):
         ("The kick of the verse", "Plain Rock", 1)
     ]
     items = [{"song": heard["id"], "lesson": link["id"], "due": "2027-01-08"}]
-    plan = client.put(f"/api/set-lists/{made['id']}", {**body, "kind": "class plan", "items": items, "is_given": True},
-                      format="json").json()  # fmt: skip
+    plan = client.put(
+        f"/api/set-lists/{made['id']}",
+        {**body, "kind": "class plan", "items": items, "is_given": True},
+        format="json",
+    ).json()
     assert (
         plan["items"][0]["lesson_title"] == "The kick of the verse"
         and plan["items"][0]["address"] == link["address"]
@@ -188,8 +193,13 @@ def form(client):
     return told["address"].split("/")[-1]
 
 
-WISH = {"title": "Copper Weather", "artist": "Tin Meridian", "name": "Maarten", "due": "2027-02-01",
-        "device": "abcdefgh"}  # fmt: skip
+WISH = {
+    "title": "Copper Weather",
+    "artist": "Tin Meridian",
+    "name": "Maarten",
+    "due": "2027-02-01",
+    "device": "abcdefgh",
+}
 
 
 def post(address, body):

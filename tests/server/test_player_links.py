@@ -11,9 +11,10 @@ from jobs import work
 from rest_framework.test import APIClient
 
 LESSON = {
-    "title": "Learn the turn", "words": "Slowly first.",
+    "title": "Learn the turn",
+    "words": "Slowly first.",
     "passages": [{"first": 2, "last": 3, "order": "limbs", "words": "Mind the kick."}],
-}  # fmt: skip
+}
 
 
 @pytest.fixture
@@ -185,8 +186,10 @@ def test_passages_follow_their_bars(make, anybody, client, heard, change):
 
 def test_a_lesson_is_edited_whole_and_three_passages_are_kept_in_order(make, anybody, client):
     link = make()
-    three = [{"first": f, "last": f + 1, "order": o, "words": f"Bars {f}"}
-             for f, o in ((5, "limbs"), (2, "skeleton"), (7, "computed"))]  # fmt: skip
+    three = [
+        {"first": f, "last": f + 1, "order": o, "words": f"Bars {f}"}
+        for f, o in ((5, "limbs"), (2, "skeleton"), (7, "computed"))
+    ]
     body = {"title": "Three", "words": "In this order.", "passages": three}
     answer = client.put(f"/api/player-links/{link['id']}", body, format="json")
     assert answer.status_code == 200, answer.content

@@ -52,9 +52,10 @@ def test_what_was_played_in_is_judged(call, heard):
     part = stages.plan(score, [2, 3])[-1].score
     played = perform(part, Habits(late={"RF": 40.0}), loops=4)
     body = {
-        "first": 2, "last": 3,
+        "first": 2,
+        "last": 3,
         "played": [{"time": p.time, "part": p.part, "loudness": p.loudness} for p in played],
-    }  # fmt: skip
+    }
     told = call("post", "judge", body)
     assert told["limbs"]["RF"]["offset_ms"] == pytest.approx(40, abs=4)
     assert "right foot" in told["advice"]
@@ -130,16 +131,22 @@ def test_a_teacher_changes_the_plan_and_says_a_word(call, client, heard):
     before = call("get", "stages?first=2&last=3")["stages"]
     titles = [s["title"] for s in before]
     body = {
-        "first": 2, "last": 3, "dropped": [titles[1]],
-        "stages": [{"title": t} for t in reversed(titles[2:])] + [{"title": titles[0], "words": "Low sticks."}],
-    }  # fmt: skip
+        "first": 2,
+        "last": 3,
+        "dropped": [titles[1]],
+        "stages": [{"title": t} for t in reversed(titles[2:])]
+        + [{"title": titles[0], "words": "Low sticks."}],
+    }
     answer = client.put(f"/api/songs/{heard['id']}/stages", body, format="json")
     assert answer.status_code == 204
     told = call("get", "stages?first=2&last=3")
     assert [s["title"] for s in told["stages"]] == [*reversed(titles[2:]), titles[0]]
     assert told["stages"][-1]["words"] == "Low sticks." and told["dropped"] == [titles[1]]
-    assert call("post", "loops", {"first": 2, "last": 3, "stage": 0, "judgement": "tense",
-                                  "seconds": 5.0, "tempo": 80.0})["rung"]["tempo"]  # fmt: skip
+    assert call(
+        "post",
+        "loops",
+        {"first": 2, "last": 3, "stage": 0, "judgement": "tense", "seconds": 5.0, "tempo": 80.0},
+    )["rung"]["tempo"]
 
 
 def test_a_recording_of_ones_practice_is_heard_and_judged(call, client, heard, tmp_path):
@@ -274,10 +281,12 @@ def test_a_teacher_attaches_a_clip_that_the_lesson_gives_on(call, client, heard,
 @pytest.mark.parametrize(
     ("content", "kind"),
     [
-        (b"OggS and sound", "audio/ogg"), (b"\x00\x00\x00\x18ftypisom vide", "video/mp4"),
-        (b"\x00\x00\x00\x18ftypM4A soun", "audio/mp4"), (b"\x1a\x45\xdf\xa3 A_OPUS", "audio/webm"),
+        (b"OggS and sound", "audio/ogg"),
+        (b"\x00\x00\x00\x18ftypisom vide", "video/mp4"),
+        (b"\x00\x00\x00\x18ftypM4A soun", "audio/mp4"),
+        (b"\x1a\x45\xdf\xa3 A_OPUS", "audio/webm"),
     ],
-)  # fmt: skip
+)
 def test_a_clip_is_what_it_holds(call, client, heard, content, kind):
     body = {
         "first": 2,

@@ -142,7 +142,10 @@ def test_a_full_form_takes_what_is_new_for_what_nobody_else_wants(form, monkeypa
     vote(form, wanted, 7, "198.51.100.4")
     assert ask(form, "Copper Weather", "203.0.113.8").status_code == 201
     assert {s["title"] for s in ask(form, "Northline", "203.0.113.7").json()["songs"]} == {
-        "Northline", "Lantern Steps", "Copper Weather"}  # fmt: skip
+        "Northline",
+        "Lantern Steps",
+        "Copper Weather",
+    }
     assert Song.objects.get(title="Late Tram").removed is not None, "it rests in the owner's bin"
 
 

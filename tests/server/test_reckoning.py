@@ -13,9 +13,8 @@ from jobs.models import Job
 from redis.exceptions import RedisError
 from transcription import findings, reckoning, views
 
-from orchesis import charting
+from orchesis import charting, grooves
 from orchesis.formats import registry
-from orchesis.meaning import grooves
 
 
 @pytest.fixture

@@ -38,37 +38,56 @@ def holds(schema):
         described = schema["paths"][path][method]["responses"][str(answer.status_code)]
         told = strict(described["content"]["application/json"]["schema"])
         validator = Draft202012Validator({**told, "components": components})
-        faults = [f"{path} {list(e.absolute_path)}: {e.message[:200]}"
-                  for e in validator.iter_errors(answer.json())]  # fmt: skip
+        faults = [
+            f"{path} {list(e.absolute_path)}: {e.message[:200]}"
+            for e in validator.iter_errors(answer.json())
+        ]
         assert not faults, faults[:3]
 
     return check
 
 
 GETS = (
-    "/api/songs", "/api/songs/{id}", "/api/songs/{id}/transcription",
+    "/api/songs",
+    "/api/songs/{id}",
+    "/api/songs/{id}/transcription",
     "/api/songs/{id}/transcription/review",
     "/api/songs/{id}/transcription/compare?bar=2&with=3",
     "/api/songs/{id}/transcription/compare?bar=2&with=heard",
-    "/api/songs/{id}/transcription/text?first=1&last=2", "/api/songs/{id}/transcription/band?bar=2",
-    "/api/songs/{id}/grooves", "/api/songs/{id}/fills", "/api/songs/{id}/feel",
-    "/api/songs/{id}/evidence", "/api/songs/{id}/decisions", "/api/songs/{id}/chart",
-    "/api/songs/{id}/search?bar=2&scope=kick", "/api/kept-fills", "/api/session",
-)  # fmt: skip
+    "/api/songs/{id}/transcription/text?first=1&last=2",
+    "/api/songs/{id}/transcription/band?bar=2",
+    "/api/songs/{id}/grooves",
+    "/api/songs/{id}/fills",
+    "/api/songs/{id}/feel",
+    "/api/songs/{id}/evidence",
+    "/api/songs/{id}/decisions",
+    "/api/songs/{id}/chart",
+    "/api/songs/{id}/search?bar=2&scope=kick",
+    "/api/kept-fills",
+    "/api/session",
+)
 
 
 @pytest.mark.parametrize("path", GETS)
 def test_what_is_asked_for_is_answered_as_described(client, heard, holds, path):
     strokes = [s for s in Arrangement.objects.get().document["strokes"] if s["bar"] == 3]
-    for version, change in enumerate((
-        {"operation": "set_doubt", "id": strokes[0]["id"], "doubt": "left_out", "reason": "bass"},
-        {"operation": "set_cue", "bar": 2, "text": '1 2& "horns"'},
-        {"operation": "note_section", "id": "sec1", "note": "quiet"},
-    )):  # fmt: skip
+    for version, change in enumerate(
+        (
+            {
+                "operation": "set_doubt",
+                "id": strokes[0]["id"],
+                "doubt": "left_out",
+                "reason": "bass",
+            },
+            {"operation": "set_cue", "bar": 2, "text": '1 2& "horns"'},
+            {"operation": "note_section", "id": "sec1", "note": "quiet"},
+        )
+    ):
         answer = client.post(
-            f"/api/songs/{heard['id']}/transcription/edits", {"base": version, "edit": change},
+            f"/api/songs/{heard['id']}/transcription/edits",
+            {"base": version, "edit": change},
             format="json",
-        )  # fmt: skip
+        )
         assert answer.status_code == 200, answer.content
     answer = client.get(path.format(id=heard["id"]))
     assert answer.status_code == 200
@@ -78,11 +97,13 @@ def test_what_is_asked_for_is_answered_as_described(client, heard, holds, path):
 def test_what_is_done_is_answered_as_described(client, heard, holds):
     stroke = next(s for s in Arrangement.objects.get().document["strokes"] if s["bar"] == 3)
     at = f"/api/songs/{heard['id']}/transcription"
-    for n, change in enumerate((
-        {"operation": "set_dynamic", "id": stroke["id"], "dynamic": "ghost"},
-        {"operation": "halve_tempo"},
-        {"operation": "rename_section", "id": "sec1", "name": "Dawn"},
-    )):  # fmt: skip
+    for n, change in enumerate(
+        (
+            {"operation": "set_dynamic", "id": stroke["id"], "dynamic": "ghost"},
+            {"operation": "halve_tempo"},
+            {"operation": "rename_section", "id": "sec1", "name": "Dawn"},
+        )
+    ):
         answer = client.post(f"{at}/edits", {"base": n, "edit": change}, format="json")
         holds("post", "/api/songs/{id}/transcription/edits", answer)
     answer = client.post(f"{at}/undo", {"base": 0}, format="json")

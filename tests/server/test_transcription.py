@@ -230,9 +230,20 @@ def test_edits_of_one_bar_from_two_windows_are_told_and_merge_elsewhere(edit, cl
     version = Arrangement.objects.get().version
     over = client.post(
         f"/api/songs/{heard['id']}/transcription/edits",
-        {"base": 0, "over": True, "edit": {"operation": "add_stroke","id": "c", "bar": 2, "place": "3/4", "part": "cowbell", "limb": "LH"}},
+        {
+            "base": 0,
+            "over": True,
+            "edit": {
+                "operation": "add_stroke",
+                "id": "c",
+                "bar": 2,
+                "place": "3/4",
+                "part": "cowbell",
+                "limb": "LH",
+            },
+        },
         format="json",
-    )  # fmt: skip
+    )
     assert over.json()["version"] == version + 1
 
 

@@ -103,12 +103,15 @@ def test_what_two_windows_write_of_one_thing_clashes(edit, first, second, named)
 
 def test_what_two_windows_write_of_different_things_merges(edit):
     edits = [
-        ("note_bar", {"bar": 3, "note": "a"}), ("note_bar", {"bar": 4, "note": "b"}),
-        ("set_cue", {"bar": 5, "text": "1"}), ("rename_section", {"id": "sec1", "name": "Verse"}),
-        ("note_sound", {"key": "room", "note": "dry"}), ("note_sound", {"key": "wires", "note": "off"}),
+        ("note_bar", {"bar": 3, "note": "a"}),
+        ("note_bar", {"bar": 4, "note": "b"}),
+        ("set_cue", {"bar": 5, "text": "1"}),
+        ("rename_section", {"id": "sec1", "name": "Verse"}),
+        ("note_sound", {"key": "room", "note": "dry"}),
+        ("note_sound", {"key": "wires", "note": "off"}),
         ("confirm_bars", {"bar": 1, "last": 4, "confirmed": True}),
         ("confirm_bars", {"bar": 3, "last": 6, "confirmed": True}),
-    ]  # fmt: skip
+    ]
     for name, args in edits:
         assert edit(name, base=0, **args).status_code == 200, name
     document = Arrangement.objects.get().document

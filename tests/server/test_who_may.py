@@ -63,25 +63,49 @@ def world(client, user, heard):
     zipped = PlayAlong.objects.create(arrangement=part, wish={})
     zipped.file.save("x.zip", ContentFile(b"x"))
     practised = PractisedSound.objects.create(
-        user=user, arrangement=part, name="p", first=1, last=2, order="computed", stage=0, share=1,
+        user=user,
+        arrangement=part,
+        name="p",
+        first=1,
+        last=2,
+        order="computed",
+        stage=0,
+        share=1,
         file=ContentFile(b"x", "p.wav"),
-    )  # fmt: skip
+    )
     clip = Clip.objects.create(
-        arrangement=part, first=1, last=2, order="computed", stage="s", name="c", kind="audio/ogg",
+        arrangement=part,
+        first=1,
+        last=2,
+        order="computed",
+        stage="s",
+        name="c",
+        kind="audio/ogg",
         file=ContentFile(b"x", "c.ogg"),
-    )  # fmt: skip
+    )
     job = Job.objects.create(owner=user, song=song, kind="play_along", subject=1, state="refused")
     ids = {
-        "songs": song.pk, "takes": take.pk, "comments": Comment.objects.create(
-            arrangement=part, author=user, words="w").pk, "groups": group.pk, "jobs": job.pk,
+        "songs": song.pk,
+        "takes": take.pk,
+        "comments": Comment.objects.create(arrangement=part, author=user, words="w").pk,
+        "groups": group.pk,
+        "jobs": job.pk,
         "kept-fills": client.post(
-            "/api/kept-fills", {"song": heard["id"], "fill": 0}, format="json").json()["id"],
+            "/api/kept-fills", {"song": heard["id"], "fill": 0}, format="json"
+        ).json()["id"],
         "named-versions": NamedVersion.objects.create(arrangement=part, version=0, name="v").pk,
-        "play-alongs": zipped.pk, "player-links": link.pk, "practised-sounds": practised.pk,
-        "set-lists": listed.pk, "clips": clip.pk,
-    }  # fmt: skip
-    tokens = {"player": link.token, "asked": form.token, "given-lists": listed.token,
-              "invitations": invitation.token}  # fmt: skip
+        "play-alongs": zipped.pk,
+        "player-links": link.pk,
+        "practised-sounds": practised.pk,
+        "set-lists": listed.pk,
+        "clips": clip.pk,
+    }
+    tokens = {
+        "player": link.token,
+        "asked": form.token,
+        "given-lists": listed.token,
+        "invitations": invitation.token,
+    }
     numbers = {
         "arrangements": other.pk,
         "invitations": invitation.pk,

@@ -69,7 +69,7 @@ def _levels(analysis):
 _OF_THE_PULSE = {
     "halve_tempo", "double_tempo", "retime", "shift_one", "shift_half", "set_one", "set_meter",
     "insert_beat", "remove_beat", "drag_beat", "tap",
-}  # fmt: skip
+}
 
 
 def _upgraded(stroke, done, levels):

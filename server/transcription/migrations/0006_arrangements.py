@@ -43,7 +43,7 @@ def _stacks(lines):
 
 def forward(apps, _schema):
     from orchesis.errors import BadScore
-    from orchesis.meaning import review
+    from orchesis.checks import review
     from orchesis.score import Score
 
     Analysis = apps.get_model("library", "Analysis")

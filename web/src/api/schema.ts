@@ -4265,7 +4265,7 @@ export interface components {
         };
         /**
          * Offer
-         * @description An edit that would fit other bars too; see orchesis/meaning/alike.py.
+         * @description An edit that would fit other bars too; see orchesis/checks/alike.py.
          */
         Offer: {
             /** Bar */
@@ -5941,7 +5941,7 @@ export interface components {
         SignEnum: "accent" | "ghost" | "small_ghost" | "flam" | "drag" | "ruff" | "buzz" | "diddle" | "drop" | "open" | "half" | "foot" | "splash" | "choked" | "cross_stick" | "rimshot" | "bell" | "layer" | "repeat";
         /**
          * Simplify
-         * @description The song at a level of simplification, 1 to 4 (orchesis/meaning/levels.py).
+         * @description The song at a level of simplification, 1 to 4 (orchesis/grooves/levels.py).
          */
         Simplify: {
             /**

@@ -32,9 +32,12 @@ SONGS = (
 
 #: Title -> tags of the demo's songs.
 TAGS = {
-    "Copper Weather": ["lesson"], "Late Tram, Lower Deck": ["trio", "swing"],
-    "Northline": ["harbour"], "Glass Orchard": ["harbour"], "Square at Noon": ["corps", "march"],
-}  # fmt: skip
+    "Copper Weather": ["lesson"],
+    "Late Tram, Lower Deck": ["trio", "swing"],
+    "Northline": ["harbour"],
+    "Glass Orchard": ["harbour"],
+    "Square at Noon": ["corps", "march"],
+}
 
 
 class Command(BaseCommand):
@@ -57,9 +60,14 @@ class Command(BaseCommand):
             songs = {}
             for title, artist, asked_by, days, depth, recording in SONGS:
                 song = songs[title] = Song.objects.create(
-                    owner=owner, title=title, artist=artist, asked_by=asked_by, due=_in(days),
-                    depth=depth, tags=TAGS.get(title, []),
-                )  # fmt: skip
+                    owner=owner,
+                    title=title,
+                    artist=artist,
+                    asked_by=asked_by,
+                    due=_in(days),
+                    depth=depth,
+                    tags=TAGS.get(title, []),
+                )
                 if recording:
                     self._take(song, recording)
             songs["Late Tram, Lower Deck"].groups.add(trio)
@@ -67,9 +75,12 @@ class Command(BaseCommand):
             for title, votes in (("Sleeper to Vell", 5), ("Two Rivers, One Coat", 2)):
                 Song.objects.filter(title=title, owner=owner).update(form=form, votes=votes)
             evening = SetList.objects.create(
-                owner=owner, title="Friday at the harbour", due=_in(12), group=trio,
+                owner=owner,
+                title="Friday at the harbour",
+                due=_in(12),
+                group=trio,
                 words="Two sets, the second one louder. Load-in by six.",
-            )  # fmt: skip
+            )
             run = ("Late Tram, Lower Deck", "Northline", "Glass Orchard", "Copper Weather")
             for place, title in enumerate(run, 1):
                 SetItem.objects.create(set_list=evening, place=place, song=songs[title])

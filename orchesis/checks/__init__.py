@@ -1,0 +1,1 @@
+"""What is doubtful in a score and what a person should look at next."""

@@ -1,1 +1,0 @@
-"""What the strokes say: grooves, fills, feel, figures, doubts, likeness, search."""
