@@ -44,6 +44,6 @@ screenshots: tools
 torture: tools
 	@ORCHESIS_TORTURE=500 $(PY) -m pytest tests/core/test_torture.py -n 2
 	@ORCHESIS_TORTURE=500 PYTHONPATH=server $(PY) -m pytest tests/server/test_rates.py \
-		tests/server/test_room.py tests/server/test_reckoning.py tests/server/test_keeping.py \
+		tests/server/test_room.py tests/server/test_by_worker.py tests/server/test_keeping.py \
 		tests/server/test_hostile_packages.py -n 2
 	@ORCHESIS_TORTURE=500 PYTHONPATH=server $(PY) -m pytest tests/house

@@ -7,14 +7,15 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import IO, Any
 
+from config.time_limits import if_soon
 from django.db import transaction
+from findings import by_worker
 from library import store
 from library.models import Analysis, Song, Take
 from library.quota import ending_of, room_for
 from practice import clips
 from practice.models import Clip, PlayerLink, PlayerProgress, StageNotes
 from sharing.models import Comment, NamedVersion
-from transcription import reckoning
 from transcription.models import Arrangement, Edit, Preferences
 
 from keeping import reading
@@ -299,14 +300,14 @@ def from_score(name: str, data: bytes, owner: Any) -> tuple[Song, list[str]]:
     title = Path(printable(name)).stem[:200] or "Untitled"
     score, lost = reading.read(name, data)
     score = Preferences.as_liked(owner.pk, score)
-    solved = reckoning.if_soon(lambda: with_limbs(score))
+    solved = if_soon(lambda: with_limbs(score))
     with transaction.atomic():
         song = Song.objects.create(
             owner=owner, title=(score.title or title)[:200], artist=score.artist[:200]
         )
         part = Arrangement.start(_silent(song, score), solved or score)
         if solved is None:
-            reckoning.ask(part, (reckoning.LIMBS, ()))
+            by_worker.ask(part, (by_worker.LIMBS, ()))
     return song, lost
 
 

@@ -9,8 +9,8 @@ from typing import Annotated
 
 from config.answers import Answer, chosen, one_of
 from pydantic import BaseModel, ConfigDict, Field
-from transcription.answers import Part, Stroke
 
+from orchesis.score.document import Part, Stroke
 from orchesis.teaching import ladder, limits, stages
 
 Order = one_of(stages.SCHOOLS)

@@ -23,7 +23,7 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from transcription.views import read_arrangement
+from transcription.access import read_arrangement
 
 from orchesis import practice_take
 from orchesis.errors import Cancelled

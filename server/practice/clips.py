@@ -20,8 +20,8 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
+from transcription.access import read_arrangement
 from transcription.models import Arrangement
-from transcription.views import read_arrangement
 
 from orchesis.errors import BadScore
 from orchesis.score.untrusted import printable

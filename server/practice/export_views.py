@@ -17,7 +17,7 @@ from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from transcription.views import asked_arrangement, read_arrangement
+from transcription.access import asked_arrangement, read_arrangement
 
 from orchesis.formats.file_names import file_name
 from practice import exporting, link_answers

@@ -6,8 +6,8 @@ from dataclasses import asdict, dataclass, replace
 from functools import lru_cache
 from typing import Any
 
+from config.time_limits import FILE_SECONDS, in_time
 from transcription.models import Arrangement, Preferences
-from transcription.reckoning import OF_A_FILE, in_time
 
 from orchesis import charting
 from orchesis import explanations as words_of
@@ -135,7 +135,7 @@ def sheet_pdf(link: PlayerLink) -> bytes:
     """The lesson as an excerpt sheet, or the whole chart, on paper: under its title, with the
     teacher's words."""
     score = link.score
-    return in_time(OF_A_FILE, lambda: charting.pdf(score, _sheet(link, "A4")))
+    return in_time(FILE_SECONDS, lambda: charting.pdf(score, _sheet(link, "A4")))
 
 
 def _sheet(link: PlayerLink, paper: str) -> charting.Wish:
@@ -156,7 +156,7 @@ def _pages(arrangement: int, version: int, of: tuple[int, charting.Wish]) -> lis
     pk, wish = of
     link = PlayerLink.objects.select_related("arrangement__song").get(pk=pk)
     score = link.score
-    return in_time(OF_A_FILE, lambda: charting.pages(score, wish))
+    return in_time(FILE_SECONDS, lambda: charting.pages(score, wish))
 
 
 # -- what changed since it was given

@@ -9,9 +9,9 @@ from typing import Annotated
 
 from config.answers import Answer, one_of
 from pydantic import BaseModel, ConfigDict, Field
-from transcription.answers import Stroke
 
 from orchesis import play_along
+from orchesis.score.document import Stroke
 from orchesis.sounding import part
 from practice.answers import Judged, Order, Stage
 

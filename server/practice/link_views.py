@@ -26,8 +26,8 @@ from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
+from transcription.access import asked_arrangement, read_arrangement
 from transcription.models import Arrangement
-from transcription.views import asked_arrangement, read_arrangement
 
 from orchesis.formats.file_names import file_name
 from orchesis.score.edit import printable_text

@@ -13,8 +13,8 @@ from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
+from transcription.access import asked_bar, read_arrangement
 from transcription.models import Preferences
-from transcription.views import asked_bar, read_arrangement
 
 from orchesis.errors import BadScore
 from orchesis.score import Score

@@ -16,8 +16,8 @@ from rest_framework.exceptions import NotFound, ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
+from transcription.access import asked_bar, read_arrangement
 from transcription.models import Arrangement, Preferences
-from transcription.views import asked_bar, read_arrangement
 
 from orchesis import charting, engraving
 from orchesis.formats.file_names import file_name

@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 from typing import Any
 
+from arrangements import log
+from arrangements.differences import differing
 from config.answers import answered, read
 from config.errors import Conflict
 from django.contrib.auth.models import User
@@ -21,10 +23,8 @@ from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from transcription import log
-from transcription.differences import differing
+from transcription.access import asked_arrangement, read_arrangement
 from transcription.models import Arrangement, Edit
-from transcription.views import asked_arrangement, read_arrangement
 
 from orchesis import explanations
 from orchesis.editing import described

@@ -7,8 +7,8 @@ import time
 
 import pytest
 from django.test import Client
+from findings import readings
 from library.models import Take
-from transcription import findings
 from transcription.models import Arrangement, Edit
 
 from tests.server.conftest import sound_file
@@ -108,7 +108,7 @@ def test_an_address_that_leads_nowhere_answers_json(client, address):
 
 
 def test_a_failure_of_ours_answers_json(client, heard, monkeypatch):
-    monkeypatch.setattr(findings, "fill_list", lambda _found: 1 / 0)
+    monkeypatch.setattr(readings, "fill_list", lambda _found: 1 / 0)
     client.raise_request_exception = False
     answer = client.get(f"/api/songs/{heard['id']}/fills")
     assert answer.status_code == 500 and "a reason of ours" in answer.json()["detail"]

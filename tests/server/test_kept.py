@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from config.newest import NewestKept
-from transcription import findings, models
+from findings import readings
+from transcription import models
 from transcription.models import Arrangement
 
 
 def test_findings_and_scores_are_kept_by_their_size(heard, monkeypatch):
     found = Arrangement.objects.get()
     kept = NewestKept(100_000)
-    monkeypatch.setattr(findings, "_found", kept)
+    monkeypatch.setattr(readings, "_found", kept)
     for n in range(50):
-        findings.kept(found, "big", lambda: "x" * 10_000, n)
+        readings.kept(found, "big", lambda: "x" * 10_000, n)
     assert 90_000 <= kept.size <= 100_000
-    assert findings.kept(found, "huge", lambda: "x" * 200_000) == "x" * 200_000
+    assert readings.kept(found, "huge", lambda: "x" * 200_000) == "x" * 200_000
     assert kept.get(("huge", found.pk), found.version) is None
     assert kept.get(("big", found.pk, found.created, 49), found.version) == "x" * 10_000
 

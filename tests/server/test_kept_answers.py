@@ -8,8 +8,8 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from config.newest import NewestKept
+from findings import kept_answers, readings
 from redis.exceptions import RedisError
-from transcription import findings, kept_answers
 
 from orchesis import feel
 
@@ -103,7 +103,7 @@ def test_without_redis_it_is_made_each_time(client, heard, made, monkeypatch):
 def test_whoever_asks_meanwhile_waits_for_it(client, heard, made, monkeypatch):
     """One makes it; what fails holds nobody up."""
     at = f"/api/songs/{heard['id']}/feel"
-    monkeypatch.setattr(findings, "_found", NewestKept(1))
+    monkeypatch.setattr(readings, "_found", NewestKept(1))
     real = feel.read
 
     def broken(_score):

@@ -6,13 +6,13 @@ from io import BytesIO
 import numpy as np
 import pytest
 import soundfile as sf
+from arrangements import log
 from django.core.files.storage import default_storage
 from django.test import Client
 from jobs.models import Job
 from library import sound
 from library.models import Analysis, Song, Take
 from rest_framework.test import APIClient
-from transcription import log
 from transcription.models import Arrangement
 
 from orchesis.editing import edit_of
@@ -123,7 +123,7 @@ def test_an_empty_file_and_no_file_are_told(client, song):
 
 
 def test_a_file_that_is_too_big_is_told(client, song, rock_bytes, monkeypatch):
-    monkeypatch.setattr("transcription.shelf_views.BIGGEST", 1000)
+    monkeypatch.setattr("shelf.views.BIGGEST", 1000)
     answer = client.post(f"/api/songs/{song['id']}/takes", {"file": sound_file(rock_bytes)})
     assert answer.status_code == 422 and "200 MB" in answer.json()["detail"]
 

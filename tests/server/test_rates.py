@@ -10,7 +10,7 @@ from people.models import Invitation
 from practice import link_views
 from practice.models import PlayerLink
 from rest_framework.test import APIClient
-from transcription import request_views
+from shelf import request_views
 from transcription.models import Arrangement
 
 GOOD = "nine brass lanterns"

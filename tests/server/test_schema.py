@@ -114,7 +114,7 @@ def test_what_is_done_is_answered_as_described(client, heard, holds):
 
 def test_what_an_earlier_version_left_out_is_told_as_the_core_reads_it():
     """Strokes of old logs and collections may lack what came later."""
-    from transcription.answers import Stroke
+    from orchesis.score.document import Stroke
 
     told = Stroke.model_validate(
         {"id": "a", "bar": 1, "place": "3/4", "part": "kick", "loudness": 0.7, "confidence": 1.0}

@@ -24,13 +24,13 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.serializers import BaseSerializer
+from transcription.hearing import start_hearing
+from transcription.models import Arrangement
 
 from orchesis.errors import BadSound
 from orchesis.hearing.sound import BIGGEST
 from orchesis.score.untrusted import printable
-from transcription.hearing import start_hearing
-from transcription.models import Arrangement
-from transcription.shelf_serializers import (
+from shelf.serializers import (
     SongSerializer,
     TagsSerializer,
     TakeSerializer,

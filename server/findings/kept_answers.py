@@ -15,7 +15,6 @@ from django.core.cache import cache
 from django.http import HttpResponse
 from redis.exceptions import RedisError
 from rest_framework.request import Request
-
 from transcription.models import Arrangement
 
 _KEPT = 3600  # seconds

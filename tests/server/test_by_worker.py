@@ -6,12 +6,14 @@ import contextlib
 import time
 
 import pytest
+from charts import views
+from config import time_limits
 from config.newest import NewestKept
 from django.core.files.uploadedfile import SimpleUploadedFile
+from findings import by_worker, readings
 from jobs import work
 from jobs.models import Job
 from redis.exceptions import RedisError
-from transcription import findings, reckoning, views
 
 from orchesis import charting, grooves
 from orchesis.formats import registry
@@ -31,8 +33,8 @@ def slow(monkeypatch, heard, sent):
             sum(range(200))
         return real(*args)
 
-    monkeypatch.setattr(findings, "_found", NewestKept(1_000_000))
-    monkeypatch.setattr(reckoning, "SECONDS", 0.1)
+    monkeypatch.setattr(readings, "_found", NewestKept(1_000_000))
+    monkeypatch.setattr(time_limits, "ANSWER_SECONDS", 0.1)
     monkeypatch.setattr(grooves, "grooves", slowly)
     return asked
 
@@ -45,11 +47,11 @@ def test_a_long_song_is_read_by_a_worker_and_told_so_meanwhile(client, heard, sl
     assert again.status_code == 503 and len(slow) == 1, "it is not begun anew at each asking"
     assert client.get(f"{at}/fills").status_code == 200, "what is quick or known is told meanwhile"
     assert client.get(f"{at}/grooves?threshold=0.9").status_code == 503
-    [job] = Job.objects.filter(kind=reckoning.RECKONING)
+    [job] = Job.objects.filter(kind=by_worker.RECKONING)
     work.work(job.pk)
     job.refresh_from_db()
     assert job.state == Job.DONE and slow[2:] == [0.75, 0.9]
-    findings._found = NewestKept(1_000_000)  # another process
+    readings._found = NewestKept(1_000_000)  # another process
     done = client.get(f"{at}/grooves")
     assert done.status_code == 200 and done.json()["grooves"]
     assert client.get(f"{at}/grooves?threshold=0.9").status_code == 200
@@ -59,10 +61,10 @@ def test_a_long_song_is_read_by_a_worker_and_told_so_meanwhile(client, heard, sl
 def test_what_is_too_long_for_a_worker_too_is_refused_in_a_sentence(
     client, heard, slow, monkeypatch
 ):
-    monkeypatch.setattr(reckoning, "LONGEST", 0.2)
+    monkeypatch.setattr(by_worker, "_WORKER_SECONDS", 0.2)
     at = f"/api/songs/{heard['id']}/grooves"
     assert client.get(at).status_code == 503
-    job = Job.objects.get(kind=reckoning.RECKONING)
+    job = Job.objects.get(kind=by_worker.RECKONING)
     work.work(job.pk)
     job.refresh_from_db()
     assert job.state == Job.REFUSED and "too long" in job.message
@@ -76,10 +78,10 @@ def test_without_redis_it_is_found_here_or_refused(client, heard, slow, monkeypa
         def get(self, *_more):
             raise RedisError("away")
 
-    monkeypatch.setattr(reckoning, "cache", Away())
+    monkeypatch.setattr(by_worker, "cache", Away())
     at = f"/api/songs/{heard['id']}/grooves"
     assert client.get(at).status_code == 200
-    monkeypatch.setattr(reckoning, "OF_A_FILE", 0.1)
+    monkeypatch.setattr(time_limits, "FILE_SECONDS", 0.1)
     told = client.get(f"{at}?threshold=0.9")
     assert told.status_code == 422 and "too long" in told.json()["detail"]
 
@@ -87,11 +89,11 @@ def test_without_redis_it_is_found_here_or_refused(client, heard, slow, monkeypa
 def test_an_edit_asks_anew(client, heard, slow, edit):
     at = f"/api/songs/{heard['id']}/grooves"
     assert client.get(at).status_code == 503
-    work.work(Job.objects.get(kind=reckoning.RECKONING).pk)
+    work.work(Job.objects.get(kind=by_worker.RECKONING).pk)
     assert client.get(at).status_code == 200
     assert edit("note_bar", bar=2, note="louder").status_code == 200
     assert client.get(at).status_code == 503
-    assert Job.objects.filter(kind=reckoning.RECKONING, state=Job.QUEUED).count() == 1
+    assert Job.objects.filter(kind=by_worker.RECKONING, state=Job.QUEUED).count() == 1
 
 
 def test_what_is_out_of_time_ends_where_it_is():
@@ -105,19 +107,19 @@ def test_what_is_out_of_time_ends_where_it_is():
             ended.append(time.monotonic())
 
     begun = time.monotonic()
-    with pytest.raises(reckoning._TookTooLong):
-        reckoning.within(0.1, forever)
+    with pytest.raises(by_worker._TookTooLong):
+        by_worker.within(0.1, forever)
     assert ended and time.monotonic() - begun < 5
-    assert reckoning.within(5, lambda: 7) == 7
+    assert by_worker.within(5, lambda: 7) == 7
     for _ in range(200):  # an end that comes in the very moment hits nothing else
-        with contextlib.suppress(reckoning._TookTooLong):
-            reckoning.within(0.0005, lambda: sum(range(2000)))
+        with contextlib.suppress(by_worker._TookTooLong):
+            by_worker.within(0.0005, lambda: sum(range(2000)))
     assert sum(range(10)) == 45
 
 
 def test_the_limbs_of_a_long_score_are_chosen_by_a_worker(client, sent, monkeypatch):
     """The song is there at once; what somebody changes meanwhile stays."""
-    monkeypatch.setattr(reckoning, "SECONDS", 0.0002)
+    monkeypatch.setattr(time_limits, "ANSWER_SECONDS", 0.0002)
     sent.clear()
     text = "tempo: 100\n== Verse\nsnare: 16ths | 16ths\nkick: 1 3 | 1 3\n"
     file = SimpleUploadedFile("long.count", text.encode())
@@ -134,8 +136,8 @@ def test_the_limbs_of_a_long_score_are_chosen_by_a_worker(client, sent, monkeypa
     mine = next(iter(before))
     edit = {"operation": "set_limb", "id": mine, "limb": "LH"}
     assert client.post(f"{at}/edits", {"base": 0, "edit": edit}, format="json").status_code == 200
-    monkeypatch.setattr(reckoning, "SECONDS", 20.0)
-    [job] = Job.objects.filter(kind=reckoning.RECKONING)
+    monkeypatch.setattr(time_limits, "ANSWER_SECONDS", 20.0)
+    [job] = Job.objects.filter(kind=by_worker.RECKONING)
     work.work(job.pk)
     job.refresh_from_db()
     assert job.state == Job.DONE, job.message
@@ -151,7 +153,7 @@ def test_the_limbs_of_a_long_score_are_chosen_by_a_worker(client, sent, monkeypa
 def test_no_file_takes_longer_than_a_file_may(client, heard, monkeypatch, ending):
     at = f"/api/songs/{heard['id']}/chart.{ending}"
     assert client.get(at).status_code == 200
-    monkeypatch.setattr(reckoning, "OF_A_FILE", 0.0)
+    monkeypatch.setattr(time_limits, "FILE_SECONDS", 0.0)
     monkeypatch.setattr(views, "_midi", lambda *_: forever())
     monkeypatch.setattr(registry, "write", lambda *_: forever())
     monkeypatch.setattr(charting, "mei", lambda *_: forever())

@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
-
-from orchesis.errors import BadScore
-from transcription import log
 from transcription.models import Arrangement
+
+from arrangements import log
+from orchesis.errors import BadScore
 
 
 class Command(BaseCommand):

@@ -13,8 +13,8 @@ from pydantic import AfterValidator, BaseModel, Field
 
 from orchesis.checks import kit_sounds
 from orchesis.score import feel
+from orchesis.score.document import Stroke
 from orchesis.score.edit import printable_text
-from transcription.answers import Stroke
 
 Words = Annotated[str, Field(max_length=300), AfterValidator(printable_text)]
 

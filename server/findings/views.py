@@ -13,17 +13,17 @@ from rest_framework.generics import get_object_or_404
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
+from transcription.access import asked_bar, read_arrangement
+from transcription.models import KeptFill
 
+from findings import answers, readings
+from findings.kept_answers import kept_answer
 from orchesis import explanations
 from orchesis.editing import MOST_BARS
 from orchesis.errors import BadScore
 from orchesis.grooves import THRESHOLD
 from orchesis.score.untrusted import read_number, read_place, read_whole
 from orchesis.search import SCOPES
-from transcription import finding_answers, findings
-from transcription.kept_answers import kept_answer
-from transcription.models import KeptFill
-from transcription.views import asked_bar, read_arrangement
 
 _BASS_BARS = 16
 _LOWEST, _HIGHEST = 0.3, 1.0  # of the groove book's threshold
@@ -34,7 +34,7 @@ class GroovesView(APIView):
         parameters=[
             OpenApiParameter("threshold", float, description="share of the bars, 0.3 to 1")
         ],
-        responses=finding_answers.GrooveBook,
+        responses=answers.GrooveBook,
     )
     def get(self, request: Request, pk: int) -> HttpResponse:
         found = read_arrangement(request, pk)
@@ -46,11 +46,11 @@ class GroovesView(APIView):
         return kept_answer(
             request,
             found,
-            finding_answers.GrooveBook,
+            answers.GrooveBook,
             lambda: {
                 "threshold": threshold,
-                "grooves": findings.groove_book(found, threshold),
-                "passages": findings.passages_of(found),
+                "grooves": readings.groove_book(found, threshold),
+                "passages": readings.passages_of(found),
             },
             round(threshold, 3),
         )
@@ -59,13 +59,13 @@ class GroovesView(APIView):
 class ElsewhereView(APIView):
     """Which other songs of the shelf play this song's grooves, asked or not."""
 
-    @extend_schema(responses=finding_answers.ElsewhereList)
+    @extend_schema(responses=answers.ElsewhereList)
     def get(self, request: Request, pk: int) -> Response:
         found = read_arrangement(request, pk)
         return answered(
-            finding_answers.ElsewhereList,
+            answers.ElsewhereList,
             version=found.version,
-            elsewhere=findings.elsewhere(found, request.user),
+            elsewhere=readings.elsewhere(found, request.user),
         )
 
 
@@ -74,7 +74,7 @@ class BassView(APIView):
 
     @extend_schema(
         parameters=[OpenApiParameter(k, int, required=True) for k in ("first", "last")],
-        responses=finding_answers.KickAndBass,
+        responses=answers.KickAndBass,
     )
     def get(self, request: Request, pk: int) -> Response:
         found = read_arrangement(request, pk)
@@ -82,65 +82,65 @@ class BassView(APIView):
         if not first <= last < first + _BASS_BARS:
             raise ValidationError(f"The bass is told of 1 to {_BASS_BARS} bars at a time.")
         return answered(
-            finding_answers.KickAndBass,
+            answers.KickAndBass,
             version=found.version,
-            **findings.kick_and_bass_of(found, first, last),
+            **readings.kick_and_bass_of(found, first, last),
         )
 
 
 class FillsView(APIView):
-    @extend_schema(responses=finding_answers.FillList)
+    @extend_schema(responses=answers.FillList)
     def get(self, request: Request, pk: int) -> HttpResponse:
         found = read_arrangement(request, pk)
         return kept_answer(
             request,
             found,
-            finding_answers.FillList,
-            lambda: {"fills": findings.fill_list(found), "denied": findings.denied_fills(found)},
+            answers.FillList,
+            lambda: {"fills": readings.fill_list(found), "denied": readings.denied_fills(found)},
         )
 
 
 class SoundsView(APIView):
     """The sounds of the song, as a person judges them."""
 
-    @extend_schema(responses=finding_answers.Sounds)
+    @extend_schema(responses=answers.Sounds)
     def get(self, request: Request, pk: int) -> HttpResponse:
         found = read_arrangement(request, pk)
         return kept_answer(
-            request, found, finding_answers.Sounds, lambda: {"sounds": findings.sounds(found)}
+            request, found, answers.Sounds, lambda: {"sounds": readings.sounds(found)}
         )
 
 
 class FeelView(APIView):
-    @extend_schema(responses=finding_answers.Feel)
+    @extend_schema(responses=answers.Feel)
     def get(self, request: Request, pk: int) -> HttpResponse:
         found = read_arrangement(request, pk)
-        return kept_answer(request, found, finding_answers.Feel, lambda: findings.feel_of(found))
+        return kept_answer(request, found, answers.Feel, lambda: readings.feel_of(found))
 
 
 class EvidenceView(APIView):
     """What the song's first take has and the others lack, summed over the bars of a music."""
 
-    @extend_schema(responses=finding_answers.Evidence)
+    @extend_schema(responses=answers.Evidence)
     def get(self, request: Request, pk: int) -> Response:
         found = read_arrangement(request, pk)
         return answered(
-            finding_answers.Evidence,
+            answers.Evidence,
             version=found.version,
-            takes=[o.name for o in findings.others(found)],
-            tallies=findings.tally(found),
+            takes=[o.name for o in readings.others(found)],
+            tallies=readings.tally(found),
         )
 
 
 class DecisionsView(APIView):
-    @extend_schema(responses=finding_answers.Decisions)
+    @extend_schema(responses=answers.Decisions)
     def get(self, request: Request, pk: int) -> Response:
         found = read_arrangement(request, pk)
         made = [
             {**d.to_json(), "says": explanations.decision(d, found.score)}
-            for d in findings.decisions(found)
+            for d in readings.decisions(found)
         ]
-        return answered(finding_answers.Decisions, version=found.version, decisions=made)
+        return answered(answers.Decisions, version=found.version, decisions=made)
 
 
 class SearchView(APIView):
@@ -154,7 +154,7 @@ class SearchView(APIView):
             OpenApiParameter("length", str, description="beats; the whole bar if not given"),
             OpenApiParameter("over", str, enum=["song", "shelf"]),
         ],
-        responses=finding_answers.Matches,
+        responses=answers.Matches,
     )
     def get(self, request: Request, pk: int) -> Response:
         found = read_arrangement(request, pk)
@@ -167,7 +167,7 @@ class SearchView(APIView):
             raise ValidationError("Name a bar, and beats like 2 or 3/2.") from None
         if length == 0:
             raise ValidationError("A figure begins at 0 or later and has a length.")
-        matches = findings.searched(
+        matches = readings.searched(
             found,
             request.user,
             bar,
@@ -176,7 +176,7 @@ class SearchView(APIView):
             length,
             asked.get("over", "shelf") == "shelf",
         )
-        return answered(finding_answers.Matches, version=found.version, matches=matches)
+        return answered(answers.Matches, version=found.version, matches=matches)
 
 
 def _kept(fill: KeptFill) -> dict[str, Any]:
@@ -189,19 +189,19 @@ def _kept(fill: KeptFill) -> dict[str, Any]:
 class KeptFillsView(APIView):
     """The fills one has lifted out of songs, newest first."""
 
-    @extend_schema(responses=finding_answers.KeptFills)
+    @extend_schema(responses=answers.KeptFills)
     def get(self, request: Request) -> Response:
         own = KeptFill.objects.visible_to(request.user).select_related("song")
-        return answered(finding_answers.KeptFills, fills=[_kept(fill) for fill in own])
+        return answered(answers.KeptFills, fills=[_kept(fill) for fill in own])
 
     @extend_schema(
-        request=finding_answers.KeepRequest,
-        responses={200: finding_answers.KeptFill, 201: finding_answers.KeptFill},
+        request=answers.KeepRequest,
+        responses={200: answers.KeptFill, 201: answers.KeptFill},
     )
     def post(self, request: Request) -> Response:
-        asked = read(finding_answers.KeepRequest, request.data, "fill to be kept")
+        asked = read(answers.KeepRequest, request.data, "fill to be kept")
         found = read_arrangement(request, asked.song, SEE)
-        made = findings.lifted(found.song, found, asked.fill)
+        made = readings.lifted(found.song, found, asked.fill)
         if made is None:
             raise NotFound("There is no such fill in this song any more.")
         twin = (
@@ -216,16 +216,16 @@ class KeptFillsView(APIView):
         kept = twin or KeptFill.objects.create(
             owner_id=request.user.pk or 0, song=found.song, note=asked.note, **made
         )
-        return answered(finding_answers.KeptFill, status=200 if twin else 201, **_kept(kept))
+        return answered(answers.KeptFill, status=200 if twin else 201, **_kept(kept))
 
 
 class KeptFillView(APIView):
-    @extend_schema(request=finding_answers.NoteRequest, responses=finding_answers.KeptFill)
+    @extend_schema(request=answers.NoteRequest, responses=answers.KeptFill)
     def patch(self, request: Request, pk: int) -> Response:
         kept = get_object_or_404(KeptFill.objects.visible_to(request.user), pk=pk)
-        kept.note = read(finding_answers.NoteRequest, request.data, "note").note
+        kept.note = read(answers.NoteRequest, request.data, "note").note
         kept.save(update_fields=["note"])
-        return answered(finding_answers.KeptFill, **_kept(kept))
+        return answered(answers.KeptFill, **_kept(kept))
 
     @extend_schema(request=None, responses={204: None})
     def delete(self, request: Request, pk: int) -> Response:

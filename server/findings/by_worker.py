@@ -4,16 +4,16 @@ worker, whose result every process of the house then has.
 
 from __future__ import annotations
 
-import ctypes
 import hashlib
-import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from functools import partial
 from typing import Any, TypeVar
 
+from config import time_limits
 from config.errors import StillAtIt
+from config.time_limits import TOO_LONG, TookTooLong, in_time, within
 from django.core.cache import cache
 from django.db import connection, transaction
 from jobs import queue
@@ -21,71 +21,22 @@ from jobs.kinds import Kind
 from jobs.models import Job
 from jobs.work import Work
 from redis.exceptions import RedisError
+from transcription.models import Arrangement
 
 from orchesis.errors import BadScore, Cancelled, OrchesisError
-from transcription.models import Arrangement
 
 T = TypeVar("T")
 RECKONING = "reckoning"
 #: What is wanted of a score from outside whose limbs were not chosen at once.
 LIMBS = "limbs"
-SECONDS, LONGEST = 2.0, 600.0  # in an answer to the page, which asks again; by a worker
-#: A file is fetched by the browser itself, which does not ask again.
-OF_A_FILE = 25.0
+_WORKER_SECONDS = 600.0
 _KEPT, _REFUSED_FOR = 6 * 3600, 3600  # seconds that a result, and a refusal, are remembered
 _MOST_WANTED = 24  # findings that a job is asked for at once
 _SLOW = "This song is long, and this takes a while: {} % done."
-_TOO_LONG = "This song is too long for that; take a part of it as a song of its own."
 
 #: Name of a finding -> what finds it, from an arrangement and what was asked.
 FINDERS: dict[str, Callable[..., Any]] = {}
 _is_patient: ContextVar[bool] = ContextVar("is_patient", default=False)
-
-
-class _TookTooLong(BaseException):
-    """Not an Exception: no rule of ours takes it for a fault of a song."""
-
-
-def in_time(seconds: float, make: Callable[[], T]) -> T:
-    """What ``make`` returns. Raises BadScore where that takes longer."""
-    try:
-        return within(seconds, make)
-    except _TookTooLong:
-        raise BadScore(_TOO_LONG) from None
-
-
-def if_soon(make: Callable[[], T]) -> T | None:
-    """What ``make`` returns; None where that takes longer than an answer may."""
-    try:
-        return within(SECONDS, make)
-    except _TookTooLong:
-        return None
-
-
-def within(seconds: float, make: Callable[[], T]) -> T:
-    """What ``make`` returns, if it does so in time; else it is ended where it is, and _TookTooLong
-    raised. For what reckons in Python: a call of a library is ended when it comes back."""
-    lock, thread = threading.Lock(), ctypes.c_ulong(threading.get_ident())
-    is_over = was_rung = False
-
-    def ring() -> None:
-        nonlocal was_rung
-        with lock:
-            if not is_over:
-                was_rung = True
-                ctypes.pythonapi.PyThreadState_SetAsyncExc(thread, ctypes.py_object(_TookTooLong))
-
-    timer = threading.Timer(seconds, ring)
-    timer.daemon = True
-    timer.start()
-    try:
-        return make()
-    finally:
-        with lock:
-            is_over = True
-            if was_rung:  # if it is still on its way, it is taken back
-                ctypes.pythonapi.PyThreadState_SetAsyncExc(thread, None)
-        timer.cancel()
 
 
 def found_in_time(
@@ -96,20 +47,21 @@ def found_in_time(
     make: Callable[[], T],
     seconds: float | None = None,
 ) -> T:
-    """What ``make`` finds of a version, in so many seconds (SECONDS where none are told). Raises
-    StillAtIt where a worker is at it, BadScore where that took too long for a worker, too."""
+    """What ``make`` finds of a version, in so many seconds (those of an answer where none are
+    told). Raises StillAtIt where a worker is at it, BadScore where that took too long for a
+    worker, too."""
     if what not in FINDERS or _is_patient.get():
         return make()
     wish = (what, more)
     try:
         known = _elsewhere(found, wish, version)
     except RedisError:  # nobody can be told of it: it is found here, or not
-        return in_time(OF_A_FILE, make)
+        return in_time(time_limits.FILE_SECONDS, make)
     if known is not None:
         return known
     try:
-        return within(SECONDS if seconds is None else seconds, make)
-    except _TookTooLong:
+        return within(time_limits.ANSWER_SECONDS if seconds is None else seconds, make)
+    except TookTooLong:
         if not connection.in_atomic_block:
             connection.close()  # it may have been stopped in the middle of an answer
     ask(found, wish)
@@ -121,7 +73,7 @@ def _elsewhere(found: Arrangement, wish: tuple[str, tuple[Any, ...]], version: i
     key = _key(found, *wish, version)
     known = cache.get(key)
     if known is None and cache.get(f"{key}:refused"):
-        raise BadScore(_TOO_LONG)
+        raise BadScore(TOO_LONG)
     if known is None and wish in cache.get(_wanted(found), []):
         job = _open_job(found)
         if job is not None:
@@ -187,16 +139,16 @@ def reckon(work: Work) -> None:
         key = _key(found, what, more, found.version)
         try:
             with patiently():
-                value = within(LONGEST, partial(FINDERS[what], found, *more))
+                value = within(_WORKER_SECONDS, partial(FINDERS[what], found, *more))
             cache.set(key, value, _KEPT)
-        except _TookTooLong:
+        except TookTooLong:
             refused = True
             cache.set(f"{key}:refused", True, _REFUSED_FOR)
         except OrchesisError:
             pass  # whoever asks again is told at once
     cache.delete(_wanted(found))
     if refused:
-        raise BadScore(_TOO_LONG)
+        raise BadScore(TOO_LONG)
     work.finish(list)
 
 

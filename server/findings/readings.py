@@ -17,7 +17,9 @@ from config.newest import NewestKept
 from django.db.models import QuerySet
 from library import sound
 from library.models import Analysis, Song, Take
+from transcription.models import Arrangement
 
+from findings import by_worker
 from orchesis import explanations, feel, fills, grooves, search
 from orchesis.checks import kit_sounds, other_takes, review, unlikely
 from orchesis.errors import BadScore
@@ -28,8 +30,6 @@ from orchesis.score import PulseMap
 from orchesis.score.counting import place_text
 from orchesis.score.decision import Decision, decided
 from orchesis.teaching import passages, reuse
-from transcription import reckoning
-from transcription.models import Arrangement
 
 T = TypeVar("T")
 _KEPT = 64 * 1024 * 1024  # bytes of findings that one server process keeps
@@ -46,7 +46,7 @@ def kept(
     version = found.version if version is None else version
     value = _found.get(name, version)
     if value is None:
-        value = reckoning.found_in_time(found, what, more, version, make)
+        value = by_worker.found_in_time(found, what, more, version, make)
         _found.put(name, version, value, len(orjson.dumps(value, default=str, option=_SIZED)))
     return value
 

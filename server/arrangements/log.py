@@ -5,7 +5,9 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 from config.errors import Clash, Conflict
+from config.time_limits import in_time
 from django.db import transaction
+from transcription.models import Arrangement, Edit
 
 from orchesis import editing
 from orchesis.errors import BadEdit, BadScore
@@ -21,8 +23,6 @@ from orchesis.score.patches import (
     taken_back,
     touched,
 )
-from transcription.models import Arrangement, Edit
-from transcription.reckoning import in_time
 
 _LONGEST = 25.0  # seconds of an edit of a whole song: its limbs are chosen anew
 #: The operation of a line that brought an earlier version back.

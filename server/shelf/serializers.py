@@ -12,7 +12,6 @@ from library.models import Song, Take
 from people.access import EDIT, OWN, SEE
 from people.models import Group
 from rest_framework import serializers
-
 from transcription.hearing import HEARING
 from transcription.models import Arrangement
 

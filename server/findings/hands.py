@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+from transcription.models import Arrangement
+
+from findings.readings import kept
 from orchesis import explanations
 from orchesis.hands import alternatives, arranging, difficulty, recorded, rudiments
 from orchesis.hands.solver import unplayable_in
 from orchesis.score import KIT, Score
-from transcription.findings import kept
-from transcription.models import Arrangement
 
 #: Proposals that a person refused are settled under this name, with the way behind it.
 REFUSED = "way-"
