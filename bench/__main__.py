@@ -38,9 +38,9 @@ from bench import (
     planning,
     practice,
     practice_takes,
-    songs,
     summary,
 )
+from materials import songs
 from orchesis.hearing import Hearing, listen_to, take_in
 from orchesis.score import Score
 from orchesis.transcribing import transcribe

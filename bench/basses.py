@@ -16,8 +16,8 @@ import mido
 import numpy as np
 import soundfile as sf
 
-from bench.songs import FLUID, sampled
 from demo import band, kit
+from materials.songs import FLUID, sampled
 from orchesis.formats import count
 from orchesis.hearing import bass, network, separate, spectrum, take_in
 from orchesis.score import Score

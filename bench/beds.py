@@ -18,9 +18,9 @@ import soundfile as sf
 import soxr
 from scipy.signal import butter, sosfilt
 
-from bench import songs
-from bench.record_list import Bed, side
 from demo.make import Player, played, truth
+from materials import songs
+from materials.record_list import Bed, side
 from orchesis.formats import count
 from orchesis.score import PulseMap, Score
 from orchesis.sounding import render
@@ -198,7 +198,7 @@ def _strums(
 ) -> np.ndarray:
     """Real strums, driven, on the 1 of every bar and some off-beats; unit deviation where they sound."""
     files = sorted(effects.rglob("*.flac"))
-    # The first half of the chords trains (training/beds.py).
+    # The first half of the chords trains (materials/backings.py).
     files = files[len(files) // 2 :][odd::2]
     out = np.zeros(round(seconds * RATE) + 6 * RATE, np.float32)
     low = butter(4, 4500, fs=RATE, output="sos")

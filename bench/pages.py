@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from itertools import combinations
 
-from bench import page_bars, road_maps
+from materials.cases import page_bars, road_maps
 from orchesis import charting
 from orchesis.engraving import systems
 from orchesis.engraving.pages import PAPERS, system_block

@@ -11,7 +11,7 @@ from statistics import fmean
 import numpy as np
 import soundfile as sf
 
-from bench import stages as lessons
+from materials.cases import stages as lessons
 from orchesis.formats import count
 from orchesis.hands import with_limbs
 from orchesis.play_along import RATE, Wish, written

@@ -1,5 +1,5 @@
 """Recordings of practice, scored: how exactly limbs are measured, whether the advice names what went
-wrong, whether faultless players are praised. Players of bench/take_list.py, rendered here."""
+wrong, whether faultless players are praised. Players of materials/cases/take_list.py, rendered here."""
 
 from __future__ import annotations
 
@@ -13,10 +13,11 @@ from pathlib import Path
 import numpy as np
 import soundfile as sf
 
-from bench.songs import sampled
-from bench.take_list import PARTS, PLAYERS, Recorded
 from demo import band as bands
 from demo import kit as sound_bank
+from materials.cases.take_list import PARTS, PLAYERS, Recorded
+from materials.kits import FLUID
+from materials.songs import sampled
 from orchesis.errors import OrchesisError
 from orchesis.formats import count
 from orchesis.hands import with_limbs
@@ -24,7 +25,6 @@ from orchesis.practice_take import judge_recording
 from orchesis.score import PulseMap, Score, Section
 from orchesis.sounding.render import RATE, render
 from orchesis.teaching.aligning import expected_of, length_of
-from training.kits import FLUID
 
 Stroke = tuple[float, str, float]
 _NAMES = {"RH": "right hand", "LH": "left hand", "RF": "right foot", "LF": "left foot"}
@@ -223,7 +223,7 @@ def table() -> list[str]:
     lines = [
         "## Recordings of practice, scored",
         "",
-        "Forty rendered players (bench/take_list.py), "
+        "Forty rendered players (materials/cases/take_list.py), "
         "20 s to 8 minutes, on our own kit and on ForzeeStereo, with and without a band. The "
         "rules were made on the first half. The second was opened once (then: offset 5.3, "
         "missed 2.6, extra 2.8, advised .80, praised 1.00); a rule for strokes that are only "

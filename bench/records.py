@@ -15,9 +15,10 @@ from typing import Any
 
 import numpy as np
 
-from bench import beds, loops, naming, record_measures, songs
+from bench import beds, loops, naming, record_measures
 from bench.measures import mean
-from bench.record_list import BEDS, LONGEST, PACKAGES, RECORDS, Record, side
+from materials import songs
+from materials.record_list import BEDS, LONGEST, PACKAGES, RECORDS, Record, side
 from orchesis.errors import BadSound
 from orchesis.hearing import listen_to, spectrum, take_in
 from orchesis.hearing.types import Hit

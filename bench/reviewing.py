@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bench.songs import OUT
+from materials.songs import OUT
 from orchesis.checks import review, unlikely
 from orchesis.checks.review import Doubt
 from orchesis.correcting.form_edits import Settle

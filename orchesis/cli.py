@@ -247,7 +247,8 @@ def _check(args: argparse.Namespace) -> None:
     from orchesis.formats import package
 
     with package.opened(args.package) as found:
-        found.must_open()
+        for what in found.must_open():
+            print(f"orchesis: not kept: {what}.", file=sys.stderr)
 
 
 def _read(args: argparse.Namespace) -> None:

@@ -7,7 +7,7 @@ other songs, then with all of them, and at last with real records that teach the
 (training/folding.py). --stage: only this one; after the first, from training/ears-next.onnx, which
 every stage writes (half precision).
 
-Needs training/requirements.txt and the Debian packages named in training/kits.py. training/ensemble.py
+Needs training/requirements.txt and the Debian packages named in materials/kits.py. training/ensemble.py
 makes of it what is shipped; the card of that is training/CARD.md.
 """
 
@@ -22,8 +22,9 @@ from pathlib import Path
 import numpy as np
 import torch
 
+from materials import kits, mix
 from orchesis.hearing.spectrum import BANDS
-from training import folding, kits, mix
+from training import folding
 from training.ensemble import NEXT, averaged, halved
 from training.model import Ears, loss, pace, restored
 

@@ -21,6 +21,8 @@ from pathlib import Path
 import numpy as np
 import soundfile as sf
 
+from materials import backings, mix
+from materials.backings import RATE
 from orchesis.errors import BadSound
 from orchesis.hearing import engine, network, spectrum
 from orchesis.hearing.hits import FRAME, Listener
@@ -29,8 +31,6 @@ from orchesis.hearing.repetition import elsewhere, evidence
 from orchesis.hearing.sound import take_in
 from orchesis.hearing.spectrum import features_of
 from orchesis.hearing.types import Beat, Hit
-from training import beds, mix
-from training.beds import RATE
 
 _EARS = Path(network.__file__).parent / "ears.onnx"
 PACKAGES = ("nexuiz-music", "ufoai-music", "torcs-data")
@@ -118,7 +118,7 @@ def _fold(job: tuple[Path, Path]) -> str:
 @cache
 def kept() -> Path:
     """Where the records lie as the shipped ears fold them."""
-    return beds.KEPT.parent / "folded" / sha256(_EARS.read_bytes()).hexdigest()[:12]
+    return backings.KEPT.parent / "folded" / sha256(_EARS.read_bytes()).hexdigest()[:12]
 
 
 def records(workers: int = 2) -> list[Path]:
@@ -129,7 +129,7 @@ def records(workers: int = 2) -> list[Path]:
         jobs = [
             (file, kept() / f"{package.split('-')[0]}-{n:02d}.npz")
             for package in PACKAGES
-            for n, file in enumerate(beds.files(package, beds.PACKAGES[package]))
+            for n, file in enumerate(backings.files(package, backings.PACKAGES[package]))
         ]
         with mp.get_context("spawn").Pool(workers) as pool:
             for line in pool.imap_unordered(_fold, jobs):
@@ -197,8 +197,8 @@ def _roughened(rng: np.random.Generator, sound: np.ndarray) -> tuple[np.ndarray,
     n, frames = len(sound), len(sound) * 100 // RATE + 1
     unsure = np.zeros(frames, bool)
     if rng.random() < 0.4:
-        other, struck = beds.bed(rng)
-        unsure = beds.struck_frames(struck, frames)
+        other, struck = backings.bed(rng)
+        unsure = backings.struck_frames(struck, frames)
         level = 10 ** (rng.uniform(-14, -2) / 20) * sound.std() / (other.std() + 1e-6)
         sound = sound + np.float32(level) * other[:n]
     shape = 10 ** (mix.equaliser(rng, 1.0)(np.fft.rfftfreq(n, 1 / RATE) + 1) / 20)

@@ -22,13 +22,13 @@ import numpy as np
 from scipy.optimize import minimize
 
 from bench import beds, records
-from bench.record_list import BEDS, RECORDS, side
+from materials import kits, mix
+from materials.record_list import BEDS, RECORDS, side
 from orchesis.errors import BadSound
 from orchesis.hearing import hits, judging, network, pulse, spectrum, take_in
 from orchesis.hearing.network import CLASSES, heard_class
 from orchesis.hearing.repetition import by_repetition
 from orchesis.hearing.types import Beat, Hit
-from training import kits, mix
 from training.tune import heard, matches
 
 OUT = Path(judging.__file__).parent / "judge.json"

@@ -164,7 +164,7 @@ def loss(
     extras: torch.Tensor,
     share: torch.Tensor,
 ) -> torch.Tensor:
-    """What was heard against the truth of training/mix.py; frames told as -1 do not count."""
+    """What was heard against the truth of materials/mix.py; frames told as -1 do not count."""
     n = len(CLASSES)
     known = (onsets >= 0).float()
     truth = onsets.clamp(min=0)

@@ -4,7 +4,7 @@
     python -m training.pulse --go-on [--heard N]         goes on from the network that is there,
                                                          with N songs heard by the ears too
 
-Songs of training/grooves.py as the ears would hear them: strokes missed, invented, taken for
+Songs of materials/parts_by_style.py as the ears would hear them: strokes missed, invented, taken for
 others, unsure and late, and a band that changes chords. Truth: beats, ones, tempo, whether the
 beat divides in three.
 """

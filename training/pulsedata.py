@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from materials.mix import class_of
+from materials.parts_by_style import Song, compose
 from orchesis.hearing.pulsegrid import BAND, CHORD, STEP, stroke_rows
 from orchesis.hearing.tempo_bins import bin_of
-from training.grooves import Song, compose
-from training.mix import class_of
 
 SECONDS = 60.0
 FRAMES = int(SECONDS / STEP)
@@ -122,9 +122,9 @@ def made(seed: int) -> tuple[np.ndarray, np.ndarray]:
 
 def made_heard(seed: int) -> tuple[np.ndarray, np.ndarray]:
     """The same, but of a song that was sounded and heard by the ears as they are."""
+    from materials import kits
     from orchesis.hearing import hits
     from orchesis.hearing.readings import grid_of
-    from training import kits
     from training.tune import heard as through_ears
 
     kind = "mix" if seed % 4 else "drums"

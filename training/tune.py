@@ -20,12 +20,12 @@ import soundfile as sf
 from scipy.optimize import minimize
 
 from bench.measures import si_sdr
+from materials import kits, mix
+from materials.kits import CLASSES, RATE
 from orchesis.errors import BadSound
 from orchesis.hearing import hits, network, pulse, repetition, separate, spectrum
 from orchesis.hearing.hits import LEAST, company, evidence, peaks, top
 from orchesis.hearing.network import heard_class
-from training import kits, mix
-from training.kits import CLASSES, RATE
 
 EARS = Path(hits.__file__).parent / "ears.onnx"
 OUT = EARS.with_suffix(".json")

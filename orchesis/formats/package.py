@@ -48,7 +48,7 @@ _UNREADABLE = (
 
 Text = Annotated[str, Field(max_length=4000)]
 Name = Annotated[str, Field(max_length=255)]
-Count = Annotated[int, Field(ge=0, le=2**31)]
+Count = Annotated[int, Field(ge=0, le=2**31 - 1)]  # as its columns hold it
 Moment = Annotated[str, Field(max_length=40)]  # ISO 8601
 
 
@@ -288,45 +288,38 @@ class Package:
         if unknown is not None:
             raise BadScore(f"“{shown(unknown)}” has no place in this package; pack it again.")
 
-    def must_open(self) -> None:
-        """Reads all that is in the package but its sound. Raises BadScore."""
+    def must_open(self) -> list[str]:
+        """Reads all that is in the package but its sound; what can't be kept of it, in words.
+
+        A part whose log can't be read, or leads elsewhere, is kept without its history.
+        Raises BadScore.
+        """
+        lost = []
         for take in self.manifest.takes:
             if take.analysis:
                 self.analysis(take.analysis)
         for part in self.manifest.arrangements:
             newest = self.score(part.score)
-            lines = list(self.lines(part.edits)) if part.edits else []
-            start = self.score(part.start) if part.start else newest
-            # Lengths first: a number from outside makes no list.
-            if lines and (
-                len(lines) != part.version or any(x.version != n for n, x in enumerate(lines, 1))
-            ):
-                raise BadScore(
-                    f"The log of “{part.name}” in this package has gaps; pack the song again."
-                )
-            if lines:
-                self._must_lead(start, lines, newest, part.name)
+            if part.edits:
+                start = self.score(part.start) if part.start else newest
+                if not self._leads(start, part, newest):
+                    lost.append(history_of(part.name))
+        return lost
 
-    @staticmethod
-    def _must_lead(start: Score, lines: list[Line], newest: Score, name: str) -> None:
-        """Raises BadScore where a log does not lead from its start to its end, and back."""
-        score = start
-        for n, line in enumerate(lines, 1):
-            try:
+    def _leads(self, start: Score, part: Arrangement, newest: Score) -> bool:
+        """Whether a part's log leads from its start to its end, and back."""
+        assert part.edits is not None
+        data = self._log(part.edits)
+        score, count = start, 0
+        try:
+            for count, line in enumerate(_lines_of(data, part.edits), 1):
                 after = patched(score, line.patch)
-                back = patched(after, line.inverse)
-            except (OrchesisError, TypeError, AttributeError, ValueError, LookupError):
-                raise BadScore(
-                    f"Edit {n} of “{shown(name)}” in this package can't be read; pack the song "
-                    "again."
-                ) from None
-            if difference(score, back):
-                raise BadScore(f"Edit {n} of “{shown(name)}” in this package can't be taken back.")
-            score = after
-        if difference(score, newest):
-            raise BadScore(
-                f"The log of “{shown(name)}” in this package leads to another part than it holds."
-            )
+                if line.version != count or difference(score, patched(after, line.inverse)):
+                    return False
+                score = after
+        except (OrchesisError, TypeError, AttributeError, ValueError, LookupError):
+            return False
+        return count == 0 or (count == part.version and not difference(score, newest))
 
     def document(self, name: str) -> Any:
         """A JSON document of the package. Raises BadScore."""
@@ -350,15 +343,14 @@ class Package:
         if values > _MOST_VALUES or self._values > _MOST_TOGETHER:
             raise BadScore(f"“{name}” in this package holds more than a song does.")
 
-    def lines(self, name: str) -> Iterator[Line]:
+    def _log(self, name: str) -> bytes:
         data = self._read(name)
         self._must_be_few(name, data)
-        for number, line in enumerate(data.splitlines(), 1):
-            try:
-                data = orjson.loads(line)
-            except ValueError:
-                raise BadScore(f"Line {number} of “{name}” in this package is not JSON.") from None
-            yield _read_as(Line, data, f"line {number} of {name}")
+        return data
+
+    def lines(self, name: str) -> Iterator[Line]:
+        """The lines of a log. Raises BadScore."""
+        return _lines_of(self._log(name), name)
 
     def score(self, name: str) -> Score:
         """Raises BadScore where it is none that opens."""
@@ -399,6 +391,20 @@ class Package:
                     yield chunk
         except _UNREADABLE:
             raise BadScore(f"“{name}” in this package can't be read; pack it again.") from None
+
+
+def _lines_of(data: bytes, name: str) -> Iterator[Line]:
+    for number, line in enumerate(data.splitlines(), 1):
+        try:
+            found = orjson.loads(line)
+        except ValueError:
+            raise BadScore(f"Line {number} of “{name}” in this package is not JSON.") from None
+        yield _read_as(Line, found, f"line {number} of {name}")
+
+
+def history_of(name: str) -> str:
+    """What is lost of a part whose log is damaged, in words."""
+    return f"the history of “{shown(name)}”: it is damaged"
 
 
 def _looked_over(archive: zipfile.ZipFile) -> dict[str, int]:

@@ -1,7 +1,7 @@
 """How hard some bars are, split by cause, and how fast they can go.
 
 Each cause is a plain figure of the strokes and their limbs; what they weigh was set on forty
-patterns graded by hand (bench/levels.py), twenty more were kept apart.
+patterns graded by hand (materials/cases/levels.py), twenty more were kept apart.
 """
 
 from __future__ import annotations

@@ -92,13 +92,16 @@ class Evidence:
         made = {}
         try:
             for part, own in data.items():
-                at = np.cumsum(np.array(own["steps"], dtype=np.int64))
+                steps = np.array(own["steps"], dtype=np.int64)
+                at = np.cumsum(steps)
                 clear = np.frombuffer(own["clear"].encode("ascii"), np.uint8).astype(int) - ord("0")
-                is_odd = (np.diff(at) < 0).any() or ((clear < 0) | (clear > STEPS)).any()
+                is_odd = (
+                    (steps < 0).any() or (at < 0).any() or ((clear < 0) | (clear > STEPS)).any()
+                )
                 if part not in EVIDENT or len(at) != len(clear) or is_odd:
                     raise ValueError(part)
                 made[part] = (at, clear)
-        except (KeyError, TypeError, ValueError, AttributeError):
+        except (KeyError, TypeError, ValueError, AttributeError, OverflowError):
             raise BadScore("What was heard of each part can't be read.") from None
         return cls(made)
 

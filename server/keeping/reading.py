@@ -40,13 +40,17 @@ def read(name: str, data: bytes) -> tuple[Score, list[str]]:
             raise BadScore(_TOO_MUCH.format(f"“{name}”"))
         with package.opened(out) as made:
             score = made.score(made.manifest.arrangements[0].score)
-        lost = [line.removeprefix(_LOST).rstrip(".") for line in said if line.startswith(_LOST)]
-        return score, lost
+        return score, _not_kept(said)
 
 
-def check(path: Path) -> None:
-    """Reads a song package as a whole, so that nothing it holds surprises us. Raises BadScore."""
-    _in_a_process_of_its_own("This package", "check", str(path))
+def check(path: Path) -> list[str]:
+    """Reads a song package as a whole, so that nothing it holds surprises us; what can't be kept
+    of it, in words. Raises BadScore."""
+    return _not_kept(_in_a_process_of_its_own("This package", "check", str(path)))
+
+
+def _not_kept(said: list[str]) -> list[str]:
+    return [line.removeprefix(_LOST).rstrip(".") for line in said if line.startswith(_LOST)]
 
 
 def _in_a_process_of_its_own(name: str, *command: str) -> list[str]:

@@ -162,16 +162,15 @@ def unpack(file: IO[bytes] | Path, owner: Any, *, whole: bool = False) -> tuple[
     package is none, OutOfRoom where its recordings are too many; nothing is kept then.
     """
     with reading.at_a_path(file) as path:
-        reading.check(path)
-        return _unpacked(path, owner, whole)
+        lost = reading.check(path)
+        return _unpacked(path, owner, whole, lost)
 
 
-def _unpacked(path: Path, owner: Any, whole: bool) -> tuple[Song, list[str]]:
+def _unpacked(path: Path, owner: Any, whole: bool, lost: list[str]) -> tuple[Song, list[str]]:
     with package.opened(path) as found:
         m = found.manifest
         files = [f for t in m.takes for f in (t.original, t.sound, t.drums, t.fitted) if f]
         with room_for(owner, sum(f.size for f in files)), store.all_or_nothing():
-            lost: list[str] = []
             song = _song(m.song, owner)
             takes = [_take_in(found, song, t, lost) for t in m.takes]
             if m.arrangements and not takes:  # a score alone
@@ -224,7 +223,8 @@ def _part_in(
     lost: list[str],
 ) -> None:
     score = found.score(data.score)  # it opens, or nothing of the package is kept
-    lines = list(found.lines(data.edits)) if data.edits else []
+    is_whole = package.history_of(data.name) not in lost
+    lines = list(found.lines(data.edits)) if data.edits and is_whole else []
     start = found.document(data.start) if data.start and lines else score.to_json()
     version = data.version if lines else 0
     given = values(Arrangement, data.model_dump(), *_PART)

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from bench import arrangings
+from materials.cases import arrangings
 from orchesis import explanations
 from orchesis.correcting.arranging_edits import Arrange, Simplify, TakeBars
 from orchesis.editing import apply

@@ -10,8 +10,8 @@ from io import BytesIO
 import mido
 import pytest
 
-from bench import page_bars, road_maps
 from bench import pages as page_speed
+from materials.cases import page_bars, road_maps
 from orchesis import charting, engraving
 from orchesis.cli import main
 from orchesis.correcting.form_edits import SetBreak, SetHowTo

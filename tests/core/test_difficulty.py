@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from bench import levels
+from materials.cases import levels
 from orchesis.formats import count
 from orchesis.hands import difficulty, with_limbs
 

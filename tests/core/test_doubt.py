@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 import soundfile as sf
 
-from bench import echoes as bench
+from materials.cases import echoes as bench
 from orchesis import charting, explanations
 from orchesis.checks import other_takes, review, unlikely
 from orchesis.checks.echo import echoes

@@ -87,6 +87,9 @@ def test_it_is_read_back_from_the_grid():
         {"kick": {"steps": [1], "clear": "12"}},
         {"kick": {"steps": [-1, -1], "clear": "11"}},
         {"kick": []},
+        {"kick": {"steps": [2**63], "clear": "1"}},
+        {"kick": {"steps": [1e308], "clear": "1"}},
+        {"kick": {"steps": [2**62, 2**62], "clear": "11"}},
     ],
 )
 def test_what_is_odd_is_refused(odd):

@@ -7,7 +7,7 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
-from bench import meaning
+from materials import made_up_songs
 from orchesis import explanations, feel
 from orchesis.feel import voices
 from orchesis.formats import count
@@ -179,7 +179,7 @@ def test_the_feel_moves_each_stroke_by_its_voice_and_place():
 
 @pytest.mark.parametrize("seed", [5, 11, 23])
 def test_made_up_songs_are_measured_within_their_bounds(seed):
-    made = meaning.made_up(seed)
+    made = made_up_songs.made_up(seed)
     found = whole(made.score)
     claimed = [s for s in found.swing if s.claimed and s.who == "all"]
     if made.swing[0] == "none":

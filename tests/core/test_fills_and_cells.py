@@ -6,7 +6,7 @@ from fractions import Fraction
 
 import pytest
 
-from bench import fills as written
+from materials.cases import fills as written
 from orchesis import explanations, fills
 from orchesis.fills import cells, fill_facts
 from orchesis.formats import count

@@ -4,9 +4,10 @@ import numpy as np
 import pytest
 import soundfile as sf
 
+from materials import backings, mix
 from orchesis.hearing.network import CLASSES, heard_class
 from orchesis.hearing.types import Beat, Hit
-from training import beds, folding, mix
+from training import folding
 
 BARS, PERIOD = 12, 0.5
 BEATS = tuple(Beat(PERIOD * k, k // 4 + 1, k % 4 + 1) for k in range(4 * BARS + 1))
@@ -77,14 +78,14 @@ def kept(tmp_path, monkeypatch):
     """One folded record: a click every half second, told as a snare, and a hat of which nothing is."""
     monkeypatch.setattr(folding, "kept", lambda: tmp_path)
     monkeypatch.setattr(
-        beds, "bed", lambda _rng: (np.zeros(12 * beds.RATE, np.float32), np.array([]))
+        backings, "bed", lambda _rng: (np.zeros(12 * backings.RATE, np.float32), np.array([]))
     )
-    sound = np.zeros(20 * beds.RATE, np.float32)
+    sound = np.zeros(20 * backings.RATE, np.float32)
     strokes = np.arange(0.5, 19.5, 0.5)
     for t in strokes:
-        k = round(t * beds.RATE)
+        k = round(t * backings.RATE)
         sound[k : k + 400] += np.hanning(400) * np.sin(np.arange(400))
-    sf.write(tmp_path / "a.flac", sound, beds.RATE)
+    sf.write(tmp_path / "a.flac", sound, backings.RATE)
     n = len(strokes)
     np.savez(
         tmp_path / "a.npz",

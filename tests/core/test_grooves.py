@@ -6,7 +6,7 @@ from fractions import Fraction
 
 import pytest
 
-from bench import meaning
+from materials import made_up_songs
 from orchesis import explanations, search
 from orchesis import grooves as reader
 from orchesis.formats import count
@@ -260,10 +260,10 @@ def test_a_plain_beat_has_no_special_figures():
 
 @pytest.mark.parametrize("seed", [3, 17, 29])
 def test_cores_of_made_up_songs_are_exact(seed):
-    made = meaning.made_up(seed)
+    made = made_up_songs.made_up(seed)
     for g in grooves(made.score):
-        wanted = meaning._unit(made.core[g.section], made.length[g.section], 4)
-        assert meaning._unit(meaning._core_of(g), g.length, 4) == wanted
+        wanted = made_up_songs.unit_of_length(made.core[g.section], made.length[g.section], 4)
+        assert made_up_songs.unit_of_length(made_up_songs.core_of(g), g.length, 4) == wanted
 
 
 def test_the_core_can_be_laid_on_any_bar_of_its_groove():

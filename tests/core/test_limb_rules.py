@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from bench import limb_rules as written
-from bench import meaning
+from materials import made_up_songs
+from materials.cases import limb_rules as written
 from orchesis import explanations
 from orchesis.formats import count
 from orchesis.grooves import grooves
@@ -22,7 +22,7 @@ def spots(score, limb, bar):
 
 @pytest.mark.parametrize("seed", range(70, 90))
 def test_every_rule_is_true_in_every_bar_that_it_claims(seed):
-    score = with_limbs(meaning.made_up(seed).score)
+    score = with_limbs(made_up_songs.made_up(seed).score)
     bars = range(1, score.bar_count + 1)
     for r in rules.between(score, bars):
         for bar in (b for b in bars if b not in r.exceptions and score.strokes_of(b)):

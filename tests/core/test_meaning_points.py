@@ -8,10 +8,11 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
-from bench import across as written_across
-from bench import figures as written
-from bench import fills as written_fills
-from bench import meaning, pairs, reuses, sections
+from materials import made_up_songs
+from materials.cases import across as written_across
+from materials.cases import figures as written
+from materials.cases import fills as written_fills
+from materials.cases import pairs, reuses, sections
 from orchesis import explanations, fills
 from orchesis.checks import review, unlikely
 from orchesis.fills import fill_facts
@@ -253,7 +254,7 @@ def test_the_kind_of_written_sections_is_told():
 @pytest.mark.parametrize(
     "score",
     [
-        *(meaning.made_up(seed).score for seed in range(60, 72)),
+        *(made_up_songs.made_up(seed).score for seed in range(60, 72)),
         *(count.read(w.text) for w in sections.WRITTEN),
     ],
 )

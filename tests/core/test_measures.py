@@ -7,12 +7,12 @@ import pytest
 
 from bench import measures, on_kits, summary
 from demo.make import truth
+from materials import kits
 from orchesis.formats import count
 from orchesis.hearing import Beat, HeardMeter, HeardSection, Hearing, Hit, Tempo
 from orchesis.score import Measured
 from orchesis.transcribing import transcribe
 from tests.songs import ROCK
-from training import kits
 
 
 @pytest.fixture(scope="module")
@@ -69,7 +69,7 @@ def test_nothing_to_find_is_no_figure(told, perfect):
 
 
 def test_the_bench_songs_are_written_as_music():
-    from bench.songs import SONGS, text_of
+    from materials.songs import SONGS, text_of
 
     assert len(SONGS) >= 24 and len({s.name for s in SONGS}) == len(SONGS)
     for song in SONGS:

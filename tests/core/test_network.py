@@ -6,10 +6,10 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from materials.kits import CLASSES, TEST, TRAIN, TUNE
 from orchesis.hearing import hits, network, spectrum, take_in
 from orchesis.hearing.pulsegrid import ROWS
 from orchesis.hearing.tempo_bins import BINS
-from training.kits import CLASSES, TEST, TRAIN, TUNE
 
 
 @pytest.fixture(scope="module")

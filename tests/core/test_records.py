@@ -7,7 +7,7 @@ import pytest
 
 from bench import naming
 from bench import record_measures as measures
-from bench.record_list import RECORDS, Record, side
+from materials.record_list import RECORDS, Record, side
 from orchesis.formats import count
 from orchesis.hearing import loops
 from orchesis.hearing.pulsegrid import ROWS, stroke_rows

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from bench import rudiment_rows
+from materials.cases import rudiment_rows
 from orchesis.hands import rudiments
 
 

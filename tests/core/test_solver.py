@@ -7,7 +7,7 @@ from fractions import Fraction
 
 import pytest
 
-from bench import stickings
+from materials.cases import stickings
 from orchesis.correcting.limb_edits import SetPlayer
 from orchesis.correcting.stroke_edits import SetLimb
 from orchesis.editing import apply

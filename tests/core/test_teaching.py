@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from bench import stages as lessons
+from materials.cases import stages as lessons
 from orchesis.cli import main
 from orchesis.errors import BadScore
 from orchesis.formats import count

@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 
 from demo.make import PLAYERS, swung, wandering
+from materials import drum_synth, mix, parts_by_style
+from materials.kits import BANKS, CLASSES, FILES, PATCHED, TEST, TRAIN, TUNE
+from materials.parts_by_style import STYLES, TOMS, compose
 from orchesis.hearing.pulsegrid import ROWS
 from orchesis.score import PulseMap
-from training import grooves, mix, synth
-from training.grooves import STYLES, TOMS, compose
-from training.kits import BANKS, CLASSES, FILES, PATCHED, TEST, TRAIN, TUNE
 from training.pulsedata import made as pulse_made
 
 PARTS = {*CLASSES, *TOMS, "crash2"}
@@ -49,7 +49,7 @@ def test_the_same_seed_makes_the_same_music():
 
 
 def test_a_made_kit_has_every_part_in_three_layers():
-    pieces = synth.kit(2)
+    pieces = drum_synth.kit(2)
     assert {p if not p.startswith("tom") else "tom" for p in pieces} - {"crash2"} == set(CLASSES)
     for name, layers in pieces.items():
         assert len(layers) == 3, name
@@ -59,7 +59,7 @@ def test_a_made_kit_has_every_part_in_three_layers():
 
 
 def test_a_kick_is_lower_than_a_hat_and_a_foot_shorter_than_a_crash():
-    pieces = synth.kit(2)
+    pieces = drum_synth.kit(2)
 
     def centre(sound):
         power = np.abs(np.fft.rfft(sound)) ** 2
@@ -78,7 +78,7 @@ def test_every_named_kit_has_its_files_listed():
 
 
 def test_a_piece_sounds_unlike_its_kit_but_begins_and_peaks_as_it_did():
-    own, other = synth.kit(2)["snare"][-1], synth.kit(3)["snare"][-1]
+    own, other = drum_synth.kit(2)["snare"][-1], drum_synth.kit(3)["snare"][-1]
     rng = np.random.default_rng(1)
     for beside in (None, other):
         made = mix._Curve.random(rng).applied(own, beside)
@@ -93,7 +93,7 @@ def test_a_hat_is_opened_at_the_same_places_in_every_bar():
         [(k / 2, "hat_closed", 0.7, 0.0) for k in range(8)] + [(0.0, "kick", 0.8, 0.0)]
         for _ in range(2)
     ]
-    grooves._opened(np.random.default_rng(3), bars, 0.6)
+    parts_by_style._opened(np.random.default_rng(3), bars, 0.6)
     opened = [sorted(s[0] for s in bar if s[1] == "hat_open") for bar in bars]
     assert opened[0] == opened[1] and 1 <= len(opened[0]) <= 2
     assert all(len(bar) == 9 for bar in bars)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from materials import backings, mix
 from orchesis.sounding.render import RATE, render
-from training import beds, mix
 
 
 def test_strokes_are_found_in_a_bed_and_held_notes_are_not():
@@ -14,15 +14,17 @@ def test_strokes_are_found_in_a_bed_and_held_notes_are_not():
     held = (0.2 * np.sin(2 * np.pi * 220 * t) + 0.05 * np.sin(2 * np.pi * 1760 * t)).astype(
         np.float32
     )
-    assert len(beds.struck(held)) == 0
+    assert len(backings.struck(held)) == 0
     times = [0.5, 1.25, 2.0, 3.1]
-    struck = beds.struck(held + render([(at, "snare", 0.9) for at in times], seconds)[: len(held)])
+    struck = backings.struck(
+        held + render([(at, "snare", 0.9) for at in times], seconds)[: len(held)]
+    )
     assert len(struck) == len(times)
     assert all(min(abs(100 * at - k) for k in struck) <= 4 for at in times)
 
 
 def test_what_sounds_struck_counts_neither_way():
-    near = beds.struck_frames(np.array([2, 50]), 60)
+    near = backings.struck_frames(np.array([2, 50]), 60)
     assert near[0] and near[3] and near[47] and near[51] and not near[10]
 
 

@@ -151,7 +151,7 @@ def here(monkeypatch):
 
     def check(path):
         with package.opened(path) as found:
-            found.must_open()
+            return found.must_open()
 
     monkeypatch.setattr(reading, "check", check)
 

@@ -233,18 +233,6 @@ def bad_packages(content: bytes):
         "no score",
     )
     yield (
-        "log gap",
-        changed(content, **{"arrangements/1/edits.jsonl": lambda d: d.split(b"\n", 1)[1]}),
-        "gaps",
-    )
-    # A number that would be a list of two thousand million made the machine run out of memory.
-    yield "huge version", changed(content, **{"song.json": of_first(version=2**31 - 1)}), "gaps"
-    yield (
-        "bad log",
-        changed(content, **{"arrangements/1/edits.jsonl": lambda _: b"[]\n"}),
-        "no song package",
-    )
-    yield (
         "bomb",
         changed(content, **{"arrangements/1/score.json": lambda _: b" " * (70 * 2**20)}),
         "bigger",
@@ -276,6 +264,32 @@ def test_what_is_no_package_is_refused_in_one_sentence_and_leaves_nothing(client
         assert [
             m.objects.count() for m in (Song, Take, Arrangement, Edit, Analysis, StoredFile)
         ] == rows, name
+
+
+def damaged_logs(content: bytes):
+    log = "arrangements/1/edits.jsonl"
+    yield "gap", changed(content, **{log: lambda d: d.split(b"\n", 1)[1]})
+    # A number that would be a list of two thousand million made the machine run out of memory.
+    yield "huge version", changed(content, **{"song.json": of_first(version=2**31 - 1)})
+    yield "no lines", changed(content, **{log: lambda _: b"[]\n"})
+    yield "no JSON", changed(content, **{log: lambda d: d[:-20]})
+    yield "leads elsewhere", changed(content, **{log: lambda d: d.replace(b'"snare"', b'"kick"')})
+
+
+def test_a_song_with_a_damaged_history_is_kept_without_it(client, worked_on):
+    content = taken(client, worked_on)
+    part = client.get(f"/api/songs/{worked_on['id']}/transcription").json()["score"]
+    for name, damaged in damaged_logs(content):
+        answer = given(client, damaged)
+        assert answer.status_code == 201, (name, answer.content)
+        lost = " ".join(answer.json()["lost"])
+        assert "the history of “As recorded”: it is damaged" in lost, (name, lost)
+        at = f"/api/songs/{answer.json()['song']}/transcription"
+        again = client.get(at).json()
+        assert again["score"]["strokes"] == part["strokes"], name
+        assert again["version"] == 0 and again["undoes"] == "", name
+        undone = client.post(f"{at}/undo", {"base": 0}, format="json")
+        assert undone.status_code == 409, (name, undone.content)
 
 
 def test_a_damaged_recording_is_refused_and_leaves_no_file(

@@ -23,8 +23,8 @@ import soundfile as sf
 import soxr
 
 from demo import kit as bank
+from materials import drum_synth
 from orchesis.hearing.network import CLASSES as CLASSES
-from training import synth
 
 RATE = 44100
 KITS = Path("/usr/share/hydrogen/data/drumkits")
@@ -33,7 +33,7 @@ BANK = "/usr/share/sounds/sf2/TimGM6mb.sf2"
 BANK_2 = "/usr/share/sounds/sf2/sf_GMbank.sf2"
 FLUID = "/usr/share/sounds/sf2/FluidR3_GM.sf2"
 CHIP = "/usr/share/sounds/sf2/OPL-3_FM_128M.sf2"
-#: "made-N" are kits of training/synth.py, "gm-N" drum sets of the sound bank.
+#: "made-N" are kits of materials/drum_synth.py, "gm-N" drum sets of the sound bank.
 MADE = tuple(f"made-{n}" for n in range(120))
 TRAIN = (
     "BJA_Pacific",
@@ -343,7 +343,7 @@ def _kept(name: str) -> dict[str, list[np.ndarray]]:
     path = MADE_KITS / f"{name}.npz"
     if not path.exists():
         path.parent.mkdir(parents=True, exist_ok=True)
-        made = synth.kit(int(name[5:]))
+        made = drum_synth.kit(int(name[5:]))
         part = path.with_name(f"{name}-{os.getpid()}.npz")
         np.savez(part, **{f"{p} {k}": x for p, xs in made.items() for k, x in enumerate(xs)})
         part.replace(path)

@@ -29,7 +29,7 @@ PARTS = {
 
 @dataclass(frozen=True)
 class Recorded:
-    """part: of PARTS. seconds: that are played. kit: "ours" or one of training/kits.py. band: dB of
+    """part: of PARTS. seconds: that are played. kit: "ours" or one of materials/kits.py. band: dB of
     the band against the drums, None: none. percent: faster than written; drift: percent by which
     it becomes faster on the way. late (ms), gain (dB), missed and extra (shares), spread (ms): by
     limb. break_: "restart", "skip" (two bars are left out), "talk" (noise and a pause), or "".

@@ -9,11 +9,11 @@ import numpy as np
 from scipy.fft import irfft, next_fast_len, rfft
 from scipy.signal import butter, fftconvolve, sosfilt
 
+from materials import backings, kits
+from materials.kits import CLASSES, RATE
+from materials.parts_by_style import Event, Song, compose
 from orchesis.hearing.network import FLOOR, ORNAMENTS, SPAN
 from orchesis.hearing.spectrum import HOP, WINDOW, band_edges, band_magnitudes, features_of
-from training import beds, kits
-from training.grooves import Event, Song, compose
-from training.kits import CLASSES, RATE
 
 SECONDS = 12.0
 FRAMES = int(SECONDS * 100)
@@ -104,19 +104,19 @@ def _music(rng, song: Song, n: int, rough: float) -> tuple[np.ndarray, np.ndarra
     Songs of usual balance (rough 0) and longer than a bed are played by the band, as they always were.
     """
     frames = n * 100 // RATE + 1
-    real = rough > 0 and n <= beds.SECONDS * RATE and rng.random() < _BEDS
+    real = rough > 0 and n <= backings.SECONDS * RATE and rng.random() < _BEDS
     guitar = rough > 0 and rng.random() < _GUITARS
     rest, unsure = np.zeros(n, np.float32), None
     if real:
-        sound, struck = beds.bed(rng)
-        rest, unsure = sound[:n].copy(), beds.struck_frames(struck, frames)
+        sound, struck = backings.bed(rng)
+        rest, unsure = sound[:n].copy(), backings.struck_frames(struck, frames)
     if not real or rng.random() < 0.15:
         band = _band(rng, song, n)
         rest = (
             band if not real else rest + band * np.float32(0.6 * rest.std() / (band.std() + 1e-6))
         )
     if guitar:
-        part = beds.Guitar(rng).played(rng, song.beats, song.numbers, song.ternary, n)
+        part = backings.Guitar(rng).played(rng, song.beats, song.numbers, song.ternary, n)
         level = 10 ** (rng.uniform(-6, 6) / 20) * (rest.std() + 1e-3) / (part.std() + 1e-6)
         rest = rest + np.float32(level) * part
     return rest, unsure

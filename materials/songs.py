@@ -17,11 +17,11 @@ import soundfile as sf
 
 from demo import band, kit
 from demo.make import Player, played, sounded, truth
+from materials.kits import FLUID
+from materials.kits import kit as pieces
 from orchesis.formats import count
 from orchesis.score import PulseMap
 from orchesis.sounding import render
-from training.kits import FLUID
-from training.kits import kit as pieces
 
 OUT = Path(__file__).resolve().parent.parent / "var" / "bench"
 RATE = 44100
@@ -31,7 +31,7 @@ Part = tuple[str, int, dict[str, str], dict[str, str]]
 @dataclass(frozen=True)
 class Song:
     """parts: (name, bars, lanes of one or two bars, lanes of the last bar). kit: of
-    training/kits.py, our own if it has no name."""
+    materials/kits.py, our own if it has no name."""
 
     name: str
     parts: tuple[Part, ...]
@@ -407,7 +407,7 @@ def _pulse(song: Song, pulse: PulseMap, rng: np.random.Generator) -> PulseMap:
 
 
 def sampled(name: str, strokes: list[tuple[float, str, float]], seconds: float) -> np.ndarray:
-    """The strokes on a kit of training/kits.py."""
+    """The strokes on a kit of materials/kits.py."""
     drums = pieces(name)
     names = {"tom_high": "tom3", "tom_mid": "tom2", "tom_floor": "tom1"}
     out = np.zeros(int(seconds * RATE) + 4 * RATE, np.float32)
