@@ -32,7 +32,6 @@ from bench import (
     desk,
     load,
     meaning,
-    measures,
     on_kits,
     pages,
     planning,
@@ -40,7 +39,7 @@ from bench import (
     practice_takes,
     summary,
 )
-from materials import songs
+from materials import measures, songs
 from orchesis.hearing import Hearing, listen_to, take_in
 from orchesis.score import Score
 from orchesis.transcribing import transcribe

@@ -17,7 +17,7 @@ from unittest.mock import patch
 
 import numpy as np
 
-from bench.measures import f_measure
+from materials.measures import f_measure
 from orchesis.correcting.pulse_edits import DoubleTempo, HalveTempo, SetOne
 from orchesis.editing import apply
 from orchesis.errors import OrchesisError

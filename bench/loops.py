@@ -8,7 +8,7 @@ from pathlib import Path
 
 import soundfile as sf
 
-from bench.measures import f_measure, mean
+from materials.measures import f_measure, mean
 from orchesis.errors import BadSound
 from orchesis.hearing import Hearing, listen
 

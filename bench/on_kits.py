@@ -15,8 +15,7 @@ from dataclasses import replace
 from multiprocessing import get_context
 from pathlib import Path
 
-from bench import measures
-from materials import songs
+from materials import measures, songs
 from orchesis.hearing import listen_to, take_in
 
 TESTED = ("", "ForzeeStereo", "fluid-power", "fluid-jazz", "fluid-brush")

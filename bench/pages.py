@@ -4,17 +4,13 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import replace
-from itertools import combinations
 
-from materials.cases import page_bars, road_maps
+from materials import page_collisions
+from materials.cases import road_maps
 from orchesis import charting
 from orchesis.engraving import systems
-from orchesis.engraving.pages import PAPERS, system_block
-from orchesis.engraving.rows import Box
 from orchesis.formats import count
 from orchesis.hands import with_limbs
-from orchesis.page import Look, page_of
 from orchesis.score import Score
 
 
@@ -59,36 +55,12 @@ def speed() -> list[tuple[str, float, float]]:
     ]
 
 
-def touching(a: Box, b: Box) -> bool:
-    """Whether two drawn things overlap (by more than a tenth of a millimetre)."""
-    return (
-        a.x < b.x + b.width - 1
-        and b.x < a.x + a.width - 1
-        and a.y < b.y + b.height - 1
-        and b.y < a.y + a.height - 1
-    )
-
-
-def collisions() -> int:
-    """Words, counts, sticking and brackets of the fifty bars that touch one another; notes lie
-    between the rows above and below them."""
-    score = with_limbs(page_bars.song())
-    page = page_of(
-        score, replace(Look(counts="all", sticking="all"), brackets=charting.fill_brackets(score))
-    )
-    return sum(
-        touching(a, b)
-        for system in page.systems
-        for a, b in combinations(system_block(system, page, PAPERS["A4"].unit, 1860).boxes, 2)
-    )
-
-
 def table() -> list[str]:
     """The lines of the part on pages."""
     lines = ["## Pages\n", "| | asked for | reached | |", "|---|---|---|---|"]
     for what, value, goal in speed():
         lines.append(f"| {what} | {goal:g} | {value:.2f} | {'' if value <= goal else 'short'} |")
-    count = collisions()
+    count = page_collisions.collisions()
     lines.append(
         f"| collisions on 50 written bars | 0 | {count} | {'' if not count else 'short'} |"
     )

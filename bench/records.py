@@ -15,9 +15,9 @@ from typing import Any
 
 import numpy as np
 
-from bench import beds, loops, naming, record_measures
-from bench.measures import mean
-from materials import songs
+from bench import beds, loops
+from materials import naming, record_measures, songs
+from materials.measures import mean
 from materials.record_list import BEDS, LONGEST, PACKAGES, RECORDS, Record, side
 from orchesis.errors import BadSound
 from orchesis.hearing import listen_to, spectrum, take_in

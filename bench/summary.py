@@ -9,7 +9,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from bench.measures import mean
+from materials.measures import mean
 from orchesis.correcting.pulse_edits import DragBeat, HalveTempo, SetMeter, SetOne, ShiftOne
 from orchesis.editing import apply
 from orchesis.explanations import summary

@@ -46,6 +46,7 @@ KINDS: dict[str, list[tuple[list[str], Path]]] = {
                 "2",
                 "--doctest-modules",
                 "tests/core",
+                "tests/tools",
                 "orchesis",
             ],
             ROOT,

@@ -19,9 +19,9 @@ import onnxruntime
 import soundfile as sf
 from scipy.optimize import minimize
 
-from bench.measures import si_sdr
 from materials import kits, mix
 from materials.kits import CLASSES, RATE
+from materials.measures import si_sdr
 from orchesis.errors import BadSound
 from orchesis.hearing import hits, network, pulse, repetition, separate, spectrum
 from orchesis.hearing.hits import LEAST, company, evidence, peaks, top

@@ -10,7 +10,7 @@ from io import BytesIO
 import mido
 import pytest
 
-from bench import pages as page_speed
+from materials import page_collisions
 from materials.cases import page_bars, road_maps
 from orchesis import charting, engraving
 from orchesis.cli import main
@@ -111,7 +111,7 @@ def test_every_sign_is_drawn_in_the_legend():
 
 
 def test_no_words_collide_on_fifty_nasty_bars():
-    assert page_speed.collisions() == 0
+    assert page_collisions.collisions() == 0
 
 
 @pytest.mark.parametrize("view", charting.VIEWS)

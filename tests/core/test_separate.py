@@ -5,7 +5,7 @@ import pytest
 import soundfile as sf
 from scipy.ndimage import median_filter
 
-from bench.measures import si_sdr
+from materials.measures import si_sdr
 from orchesis.hearing import network, separate, spectrum, take_in
 from orchesis.hearing.spectrum import BANDS
 from tests import songs

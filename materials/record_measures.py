@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from bench.measures import NAN, TOLD, f_measure, pairs
+from materials.measures import NAN, TOLD, f_measure, pairs
 from materials.record_list import Record
 from orchesis.hearing import Hearing
 from orchesis.hearing.types import Hit

@@ -5,9 +5,9 @@ from dataclasses import replace
 
 import pytest
 
-from bench import measures, on_kits, summary
+from bench import on_kits, summary
 from demo.make import truth
-from materials import kits
+from materials import kits, measures
 from orchesis.formats import count
 from orchesis.hearing import Beat, HeardMeter, HeardSection, Hearing, Hit, Tempo
 from orchesis.score import Measured

@@ -5,8 +5,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from bench import naming
-from bench import record_measures as measures
+from materials import naming
+from materials import record_measures as measures
 from materials.record_list import RECORDS, Record, side
 from orchesis.formats import count
 from orchesis.hearing import loops

@@ -7,8 +7,8 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from bench.measures import TOLD
-from bench.record_measures import every_part
+from materials.measures import TOLD
+from materials.record_measures import every_part
 from orchesis import editing
 from orchesis.checks import kit_sounds
 from orchesis.score import KIT, Score
