@@ -20,7 +20,6 @@ from orchesis.checks.echo import Echo
 from orchesis.placing.requantise import nearest_place
 from orchesis.score import KIT, CandidateHit, Score, Stroke
 from orchesis.score.bar import of_bar
-from orchesis.score.evidence import evident
 from orchesis.score.fill import Span
 
 #: Confidence below which a heard stroke is asked about (and drawn as doubtful on the page).
@@ -288,7 +287,7 @@ def _gaps(
         ]
         if not lacking:
             continue
-        likely = [evident(score, b, part, place) for b in lacking]
+        likely = [score.evidence.sure(score, b, part, place) for b in lacking]
         lacking = [b for b, x in zip(lacking, likely, strict=True) if x]
         if not lacking:
             continue

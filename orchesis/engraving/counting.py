@@ -10,7 +10,8 @@ from collections.abc import Iterator
 from fractions import Fraction
 from xml.sax.saxutils import escape
 
-from orchesis.engraving.pages import Block, Paper, heading_block, paper_of, sheets, title_block
+from orchesis.engraving.block import Block
+from orchesis.engraving.pages import Paper, heading_block, paper_of, sheets, title_block
 from orchesis.engraving.rows import set_text
 from orchesis.page.build import count_word
 from orchesis.page.model import Heading, Page

@@ -5,12 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import cache
 from textwrap import wrap
-from typing import TYPE_CHECKING
 
+from orchesis.engraving.block import Block
 from orchesis.engraving.rows import set_text, text_width
-
-if TYPE_CHECKING:
-    from orchesis.engraving.pages import Block
 
 #: What each sign is called, and how it is played.
 WORDS = {
@@ -94,8 +91,6 @@ def said(sign: str, how_to: Mapping[str, str]) -> str:
 @cache
 def legend(signs: tuple[tuple[str, str], ...], width: float) -> Block:
     """The legend as a block of rows. signs: with what is said of each."""
-    from orchesis.engraving.pages import Block
-
     x, y = 0.0, 60.0
     parts, boxes = [], []
     letters = int((width - 2 * _CELL - 30) / text_width("x", _SIZE))

@@ -17,8 +17,9 @@ from typing import Literal
 
 import typst
 
+from orchesis.engraving.block import Block
 from orchesis.engraving.legend import legend, said
-from orchesis.engraving.rows import TEXT_FONT, Box, around, set_text, text_width
+from orchesis.engraving.rows import TEXT_FONT, around, set_text, text_width
 from orchesis.engraving.systems import engraved
 from orchesis.errors import BadScore
 from orchesis.page.model import Heading, Page, System
@@ -57,18 +58,6 @@ _NOTES = {
     "half": "\ueca3",
     "16th": "\ueca9",
 }
-
-
-@dataclass(frozen=True)
-class Block:
-    """height: that it takes; svg: drawn from its own top left corner. keeps: with the block behind
-    it. begins_page: on a new page. boxes: what is drawn, for who counts collisions."""
-
-    height: float
-    svg: str
-    keeps: bool = False
-    boxes: tuple[Box, ...] = ()
-    begins_page: bool = False
 
 
 def paper_of(name: str) -> Paper:

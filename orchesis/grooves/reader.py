@@ -24,7 +24,6 @@ from orchesis.grooves.named_patterns import figures
 from orchesis.hands import rules as limb_rules
 from orchesis.score import KIT, Score, Section, Stroke
 from orchesis.score.difference import Difference
-from orchesis.score.evidence import evident
 from orchesis.score.groove import Groove, Option, Spot
 from orchesis.score.kit import MAIN_WAY
 from orchesis.score.limb_rule import LimbRule
@@ -315,7 +314,7 @@ class _Reader:
 
     def _heard(self, key: Key, bars: Sequence[Bar]) -> int:
         """In how many bars the ears heard something of a stroke's kind at its place."""
-        at = (evident(self.score, b.number, key.part, key.place) for b in bars)
+        at = (self.score.evidence.sure(self.score, b.number, key.part, key.place) for b in bars)
         return sum(chance >= _EVIDENT for chance in at)
 
     def _option(self, key: Key, phase: int, having: Sequence[Bar], could: Sequence[Bar]) -> Option:

@@ -3,13 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import TYPE_CHECKING
 
+from orchesis.page.look import Look
 from orchesis.page.model import Bar
 from orchesis.score import Score
-
-if TYPE_CHECKING:
-    from orchesis.page.build import Look
 
 _SIGNATURE = 3.0  # room of a meter
 _BARLINE = 2.0

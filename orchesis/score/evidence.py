@@ -5,14 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 from math import exp
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
 from orchesis.errors import BadScore
-
-if TYPE_CHECKING:
-    from orchesis.score.song import Score
+from orchesis.score.on_bars import OnBars
 
 #: Parts that are told apart, each for all ways of playing it.
 EVIDENT = ("kick", "snare", "tom", "hat", "ride", "crash")
@@ -62,7 +60,16 @@ class Evidence:
 
     onsets: dict[str, tuple[np.ndarray, np.ndarray]]
 
-    def of_bar(self, score: Score, bar: int) -> dict[str, list[int]]:
+    def sure(self, score: OnBars, bar: int, part: str, place: Fraction) -> float:
+        """How sure the networks were of something of a part's kind at a place, 0 to 1; where
+        nothing was kept of what they heard, or not of that kind, a half."""
+        if not self.onsets or part not in EVIDENT_OF:
+            return 0.5
+        cells = self.of_bar(score, bar).get(EVIDENT_OF[part], [])
+        at = round(place * CELLS)
+        return chance(max(cells[max(0, at - 1) : at + 2], default=0))
+
+    def of_bar(self, score: OnBars, bar: int) -> dict[str, list[int]]:
         """For each part the clearest onset near each cell of a bar: beats times CELLS numbers."""
         cells = score.meters[bar - 1].beats * CELLS
         first = score.start_of(bar)
@@ -106,7 +113,7 @@ class Evidence:
         return cls(made)
 
     @classmethod
-    def laid(cls, score: Score, bars: list[dict[str, list[int]]]) -> Evidence:
+    def laid(cls, score: OnBars, bars: list[dict[str, list[int]]]) -> Evidence:
         """As ``of_bar`` tells it of every bar; the moments are those of the cells."""
         made: dict[str, tuple[np.ndarray, np.ndarray]] = {}
         for part in EVIDENT:
@@ -128,13 +135,3 @@ class Evidence:
 
 
 NO_EVIDENCE = Evidence({})
-
-
-def evident(score: Score, bar: int, part: str, place: Fraction) -> float:
-    """How sure the ears were of something of a part's kind at a place, 0 to 1; where nothing was
-    kept of what they heard, or not of that kind, a half."""
-    if not score.evidence.onsets or part not in EVIDENT_OF:
-        return 0.5
-    cells = score.evidence.of_bar(score, bar).get(EVIDENT_OF.get(part, ""), [])
-    at = round(place * CELLS)
-    return chance(max(cells[max(0, at - 1) : at + 2], default=0))

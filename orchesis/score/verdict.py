@@ -10,14 +10,12 @@ from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from orchesis.errors import BadScore
 from orchesis.score.fill import Span
+from orchesis.score.on_bars import OnBars
 from orchesis.score.untrusted import is_moment, read_place, shown
-
-if TYPE_CHECKING:
-    from orchesis.score.song import Score
 
 _GRID = 24  # parts of a beat to which the borders of a fill are rounded
 
@@ -41,7 +39,7 @@ class FillVerdict:
             raise BadScore(f"This is no stretch of a recording: {shown(data)}.")
         return cls(start, end, bool(data["is_fill"]))
 
-    def span(self, score: Score) -> Span | None:
+    def span(self, score: OnBars) -> Span | None:
         """Where it lies on the bars of a score now; None outside of them."""
         starts = score.bar_beats()
         first, last = (

@@ -4,21 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
-
-if TYPE_CHECKING:
-    from jobs.work import Work
 
 
 @dataclass(frozen=True)
 class Kind:
-    """run: does the work, and ends by ``work.finish``. steps: key, label for the page, and share
-    of the whole; what stands last may take no share of its own. doing, done: what is said to
-    whoever asks for the same again. failed, unreadable: the sentences for a failure of ours, and
-    for a file that can't be read."""
+    """run: does the work (it is given a jobs.work.Work), and ends by its ``finish``. steps: key,
+    label for the page, and share of the whole; what stands last may take no share of its own.
+    doing, done: what is said to whoever asks for the same again. failed, unreadable: the sentences
+    for a failure of ours, and for a file that can't be read."""
 
     name: str
-    run: Callable[[Work], None]
+    run: Callable[..., None]
     steps: tuple[tuple[str, str, float], ...]
     doing: str
     done: str

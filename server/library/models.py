@@ -7,9 +7,7 @@ from typing import Any
 
 from config.fields import FastJSONField
 from django.conf import settings
-from django.db import models, transaction
-from django.db.models.signals import post_delete
-from django.dispatch import receiver
+from django.db import models
 from django.utils import timezone
 from people.access import OWN, SEE, groups_with
 from people.models import Group
@@ -188,17 +186,3 @@ class Analysis(models.Model):
 
     take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="analysis")
     document = FastJSONField()
-
-
-@receiver(post_delete, sender=Take)
-def _free_files(instance: Take, **_more: Any) -> None:
-    """A take that is deleted for good frees its files, once the deletion stands."""
-    from library import store  # it knows the models, not the other way round
-
-    names = {str(getattr(instance, name)) for name in Take.FILES if getattr(instance, name)}
-
-    def freed() -> None:
-        for name in sorted(names):
-            store.free(name)
-
-    transaction.on_commit(freed)

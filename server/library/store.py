@@ -11,11 +11,13 @@ import hashlib
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 from django.core.files import File
 from django.core.files.storage import default_storage
 from django.db import models, transaction
+from django.db.models.signals import post_delete
+from django.dispatch import receiver
 
 from library.models import StoredFile, Take
 
@@ -87,3 +89,15 @@ def free(name: str) -> None:
         if not Take.objects.filter(uses).exists():
             default_storage.delete(name)
             row.delete()
+
+
+@receiver(post_delete, sender=Take)
+def _free_files(instance: Take, **_more: Any) -> None:
+    """A take that is deleted for good frees its files, once the deletion stands."""
+    names = {str(getattr(instance, name)) for name in Take.FILES if getattr(instance, name)}
+
+    def freed() -> None:
+        for name in sorted(names):
+            free(name)
+
+    transaction.on_commit(freed)

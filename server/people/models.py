@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import secrets
 from datetime import timedelta
+from importlib import import_module
 from typing import Any
 
 from django.conf import settings
@@ -107,6 +108,4 @@ class LogIn(AbstractBaseSession):
 
     @classmethod
     def get_session_store_class(cls) -> type:
-        from people.sessions import SessionStore  # a store knows its rows, not the other way round
-
-        return SessionStore
+        return import_module(settings.SESSION_ENGINE).SessionStore
