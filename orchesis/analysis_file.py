@@ -76,8 +76,8 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
         "sounding": list(hearing.sounding) if hearing.sounding else None,
         "evidence": [
             {
-                part: "".join(map(str, own))
-                for part, own in score.evidence.of_bar(score, bar).items()
+                part: "".join(map(str, clearness))
+                for part, clearness in score.evidence.of_bar(score, bar).items()
             }
             for bar in range(1, score.bar_count + 1)
         ],
@@ -87,16 +87,16 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
 
 
 def _sounds(hearing: Hearing, score: Score, hits: Counter[int]) -> list[dict[str, Any]]:
-    told = {s.number: s for s in kit_sounds.of_song(score)}
+    sounds_by_number = {s.number: s for s in kit_sounds.of_song(score)}
     return [
         {
             **asdict(s),
             "hits": hits[s.sound],
-            "confidence": told[s.sound].sure,
-            "doubt": told[s.sound].doubt or None,
+            "confidence": sounds_by_number[s.sound].sure,
+            "doubt": sounds_by_number[s.sound].doubt or None,
         }
         for s in hearing.sounds
-        if s.sound in told
+        if s.sound in sounds_by_number
     ]
 
 
@@ -239,7 +239,7 @@ def _score(data: dict[str, Any], title: str) -> Score:
         ),
     )
     evidence = [
-        {part: [int(x) for x in own] for part, own in bar.items()}
+        {part: [int(x) for x in clearness] for part, clearness in bar.items()}
         for bar in data.get("evidence", ())
     ]
     if not all("limb" in h for h in _written(data)):

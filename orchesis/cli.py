@@ -132,21 +132,21 @@ def _listen(args: argparse.Namespace) -> None:
 
     report = _reporter({key: label for key, label, _ in STEPS})
     hearing = listen(args.audio, repetition=not args.no_repetition, drums=args.drums, report=report)
-    found = analysis(hearing, transcribe(hearing, title=args.audio.stem))
-    found["title"] = args.audio.stem
-    _write(args.json, (json.dumps(found) + "\n").encode())
+    document = analysis(hearing, transcribe(hearing, title=args.audio.stem))
+    document["title"] = args.audio.stem
+    _write(args.json, (json.dumps(document) + "\n").encode())
     for note in hearing.notes:
         print(f"orchesis: {note}", file=sys.stderr)
 
 
-def _read_score(path: Path, own: Mapping[str, Read] | None = None) -> Score:
+def _read_score(path: Path, readers: Mapping[str, Read] | None = None) -> Score:
     """A score of any format we read; an analysis file by its ending .json. own: by the name of a
     format, what reads it instead."""
     from orchesis.analysis_file import score_of
     from orchesis.formats import registry
 
     if path.suffix != ".json":
-        read = (own or {}).get(registry.format_of(path.name).name)
+        read = (readers or {}).get(registry.format_of(path.name).name)
         data = path.read_bytes()
         score, lost = read(data, path.stem) if read else registry.read(path.name, data, path.stem)
         for what in lost:
@@ -169,11 +169,11 @@ def _stages(args: argparse.Namespace) -> None:
     score = with_limbs(_read_score(args.score))
     first, last = 1, min(2, score.bar_count)
     if args.bars:
-        found = re.fullmatch(r"([0-9]{1,4})-([0-9]{1,4})", args.bars)
-        if not found or not 1 <= int(found[1]) <= int(found[2]) <= score.bar_count:
+        bars_named = re.fullmatch(r"([0-9]{1,4})-([0-9]{1,4})", args.bars)
+        if not bars_named or not 1 <= int(bars_named[1]) <= int(bars_named[2]) <= score.bar_count:
             raise BadScore(f"Bars are given as FIRST-LAST, of 1 to {score.bar_count}.")
-        first, last = int(found[1]), int(found[2])
-    made = [
+        first, last = int(bars_named[1]), int(bars_named[2])
+    stages_out = [
         {
             "title": s.title,
             "score": count_writer.write(s.score) or "kick: -",
@@ -185,7 +185,7 @@ def _stages(args: argparse.Namespace) -> None:
         }
         for s in plan(score, range(first, last + 1), args.school)
     ]
-    _write(args.json, (json.dumps({"stages": made}) + "\n").encode())
+    _write(args.json, (json.dumps({"stages": stages_out}) + "\n").encode())
 
 
 def _judge(args: argparse.Namespace) -> None:
@@ -196,13 +196,13 @@ def _judge(args: argparse.Namespace) -> None:
         from orchesis.teaching.judging import judge
         from orchesis.teaching.simulated import from_midi
 
-        told = judge(score, from_midi(args.performance.read_bytes()))
+        judged_take = judge(score, from_midi(args.performance.read_bytes()))
     else:
         from orchesis.practice_take import STEPS, judge_recording
 
         names = {key: label for key, label, _ in STEPS}
-        told = judge_recording(args.performance, score, _reporter(names)).judged
-    _write(args.json, (json.dumps(told.to_json()) + "\n").encode())
+        judged_take = judge_recording(args.performance, score, _reporter(names)).judged
+    _write(args.json, (json.dumps(judged_take.to_json()) + "\n").encode())
 
 
 _MIDI = (".mid", ".midi")
@@ -228,12 +228,12 @@ def _convert(args: argparse.Namespace) -> None:
     from orchesis.sounding import part
 
     keys = keys_of(args.keys.read_text(encoding="utf-8")) if args.keys else GENERAL
-    own: dict[str, registry.Read] = {
+    readers: dict[str, registry.Read] = {
         "MIDI": lambda data, title: midi_reader.read(data, title, keys)
     }
     if args.strict:
-        own["text tab"] = tab.read_strictly
-    score = _read_score(args.score, own)
+        readers["text tab"] = tab.read_strictly
+    score = _read_score(args.score, readers)
     content, lost = registry.write(args.out.name, score)
     if registry.format_of(args.out.name).name == "MIDI":
         played = score.played()
@@ -246,8 +246,8 @@ def _convert(args: argparse.Namespace) -> None:
 def _check(args: argparse.Namespace) -> None:
     from orchesis.formats import package
 
-    with package.opened(args.package) as found:
-        for what in found.must_open():
+    with package.opened(args.package) as opened:
+        for what in opened.must_open():
             print(f"orchesis: not kept: {what}.", file=sys.stderr)
 
 
@@ -256,8 +256,8 @@ def _read(args: argparse.Namespace) -> None:
 
     if not 0.3 <= args.threshold <= 1:
         raise BadScore("The threshold is a share of the bars, from 0.3 to 1.")
-    found = judged(_read_score(args.score), args.threshold)
-    _write(args.json, (json.dumps(found) + "\n").encode())
+    document = judged(_read_score(args.score), args.threshold)
+    _write(args.json, (json.dumps(document) + "\n").encode())
 
 
 def _stick(args: argparse.Namespace) -> None:
@@ -271,9 +271,9 @@ def _stick(args: argparse.Namespace) -> None:
         except (UnicodeDecodeError, json.JSONDecodeError):
             raise BadScore(f"“{args.kit.name}” is not JSON; docs/stick-file.md has one.") from None
         player = Player.from_json(data)
-    said = {k: v for k, v in (("hand", args.hand), ("school", args.school)) if v is not None}
-    found = stuck(replace(score, player=replace(player, **said)))
-    _write(args.json, (json.dumps(found) + "\n").encode())
+    options = {k: v for k, v in (("hand", args.hand), ("school", args.school)) if v is not None}
+    document = stuck(replace(score, player=replace(player, **options)))
+    _write(args.json, (json.dumps(document) + "\n").encode())
 
 
 def _sound(args: argparse.Namespace) -> None:
@@ -297,11 +297,11 @@ def _sound(args: argparse.Namespace) -> None:
             raise BadScore(f"There are stages 1 to {len(made_stages)}, not {args.stage}.")
         tempo = args.tempo if args.tempo is not None else made_stages[args.stage - 1].ladder.start
         score = part.at_tempo(made_stages[args.stage - 1].score, tempo)
-    made = part.sound(
+    sound = part.sound(
         score, args.feel, shifts(score), mute, args.click, "letters" if args.count else "", gain
     )
     out = BytesIO()
-    sf.write(out, made, part.RATE, format="WAV", subtype="PCM_16")
+    sf.write(out, sound, part.RATE, format="WAV", subtype="PCM_16")
     _write(args.out, out.getvalue())
 
 
@@ -327,23 +327,25 @@ def _chart(args: argparse.Namespace) -> None:
         return
     pages = {wish.view: charting.pages(score, wish) for wish in wishes}
     if args.pdf:
-        whole = [page for own in pages.values() for page in own]
+        whole = [page for pages_of_view in pages.values() for page in pages_of_view]
         _write(args.pdf, engraving.pdf_of(whole, args.paper))
     for wish in wishes:
-        own = pages[wish.view]
+        pages_of_view = pages[wish.view]
         names = [
             file_name(
                 score.title or args.score.stem, charting.name_of(wish), f"page {n}", ending=""
             )
-            for n in range(1, len(own) + 1)
+            for n in range(1, len(pages_of_view) + 1)
         ]
         if args.svg:
             args.svg.mkdir(parents=True, exist_ok=True)
-            for name, page in zip(names, own, strict=True):
+            for name, page in zip(names, pages_of_view, strict=True):
                 _write(args.svg / f"{name}.svg", page.encode())
         if args.png:
             args.png.mkdir(parents=True, exist_ok=True)
-            for name, picture in zip(names, engraving.png_of(own, args.paper), strict=True):
+            for name, picture in zip(
+                names, engraving.png_of(pages_of_view, args.paper), strict=True
+            ):
                 _write(args.png / f"{name}.png", picture)
 
 

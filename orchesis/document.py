@@ -26,8 +26,8 @@ def must_be(model: type[BaseModel], data: Any, what: str) -> None:
         read = model.model_validate(data).model_dump(mode="json", exclude_unset=True)
     except ValidationError as problem:
         error = problem.errors(include_url=False, include_input=False)[0]
-        told = error["msg"][0].lower() + error["msg"][1:]
-        raise BadScore(f"{what}, {_path(error['loc'])}: {told[:120]}.") from None
+        message = error["msg"][0].lower() + error["msg"][1:]
+        raise BadScore(f"{what}, {_path(error['loc'])}: {message[:120]}.") from None
     except PydanticSerializationError as problem:
         raise BadScore(f"{what} holds what JSON can't: {str(problem)[:80]}.") from None
     if (place := _odd(data, read)) is not None:
@@ -56,9 +56,11 @@ def _plain(value: Any) -> Any:
 
 def model_from(core: type, name: str, **more: Any) -> Any:
     """A model with the fields of one of the core's dataclasses, and more or other ones."""
-    hints, own = get_type_hints(core), dataclasses.fields(core)
-    fields = {f.name: hints[f.name] for f in own} | more
-    usual = {f.name: _plain(f.default) for f in own if f.default is not dataclasses.MISSING}
+    hints, fields_of_core = get_type_hints(core), dataclasses.fields(core)
+    fields = {f.name: hints[f.name] for f in fields_of_core} | more
+    usual = {
+        f.name: _plain(f.default) for f in fields_of_core if f.default is not dataclasses.MISSING
+    }
 
     def whole(data: Any) -> Any:
         """Data of earlier versions may lack what the core has a usual value for, as it reads it."""

@@ -32,7 +32,7 @@ def rules() -> dict[str, Any]:
         "steps": [[key, label] for key, label, _ in STEPS],
         "parts": kit_json(),
         "samples": json.loads((KIT_FOLDER / "kit.json").read_text()),
-        "graces": {name: [g._asdict() for g in own] for name, own in GRACES.items()},
+        "graces": {name: [g._asdict() for g in graces] for name, graces in GRACES.items()},
         "ornaments": ORNAMENTS,
         "loudness": {**CLASS_LOUDNESS, "ghost_below": GHOST_BELOW, "accent_above": ACCENT_ABOVE},
         "doubtful_below": DOUBTFUL,

@@ -168,8 +168,8 @@ _BLOCK = 5 * RATE
 def _gains(score: Score, recording: Path | None) -> _Gains:
     """What brings the whole part and the whole recording to the same loudness; less where either,
     with a click, or both together would peak too high."""
-    own = part.song_gain(score)
-    whole = np.float32(own) * render(part.events(score), score.pulse.times[-1] + 1.0)
+    gain = part.song_gain(score)
+    whole = np.float32(gain) * render(part.events(score), score.pulse.times[-1] + 1.0)
     click = np.zeros_like(whole)
     for time, is_strong in part.clicks(score, "quarters"):
         part.lay(click, part.tick(is_strong), time)
@@ -184,7 +184,7 @@ def _gains(score: Score, recording: Path | None) -> _Gains:
         sound[:size] += whole[:size, None]
         peaks.append(_TOGETHER * level.true_peak(sound))
     lower = min(1.0, _CEILING / max(*peaks, 1e-9))
-    return _Gains(lower * own, lower * theirs, lower)
+    return _Gains(lower * gain, lower * theirs, lower)
 
 
 def _count_stages(score: Score, wish: Wish) -> int:
@@ -217,8 +217,8 @@ def _files(
         for mix in wish.mixes:
             balance, has_part, has_click = MIXES[mix]
             together = _TOGETHER if balance is not None and has_part else 1.0
-            own = together * gains.part if has_part else 0.0
-            sound = _mixed(score, bars, share, wish, own, has_click, gains.click)
+            headroom = together * gains.part if has_part else 0.0
+            sound = _mixed(score, bars, share, wish, headroom, has_click, gains.click)
             if balance is not None:
                 piece = stretched[balance] * np.float32(together * gains.recording)
                 loops = wish.loops if wish.bars else 1
@@ -261,7 +261,7 @@ def _mixed(
     )
     loops = wish.loops if wish.bars else 1
     sounds = np.zeros(round((lead + loops * length + 2.0) * RATE), np.float32)
-    told = np.zeros_like(sounds)
+    clicks = np.zeros_like(sounds)
     end = score.seconds(bars[-1] + 1)
     slow = replace(score, pulse=PulseMap.of([t / share for t in score.pulse.times]))
     if gain:
@@ -271,22 +271,22 @@ def _mixed(
             for k in range(loops)
             for e in events
         ]
-        made = render([e for e in round_ if e[0] >= 0], len(sounds) / RATE)
-        sounds[: len(made)] += np.float32(gain) * made
+        rendered = render([e for e in round_ if e[0] >= 0], len(sounds) / RATE)
+        sounds[: len(rendered)] += np.float32(gain) * rendered
     for k in range(loops):
         base = lead + k * length - start / share
         if has_click:
             for time, is_strong in part.clicks(slow, wish.click):
                 if start / share - 1e-6 <= time < end / share - 1e-6:
-                    part.lay(told, part.tick(is_strong), base + time)
+                    part.lay(clicks, part.tick(is_strong), base + time)
         if wish.counted:
             for time, word in part.spoken(slow, wish.counted):
                 if start / share - 1e-6 <= time < end / share - 1e-6:
-                    part.lay(told, part.voice(word), base + time)
+                    part.lay(clicks, part.voice(word), base + time)
     beats = score.meters[bars[0] - 1].beats
     for k in range(beats * _BAR_IN):
-        part.lay(told, part.tick(k % beats == 0), k * lead / (beats * _BAR_IN))
-    return sounds + np.float32(click_gain) * told
+        part.lay(clicks, part.tick(k % beats == 0), k * lead / (beats * _BAR_IN))
+    return sounds + np.float32(click_gain) * clicks
 
 
 def _stretched(
@@ -310,9 +310,9 @@ def _stretched(
     if drums is not None and forward != rest:
         with sf.SoundFile(drums) as file:
             file.seek(min(start, file.frames))
-            own = file.read(end - start, dtype="float32", always_2d=True)
-        if own.shape == sound.shape:
-            sound = rest * sound + (forward - rest) * own
+            samples = file.read(end - start, dtype="float32", always_2d=True)
+        if samples.shape == sound.shape:
+            sound = rest * sound + (forward - rest) * samples
     if abs(share - 1) < 1e-6:
         return sound
     source, target = folder / "in.wav", folder / "out.wav"
@@ -328,8 +328,8 @@ def _stretched(
         ended = None
     if ended is None or ended.code != 0:
         raise BadSound("The recording could not be brought to this tempo.")
-    made, _ = sf.read(target, dtype="float32", always_2d=True)
-    return made
+    stretched, _ = sf.read(target, dtype="float32", always_2d=True)
+    return stretched
 
 
 def _with(

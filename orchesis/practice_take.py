@@ -73,16 +73,16 @@ def judge_intake(intake: Intake, score: Score, report: Report = silent) -> Take:
     hits = listener.candidates()
     heard = _once([Heard(h.time, h.part, h.confidence) for h in hits])
     heard = onsets.apart(heard, intake.path)
-    found = aligning.align(heard, score)
+    alignment = aligning.align(heard, score)
     levels = _Levels(measured.bands, activity.mask)
     reference = _Reference(score)
-    played = _on_the_part(heard, found, levels, reference, score)
-    spans, moved = _unrolled(found, played, score)
-    is_known = reference.likeness(levels, heard, found, score) >= _KNOWN_KIT
+    played = _on_the_part(heard, alignment, levels, reference, score)
+    spans, moved = _unrolled(alignment, played, score)
+    is_known = reference.likeness(levels, heard, alignment, score) >= _KNOWN_KIT
     uneven = judging.UNEVEN_DB if is_known else judging.UNEVEN_UNKNOWN_DB
-    judged = judging.judge_heard(score, moved, spans, found.drift / 100, uneven)
+    judged = judging.judge_heard(score, moved, spans, alignment.drift / 100, uneven)
     report("judging", 1.0)
-    return Take(replace(judged, tempo=found.says()), found)
+    return Take(replace(judged, tempo=alignment.says()), alignment)
 
 
 def _once(heard: Sequence[Heard]) -> list[Heard]:
@@ -113,8 +113,8 @@ class _Levels:
         self.bands = shown if mask is None else shown * np.sqrt(mask.astype(np.float32))
         self.power = {}
         for kind, (low, high) in MEASURE_BANDS.items():
-            own = np.flatnonzero((centres >= low) & (centres < high))
-            self.power[kind] = (self.bands[:, own] ** 2).sum(axis=1)
+            bins = np.flatnonzero((centres >= low) & (centres < high))
+            self.power[kind] = (self.bands[:, bins] ** 2).sum(axis=1)
 
     def spectrum(self, times: Sequence[float]) -> np.ndarray:
         """The mean shape of what begins at some moments, (bands,): compressed, each of length 1."""
@@ -166,18 +166,18 @@ class _Reference:
                 self.moments.setdefault(kind, []).append(moment)
 
     def likeness(
-        self, levels: _Levels, heard: Sequence[Heard], found: Alignment, score: Score
+        self, levels: _Levels, heard: Sequence[Heard], alignment: Alignment, score: Score
     ) -> float:
         """How much the kit of the recording sounds like ours, 0..1: the cosine of the mean spectra
         of its strokes, of the kind that is least alike."""
-        made = []
+        likenesses = []
         for kind, moments in self.moments.items():
-            own = [h.time for h in heard if kind_of(h.part) == kind and h.confidence > 0.6]
-            if len(own) < _FEW or len(moments) < 2:
+            times = [h.time for h in heard if kind_of(h.part) == kind and h.confidence > 0.6]
+            if len(times) < _FEW or len(moments) < 2:
                 continue
-            a, b = levels.spectrum(own[:_MANY]), self.levels.spectrum(moments[:_MANY])
-            made.append(float(a @ b / (np.linalg.norm(a) * np.linalg.norm(b) + 1e-12)))
-        return min(made, default=0.0)
+            a, b = levels.spectrum(times[:_MANY]), self.levels.spectrum(moments[:_MANY])
+            likenesses.append(float(a @ b / (np.linalg.norm(a) * np.linalg.norm(b) + 1e-12)))
+        return min(likenesses, default=0.0)
 
 
 _LEAD = 0.5
@@ -188,7 +188,11 @@ _KNOWN_KIT = 0.98
 
 
 def _on_the_part(
-    heard: Sequence[Heard], found: Alignment, levels: _Levels, reference: _Reference, score: Score
+    heard: Sequence[Heard],
+    alignment: Alignment,
+    levels: _Levels,
+    reference: _Reference,
+    score: Score,
 ) -> list[tuple[int, judging.Played]]:
     """What was heard in the stretches, by the part's clock, with its level against the written
     one."""
@@ -196,8 +200,8 @@ def _on_the_part(
     written = reference.written
     rows = {kind: np.array(sorted(row)) for kind, row in written.items()}
     times = np.array([h.time for h in heard])
-    made: list[tuple[int, judging.Played]] = []
-    for n, stretch in enumerate(found.stretches):
+    placed: list[tuple[int, judging.Played]] = []
+    for n, stretch in enumerate(alignment.stretches):
         places = stretch.place(times)
         for h, place in zip(heard, places, strict=True):
             if not stretch.first - 0.1 <= place <= stretch.last + 0.1:
@@ -210,9 +214,9 @@ def _on_the_part(
                 k = int(np.argmin(np.abs(off)))
                 if abs(off[k]) < _SAME_S:
                     level = now - written[kind][float(row[k])]
-            made.append((n, judging.Played(float(place), h.part, 0.7, h.confidence, level)))
-    known = [p.level_db for _, p in made if p.level_db is not None and p.confidence > 0.5]
-    usual = float(np.median(known)) if known else 0.0
+            placed.append((n, judging.Played(float(place), h.part, 0.7, h.confidence, level)))
+    levels_known = [p.level_db for _, p in placed if p.level_db is not None and p.confidence > 0.5]
+    usual = float(np.median(levels_known)) if levels_known else 0.0
     return [
         (
             n,
@@ -220,7 +224,7 @@ def _on_the_part(
             if p.level_db is None
             else replace(p, level_db=float(np.clip(p.level_db - usual, _SOFTEST_DB, _LOUDEST_DB))),
         )
-        for n, p in made
+        for n, p in placed
     ]
 
 
@@ -228,13 +232,13 @@ _SAME_S = 0.07
 
 
 def _unrolled(
-    found: Alignment, played: Sequence[tuple[int, judging.Played]], score: Score
+    alignment: Alignment, played: Sequence[tuple[int, judging.Played]], score: Score
 ) -> tuple[list[tuple[float, float]], list[judging.Played]]:
     """Stretches one behind the other, loops apart, so that no stroke of one is near another's."""
     length = length_of(score)
     spans, moved = [], []
     after = 0.0
-    for n, stretch in enumerate(found.stretches):
+    for n, stretch in enumerate(alignment.stretches):
         shift = length * (np.ceil(after / length) - np.floor(stretch.first / length))
         spans.append((stretch.first + shift, stretch.last + shift))
         moved += [replace(p, time=p.time + float(shift)) for k, p in played if k == n]

@@ -45,7 +45,7 @@ def judged(
 
 def _groove(g: Groove, score: Score) -> dict[str, Any]:
     meter = score.meters[g.first_bar - 1]
-    told = explanations.told_groove(g, meter)
+    words = explanations.told_groove(g, meter)
     return {
         "first_bar": g.first_bar,
         "bars": g.bars,
@@ -53,14 +53,14 @@ def _groove(g: Groove, score: Score) -> dict[str, Any]:
         "core": lanes(g.core, [meter] * g.length),
         "options": [_option(o, meter) for o in g.options],
         "kind": g.kind,
-        **{k: told[k] for k in ("says", "difference", "once")},
+        **{k: words[k] for k in ("says", "difference", "once")},
         "fills": list(g.fills),
         "unexplained": list(g.unexplained),
         "typical_bar": g.typical,
         "fullest_bar": g.fullest,
         "figures": list(g.figures),
         "never": list(g.never),
-        **{k: told[k] for k in ("relation", "related", "phrases", "feet")},
+        **{k: words[k] for k in ("relation", "related", "phrases", "feet")},
     }
 
 
@@ -80,7 +80,7 @@ def _fill(f: Fill, score: Score) -> dict[str, Any]:
     span = f.span
     start, end = fills.seconds(score, span)
     longest = max(f.cells, key=lambda c: c.strokes * c.turns, default=None)
-    told = explanations.told_fill(f, score)
+    words = explanations.told_fill(f, score)
     return {
         "bar": span.bar,
         "start": round(start, 3),
@@ -89,7 +89,7 @@ def _fill(f: Fill, score: Score) -> dict[str, Any]:
         "cell": {"strokes": longest.strokes, "grid": longest.grid} if longest else None,
         "linear": f.is_linear,
         **{
-            k: told[k]
+            k: words[k]
             for k in (
                 "place",
                 "last_bar",
@@ -115,7 +115,7 @@ def _feel(f: Feel, score: Score) -> dict[str, Any]:
     if not f.swing and score.swing[0] != "none":
         level, ratio = score.swing  # only written, never measured
     names = {"backbeat": "snare", "time hand": "hat"}
-    told = {**f.to_json(), "says": explanations.feel(f)}
+    fields = {**f.to_json(), "says": explanations.feel(f)}
     return {
         "section": f.section,
         "first_bar": f.first_bar,
@@ -123,7 +123,7 @@ def _feel(f: Feel, score: Score) -> dict[str, Any]:
         "swing": {"level": level, "ratio": ratio},
         "layback_ms": {names.get(p.voice, p.voice): p.ms for p in f.placement},
         **{
-            k: told[k]
+            k: fields[k]
             for k in (
                 "says",
                 "placement",

@@ -63,7 +63,7 @@ def stuck(score: Score) -> dict[str, Any]:
 
 
 def _rules(score: Score) -> list[dict[str, Any]]:
-    made = []
+    rows = []
     for g in grooves.grooves(score):
         bars = [b for b in range(g.first_bar, g.last_bar + 1) if b not in g.fills]
         unit = [b for b in bars if b < g.first_bar + g.length]
@@ -71,7 +71,7 @@ def _rules(score: Score) -> list[dict[str, Any]]:
             says = explanations.limb_rule(
                 r, score.meters[g.first_bar - 1], left_handed=score.player.hand == "left"
             )
-            made.append(
+            rows.append(
                 {"says": says, "kind": r.kind, "bars": bars, "exceptions": list(r.exceptions)}
             )
-    return made
+    return rows

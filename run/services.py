@@ -97,16 +97,16 @@ class Services:
 
     def _secrets(self) -> dict[str, str]:
         path = self.var / "secrets.json"
-        known = json.loads(path.read_text()) if path.exists() else {}
-        made = {
+        kept = json.loads(path.read_text()) if path.exists() else {}
+        secrets_of_house = {
             "db_root_password": secrets.token_hex(16),
             "db_password": secrets.token_hex(16),
             "django_key": secrets.token_hex(32),
         }
-        if not made.keys() <= known.keys():
+        if not secrets_of_house.keys() <= kept.keys():
             path.touch(mode=0o600)
-            path.write_text(json.dumps(made | known))
-        return made | known
+            path.write_text(json.dumps(secrets_of_house | kept))
+        return secrets_of_house | kept
 
     def spawn(self, command: list[str], log: str, **options: object) -> subprocess.Popen:
         """A child in a session of its own, so that Ctrl-C reaches only us; it ends when we do."""
@@ -203,7 +203,7 @@ class Services:
 
     def _install_database(self, data: Path, run_as: list[str]) -> None:
         """Lays out an empty database; on a busy machine that fails now and then, so once more."""
-        said = ""
+        message = ""
         for _ in range(_INSTALLED_AT_MOST):
             shutil.rmtree(data, ignore_errors=True)
             done = subprocess.run(
@@ -220,10 +220,10 @@ class Services:
             )
             if done.returncode == 0:
                 return
-            said = "\n".join((done.stdout + done.stderr).strip().splitlines()[-12:])
-            print(f"mariadb-install-db ended with {done.returncode}:\n{said}", file=sys.stderr)
+            message = "\n".join((done.stdout + done.stderr).strip().splitlines()[-12:])
+            print(f"mariadb-install-db ended with {done.returncode}:\n{message}", file=sys.stderr)
             time.sleep(1)
-        raise SystemExit(f"The database could not be laid out in {data}. It said:\n{said}")
+        raise SystemExit(f"The database could not be laid out in {data}. It said:\n{message}")
 
     def _begin_redis(self) -> subprocess.Popen:
         data = self.var / "redis"
@@ -306,10 +306,10 @@ def _begun(pid: int) -> str:
     """When a process began, in ticks since the machine did; "" where there is none: a process id is
     given out again, both together are not."""
     try:
-        told = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
+        fields = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
     except OSError:
         return ""
-    return "" if told[0] == "Z" else told[19]
+    return "" if fields[0] == "Z" else fields[19]
 
 
 def end_group(child: subprocess.Popen) -> None:
@@ -330,7 +330,7 @@ def stop(child: subprocess.Popen, patience: float = 15) -> None:
 
 def _server(name: str) -> str:
     """Servers lie in /usr/sbin, which is not on every user's path."""
-    found = shutil.which(name) or shutil.which(name, path="/usr/sbin:/usr/local/sbin")
-    if not found:
+    program = shutil.which(name) or shutil.which(name, path="/usr/sbin:/usr/local/sbin")
+    if not program:
         sys.exit(f"{name} is not installed; run “make start” to install what is missing.")
-    return found
+    return program

@@ -33,22 +33,22 @@ def is_taken(port: int) -> bool:
 def only_one(var: Path, port: int) -> Iterator[None]:
     """Holds the folder of data for this process; ends with a sentence where another one does."""
     var.mkdir(parents=True, exist_ok=True)
-    told = var / "running.json"
+    running = var / "running.json"
     with (var / "running.lock").open("a") as lock:
         try:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:
-            sys.exit(_runs_already(told))
-        told.write_text(json.dumps({"process": os.getpid(), "port": port}))
+            sys.exit(_runs_already(running))
+        running.write_text(json.dumps({"process": os.getpid(), "port": port}))
         try:
             yield
         finally:
-            told.unlink(missing_ok=True)
+            running.unlink(missing_ok=True)
 
 
-def _runs_already(told: Path) -> str:
+def _runs_already(running: Path) -> str:
     try:
-        other = json.loads(told.read_text())
+        other = json.loads(running.read_text())
         where = f"http://127.0.0.1:{other['port']} (process {other['process']})"
     except (OSError, ValueError, KeyError):
         where = "another window"
@@ -63,8 +63,8 @@ def main() -> None:
     var = Path(os.environ.get("ORCHESIS_VAR", ROOT / "var"))
     # Also where a shell started us in the background and so made us deaf to Ctrl-C, and where
     # the terminal is closed.
-    for told in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
-        signal.signal(told, signal.default_int_handler)
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, signal.default_int_handler)
     try:
         with only_one(var, port):
             if is_taken(port):

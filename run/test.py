@@ -90,8 +90,8 @@ def quietly(kind: str, commands: list[tuple[list[str], Path]]) -> None:
         done = subprocess.run(
             command, cwd=folder, env=ENVIRONMENT, stdout=subprocess.PIPE, stderr=subprocess.STDOUT
         )
-        said = done.stdout.decode(errors="replace").rstrip()
-        print(f"{told(command, time.monotonic() - start)}\n{said}".rstrip(), flush=True)
+        output = done.stdout.decode(errors="replace").rstrip()
+        print(f"{told(command, time.monotonic() - start)}\n{output}".rstrip(), flush=True)
         return done.returncode
 
     with ThreadPoolExecutor(2) as pool:
@@ -115,7 +115,7 @@ def main() -> None:
     only = parser.parse_args().only
     asked = [kind for kind in KINDS if only in (None, kind)]
     if few := [kind for kind in asked if kind in TOGETHER]:
-        quietly(" and ".join(few), [own for kind in few for own in KINDS[kind]])
+        quietly(" and ".join(few), [command for kind in few for command in KINDS[kind]])
     for kind in asked:
         if kind not in TOGETHER:
             aloud(kind, KINDS[kind])

@@ -123,31 +123,37 @@ def in_fours(
     that in four, and in two only where it is slow. starts: indices of the beats on which bars
     begin; times: seconds of the beats; one: how likely each is a 1; crashes: seconds.
     """
-    made: list[int] = []
+    starts_in_four: list[int] = []
     sizes = [b - a for a, b in pairwise(starts)]
     at = 0
     while at < len(sizes):
         run = at
         while run < len(sizes) and sizes[run] == 2:
             run += 1
-        own = starts[at : run + 1]
-        pace = 60 / float(np.median(np.diff(times[own[0] : own[-1] + 1]))) if run > at else 0.0
+        run_of_starts = starts[at : run + 1]
+        pace = (
+            60 / float(np.median(np.diff(times[run_of_starts[0] : run_of_starts[-1] + 1])))
+            if run > at
+            else 0.0
+        )
         if run - at >= _TWOS and pace >= _IN_FOUR:
-            told = [
-                float(one[own[p::2]].sum())
-                + sum(float((np.abs(crashes - times[k]) < 0.08).any()) for k in own[p::2])
+            lengths = [
+                float(one[run_of_starts[p::2]].sum())
+                + sum(float((np.abs(crashes - times[k]) < 0.08).any()) for k in run_of_starts[p::2])
                 for p in (0, 1)
             ]
             # Between other bars an even run leaves nothing over, or a two at both of its ends.
             between = at > 0 and run < len(sizes) and (run - at) % 2 == 0
             least = _TWO_OVER + 0.1 * (run - at) if between else 0.5
-            second = told[1] > told[0] + least
-            made += ([own[0]] if second else []) + own[int(second) : -1 : 2]
+            second = lengths[1] > lengths[0] + least
+            starts_in_four += ([run_of_starts[0]] if second else []) + run_of_starts[
+                int(second) : -1 : 2
+            ]
             at = run
         else:
-            made.append(starts[at])
+            starts_in_four.append(starts[at])
             at += 1
-    return made + starts[-1:]
+    return starts_in_four + starts[-1:]
 
 
 def settled(starts: list[int], one: np.ndarray) -> list[int]:
@@ -164,18 +170,18 @@ def settled(starts: list[int], one: np.ndarray) -> list[int]:
     size, at = max(set(keys), key=keys.count)
     if 2 * keys.count((size, at)) < len(keys):
         return starts
-    made: list[int] = []
+    phases: list[int] = []
     for is_usual, group in groupby(zip(bars, keys, strict=True), lambda bar: bar[1] == (size, at)):
         run = [bar for bar, _ in group]
         begin, end = run[0][0], run[-1][1]
         usual = [k for k in range(begin, end) if k % size == at]
-        own = float(np.mean([one[a] for a, _ in run]))
+        phase = float(np.mean([one[a] for a, _ in run]))
         other = float(np.mean(one[usual])) if usual else 0.0
-        stands = is_usual or (own >= _OWN and own - other >= _BESIDE)
+        stands = is_usual or (phase >= _OWN and phase - other >= _BESIDE)
         stands &= is_usual or end < starts[-1] or len(run) >= _AT_END
-        made += [a for a, _ in run] if stands else usual
+        phases += [a for a, _ in run] if stands else usual
     last_stands = stands or starts[-1] % size == at
-    return [*made, starts[-1]] if last_stands else made
+    return [*phases, starts[-1]] if last_stands else phases
 
 
 def in_eighths(
@@ -195,10 +201,10 @@ def in_eighths(
     if float(np.mean(alike)) < _TWO_HALVES:
         return starts, times
     doubled = np.interp(np.arange(2 * len(times) - 1) / 2, np.arange(len(times)), times)
-    made = [2 * starts[0]]
+    twice = [2 * starts[0]]
     for a, b in pairwise(starts):
-        made += [a + b, 2 * b] if b - a in (5, 7) else [2 * b]
-    return made, doubled
+        twice += [a + b, 2 * b] if b - a in (5, 7) else [2 * b]
+    return twice, doubled
 
 
 def _halves_alike(place: np.ndarray, beats: int) -> float:
@@ -213,14 +219,14 @@ def _halves_alike(place: np.ndarray, beats: int) -> float:
 
 def ones_at(times: np.ndarray, ones: tuple[tuple[float, float], ...]) -> np.ndarray:
     """How likely each beat (seconds) is a 1, by the moments at which one may fall."""
-    made = np.zeros(len(times))
+    strength = np.zeros(len(times))
     if len(times) > 1:
         near = np.minimum(0.2 * np.gradient(times), _ONE_NEAR)
         for moment, share in ones:
             k = int(np.abs(times - moment).argmin())
             if abs(times[k] - moment) <= near[k]:
-                made[k] = max(made[k], share)
-    return made
+                strength[k] = max(strength[k], share)
+    return strength
 
 
 def is_compound(times: Sequence[float], strokes: Sequence[float]) -> bool:

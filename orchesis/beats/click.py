@@ -55,22 +55,22 @@ def find(beat: np.ndarray, one: np.ndarray, centre: float) -> Click:
     """
     seen = maximum_filter1d(odds(beat), 3).astype(np.float32)
     step = max(_FINE, 0.1 * centre / len(beat))
-    found, period = _best(seen, _likely(seen, centre, step))
+    click, period = _best(seen, _likely(seen, centre, step))
     for finer in (step / 2, step / 4, step / 8):
-        tried = [period * (1 - finer), period * (1 + finer), _bridged(found)]
+        tried = [period * (1 - finer), period * (1 + finer), _bridged(click)]
         near, other = _best(seen, tried)
-        if near.evidence > found.evidence:
-            found, period = near, other
-    return _on_beat(seen, maximum_filter1d(one, 5), _refined(seen, found, period, step))
+        if near.evidence > click.evidence:
+            click, period = near, other
+    return _on_beat(seen, maximum_filter1d(one, 5), _refined(seen, click, period, step))
 
 
-def _bridged(found: Click) -> float:
+def _bridged(click: Click) -> float:
     """The period that needs no cuts: a little too long or short a one drifts, and is moved back."""
-    first, last = found.spans[0], found.spans[-1]
+    first, last = click.spans[0], click.spans[-1]
     apart = (last.start + last.end - first.start - first.end) / 2
     jumps = sum(
         (b.phase - a.phase + a.period / 2) % a.period - a.period / 2
-        for a, b in pairwise(found.spans)
+        for a, b in pairwise(click.spans)
     )
     return first.period * (1 + jumps / apart) if apart > 0 else first.period
 
@@ -79,19 +79,19 @@ def _bridged(found: Click) -> float:
 _BESIDE = (0.5, 1 / 3, 2 / 3, 0.25, 0.75)
 
 
-def _on_beat(seen: np.ndarray, one: np.ndarray, found: Click) -> Click:
+def _on_beat(seen: np.ndarray, one: np.ndarray, click: Click) -> Click:
     """The grid, or the one beside it whose beats and bars together say more: a band that plays
     round the beat makes beats of its off-beats, but no bars. The evidence stays that of the path
     found first: it tells whether there is a click, not where."""
 
     def moved(share: float) -> Click:
-        spans = tuple(s._replace(phase=s.phase + share * s.period) for s in found.spans)
+        spans = tuple(s._replace(phase=s.phase + share * s.period) for s in click.spans)
         at = np.clip(np.round(path_of(Click(spans, 0.0))[0]).astype(int), 0, len(seen) - 1)
         return Click(spans, float(seen[at].sum()) + regular(one[at]))
 
-    own = moved(0.0)
-    best = max((own, *map(moved, _BESIDE)), key=lambda c: c.evidence)
-    return Click(best.spans, found.evidence)
+    here = moved(0.0)
+    best = max((here, *map(moved, _BESIDE)), key=lambda c: c.evidence)
+    return Click(best.spans, click.evidence)
 
 
 def _best(seen: np.ndarray, periods: list[float]) -> tuple[Click, float]:
@@ -110,37 +110,37 @@ def _likely(seen: np.ndarray, centre: float, step: float) -> list[float]:
         value = rough[np.minimum(at.astype(np.int64), len(rough) - 1)]
         marks = np.flatnonzero(np.diff((k * period // quarter).astype(int), prepend=-1))
         worth[i] = np.add.reduceat(value, marks, axis=0).max(axis=1).sum()
-    made: list[float] = []
+    periods: list[float] = []
     for i in np.argsort(-worth):
-        if all(abs(tried[i] / p - 1) > 1.5 * step for p in made):
-            made.append(float(tried[i]))
-        if len(made) == _TRIED:
+        if all(abs(tried[i] / p - 1) > 1.5 * step for p in periods):
+            periods.append(float(tried[i]))
+        if len(periods) == _TRIED:
             break
-    return made
+    return periods
 
 
-def _refined(seen: np.ndarray, found: Click, period: float, step: float) -> Click:
+def _refined(seen: np.ndarray, click: Click, period: float, step: float) -> Click:
     """With a second period where one alone leaves a long stretch without its beats."""
-    met, most = _met(seen, found)
+    met, most = _met(seen, click)
     low = median_filter((met < _LEFT_OUT * most).astype(int), 5)
     edges = np.flatnonzero(np.diff(np.concatenate([[0], low, [0]]))).reshape(-1, 2)
     begin, end = max(edges, key=lambda e: e[1] - e[0], default=(0, 0))
     if end - begin < _STRETCH:
-        return found
-    own = seen[begin * _WINDOW : end * _WINDOW]
-    _, other = _best(own, _likely(own, period, max(step, 0.1 * period / len(own))))
+        return click
+    window = seen[begin * _WINDOW : end * _WINDOW]
+    _, other = _best(window, _likely(window, period, max(step, 0.1 * period / len(window))))
     if abs(other / period - 1) < 2 * step:
-        return found
+        return click
     both = _path(seen, [period, other])
     # A click has another tempo from a change on; one that came back would be a band's own.
     changes = sum(a.period != b.period for a, b in pairwise(both.spans))
-    return both if changes == 1 and both.evidence > found.evidence else found
+    return both if changes == 1 and both.evidence > click.evidence else click
 
 
-def _met(seen: np.ndarray, found: Click) -> tuple[np.ndarray, np.ndarray]:
+def _met(seen: np.ndarray, click: Click) -> tuple[np.ndarray, np.ndarray]:
     """(windows,) evidence that a path meets, and that the best phase of its period would."""
-    folded = _folded(seen, found.spans[0].period)
-    at = path_of(found)[0].astype(int)
+    folded = _folded(seen, click.spans[0].period)
+    at = path_of(click)[0].astype(int)
     window = np.minimum(at // _WINDOW, len(folded) - 1)
     inside = at < len(seen)
     met = np.bincount(window[inside], seen[at[inside]], minlength=len(folded))
@@ -157,8 +157,8 @@ def _path(seen: np.ndarray, periods: list[float]) -> Click:
         crest = [int(b.argmax()) for b in best]
         top = [float(b[k]) for b, k in zip(best, crest, strict=True)]
         back, new = [], []
-        for i, own in enumerate(best):
-            come, value = np.arange(len(own)), own
+        for i, cost in enumerate(best):
+            come, value = np.arange(len(cost)), cost
             for j in range(len(best)):
                 reach = top[j] - (_MOVED if i == j else _OTHER)
                 code = crest[j] + 100000 * (j + 1)
@@ -193,24 +193,24 @@ def _folded(seen: np.ndarray, period: float) -> np.ndarray:
     value = np.where(inside, seen[np.minimum(at, len(seen) - 1)], 0)
     window = np.minimum(at // _WINDOW, count - 1)
     flat = (window * len(phases) + phases[:, None]).ravel()
-    made = np.bincount(flat[inside.ravel()], value[inside], minlength=count * len(phases))
-    return made.reshape(count, len(phases))
+    histogram = np.bincount(flat[inside.ravel()], value[inside], minlength=count * len(phases))
+    return histogram.reshape(count, len(phases))
 
 
 def _spans(seen: np.ndarray, periods: list[float], states: list[tuple[int, int]]) -> list[Span]:
-    made: list[Span] = []
+    spans: list[Span] = []
     begin = 0
     for w in range(1, len(states) + 1):
         if w == len(states) or states[w] != states[begin]:
             i, at = states[begin]
             end = len(seen) if w == len(states) else w * _WINDOW
-            made.append(Span(float(begin * _WINDOW), float(end), periods[i], float(at)))
+            spans.append(Span(float(begin * _WINDOW), float(end), periods[i], float(at)))
             begin = w
-    for k in range(len(made) - 1):
-        a, b = made[k : k + 2]
+    for k in range(len(spans) - 1):
+        a, b = spans[k : k + 2]
         cut = _cut(seen, a, b)
-        made[k], made[k + 1] = a._replace(end=cut), b._replace(start=cut)
-    return made
+        spans[k], spans[k + 1] = a._replace(end=cut), b._replace(start=cut)
+    return spans
 
 
 def _cut(seen: np.ndarray, a: Span, b: Span) -> float:
@@ -238,13 +238,13 @@ def beats_of(span: Span) -> np.ndarray:
 
 def path_of(click: Click) -> tuple[np.ndarray, np.ndarray]:
     """Frames of the beats of all spans, and the indices of those before which a grid ended."""
-    made: list[float] = []
+    times: list[float] = []
     breaks: list[int] = []
     for span in click.spans:
-        own = beats_of(span)
-        if made and len(own) and own[0] - made[-1] < 0.5 * span.period:
-            own = own[1:]  # the cut left less than half a beat
-        if made and len(own):
-            breaks.append(len(made))
-        made += [float(b) for b in own]
-    return np.array(made), np.array(breaks, int)
+        beats = beats_of(span)
+        if times and len(beats) and beats[0] - times[-1] < 0.5 * span.period:
+            beats = beats[1:]  # the cut left less than half a beat
+        if times and len(beats):
+            breaks.append(len(times))
+        times += [float(b) for b in beats]
+    return np.array(times), np.array(breaks, int)

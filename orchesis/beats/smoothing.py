@@ -40,19 +40,21 @@ def smooth(
     not. spread: (beats,) how many times the error an observation may lie off. breaks: indices of
     beats before which the grid was cut or changed its tempo.
     """
-    known = ~np.isnan(seen)
-    if known.sum() < 3 or len(guess) < 4:
+    is_seen = ~np.isnan(seen)
+    if is_seen.sum() < 3 or len(guess) < 4:
         return Smoothed(guess, 0.0, _ERRORS[-1])
     settings = [(q, e) for q in FREEDOMS for e in _ERRORS]
     freedom = np.array([q for q, _ in settings])
     error = np.array([e for _, e in settings])
     weight = np.ones(len(guess))
     for _ in range(3):
-        told, times = _run(guess, seen, spread / weight, breaks, freedom, error)
-        told = told - _FREER * (freedom > 0) - 0.5 * _FREER * np.searchsorted(FREEDOMS, freedom)
-        best = int(np.argmax(told))
+        smoothed, times = _run(guess, seen, spread / weight, breaks, freedom, error)
+        smoothed = (
+            smoothed - _FREER * (freedom > 0) - 0.5 * _FREER * np.searchsorted(FREEDOMS, freedom)
+        )
+        best = int(np.argmax(smoothed))
         off = np.abs(seen - times[:, best]) / (error[best] * spread)
-        weight = np.where(known, np.minimum(1, _FAR / np.maximum(off, 1e-6)), 1)
+        weight = np.where(is_seen, np.minimum(1, _FAR / np.maximum(off, 1e-6)), 1)
     return Smoothed(times[:, best], float(freedom[best]), float(error[best]))
 
 
@@ -77,7 +79,7 @@ def _run(
     now_x = np.tile([guess[0], period], (m, 1))
     now_p = np.tile(np.diag([period**2, (0.05 * period) ** 2]), (m, 1, 1))
     move = np.array([[1.0, 1.0], [0.0, 1.0]])
-    told = np.zeros(m)
+    values = np.zeros(m)
     for k in range(n):
         if k:
             now_x = now_x @ move.T
@@ -94,7 +96,7 @@ def _run(
             s = now_p[:, 0, 0] + r
             off = seen[k] - now_x[:, 0]
             gain = now_p[:, :, 0] / s[:, None]
-            told -= 0.5 * (off**2 / s + np.log(s))
+            values -= 0.5 * (off**2 / s + np.log(s))
             now_x = now_x + gain * off[:, None]
             now_p = now_p - gain[:, :, None] * now_p[:, None, 0, :]
         x[k], p[k] = now_x, now_p
@@ -103,4 +105,4 @@ def _run(
         if k + 1 in cut:  # a cut tells nothing of where the beats before it lay
             back = back * np.array([[0.0, 1.0], [0.0, 1.0]])[None]
         x[k] = x[k] + (back @ (x[k + 1] - ahead_x[k + 1])[:, :, None])[:, :, 0]
-    return told, x[:, :, 0]
+    return values, x[:, :, 0]

@@ -51,18 +51,18 @@ def held(beats: np.ndarray, seen: np.ndarray) -> np.ndarray:
     Between two stretches of clear beats as many beats are laid evenly as their tempi ask for;
     before the first and behind the last the tempo goes on. seen: (frames,) log odds of a beat.
     """
-    told = np.convolve(
+    clearness = np.convolve(
         np.pad(seen[beats], _ROUND, mode="reflect"), np.ones(2 * _ROUND + 1), "valid"
     )
-    clear = told / (2 * _ROUND + 1) > _CLEAR
+    clear = clearness / (2 * _ROUND + 1) > _CLEAR
     if len(beats) < 3 * _ROUND or clear.all() or not clear.any():
         return beats
     edges = np.flatnonzero(np.diff(np.concatenate([[0], clear.astype(int), [0]])))
 
     def trimmed(edge: np.ndarray) -> tuple[int, int]:
         """A clear stretch begins and ends with a beat that is clear itself."""
-        own = edge[0] + np.flatnonzero(seen[beats[edge[0] : edge[1]]] > _CLEAR)
-        return (int(own[0]), int(own[-1]) + 1) if len(own) else (0, 0)
+        clear = edge[0] + np.flatnonzero(seen[beats[edge[0] : edge[1]]] > _CLEAR)
+        return (int(clear[0]), int(clear[-1]) + 1) if len(clear) else (0, 0)
 
     runs = [(a, b) for a, b in map(trimmed, edges.reshape(-1, 2)) if b - a >= _ROUND]
     if not runs:
@@ -76,15 +76,15 @@ def held(beats: np.ndarray, seen: np.ndarray) -> np.ndarray:
     opening = pace(first[0], min(first[1], first[0] + 12))
     closing = pace(max(last[0], last[1] - 12), last[1])
     before = np.arange(times[first[0]] - opening, 0, -opening)[::-1]
-    made = [*before]
+    kept_beats = [*before]
     for k, (a, b) in enumerate(runs):
-        made += [*times[a:b]]
+        kept_beats += [*times[a:b]]
         if k + 1 < len(runs):
             c, d = runs[k + 1]
             one, two = pace(max(a, b - 12), b), pace(c, min(d, c + 12))
             gap = times[c] - times[b - 1]
             count = max(1, round(2 * gap / (one + two)))
             steps = np.linspace(one, two, count)
-            made += [*(times[b - 1] + np.cumsum(steps * gap / steps.sum())[:-1])]
-    made += [*np.arange(times[last[1] - 1] + closing, len(seen), closing)]
-    return np.array(made)
+            kept_beats += [*(times[b - 1] + np.cumsum(steps * gap / steps.sum())[:-1])]
+    kept_beats += [*np.arange(times[last[1] - 1] + closing, len(seen), closing)]
+    return np.array(kept_beats)

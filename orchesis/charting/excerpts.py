@@ -41,7 +41,7 @@ def _excerpted(score: Score, wish: Wish) -> list[tuple[int, int, str, str]]:
             )
             for p in passages.of_song(score)
         ]
-    made = []
+    excerpts = []
     usual = score.pulse.tempo()[0]
     for first, last, advice in wish.chosen:
         last = min(last, score.bar_count)
@@ -53,8 +53,8 @@ def _excerpted(score: Score, wish: Wish) -> list[tuple[int, int, str, str]]:
         tempo = 60 * beats / (score.seconds(last + 1) - score.seconds(first))
         says = [span, *([f"{tempo:.0f} bpm"] if abs(tempo / usual - 1) > _OTHER_TEMPO else [])]
         says += [printable(advice)] if advice else []
-        made.append((first, last, section.name if section else "", "; ".join(says)))
-    return made
+        excerpts.append((first, last, section.name if section else "", "; ".join(says)))
+    return excerpts
 
 
 _OTHER_TEMPO = 0.03  # share by which a passage's tempo is worth a word

@@ -37,9 +37,9 @@ def hidden_bars(score: Score) -> frozenset[int]:
 
 def words_on_sections(score: Score, headings: Mapping[int, str]) -> dict[int, str]:
     """Headings by first bar, with the words that a person says on the sections."""
-    made = dict(headings)
+    with_words = dict(headings)
     for s, i in zip(score.sections, section_items(score), strict=True):
         if i.said.words:
-            told = [made.get(s.first_bar, ""), printable(i.said.words)]
-            made[s.first_bar] = ", ".join(filter(None, told))
-    return made
+            lines = [with_words.get(s.first_bar, ""), printable(i.said.words)]
+            with_words[s.first_bar] = ", ".join(filter(None, lines))
+    return with_words

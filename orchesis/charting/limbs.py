@@ -36,23 +36,25 @@ def stretches(score: Score) -> list[tuple[str, int, int]]:
     bars are written than are counted."""
     if as_written(score).bar_count != score.bar_count:
         return []
-    made = [(s.name, s.first_bar, s.last_bar) for s in score.sections]
+    by_section = [(s.name, s.first_bar, s.last_bar) for s in score.sections]
     for g, section in own_grooves(score):
         first = g.typical or g.first_bar
         name = g.name or f"groove of {section.name}"
-        made.append((name, first, min(first + g.length - 1, score.bar_count)))
-    return made
+        by_section.append((name, first, min(first + g.length - 1, score.bar_count)))
+    return by_section
 
 
 def _captions(score: Score) -> dict[int, str]:
     """The first rule between the limbs of each section."""
     left = score.player.hand == "left"
-    made = {}
+    captions = {}
     for g in grooves.grooves(score):
         bars = [b for b in range(g.first_bar, g.last_bar + 1) if b not in g.fills]
-        found = rules.between(score, bars)
+        limb_rules = rules.between(score, bars)
         section = score.section_at(g.first_bar)
-        if found and section is not None and section.first_bar not in made:
+        if limb_rules and section is not None and section.first_bar not in captions:
             meter = score.meters[g.first_bar - 1]
-            made[section.first_bar] = explanations.limb_rule(found[0], meter, left_handed=left)
-    return made
+            captions[section.first_bar] = explanations.limb_rule(
+                limb_rules[0], meter, left_handed=left
+            )
+    return captions

@@ -58,13 +58,13 @@ def fill_brackets(written: Score) -> dict[int, tuple[Bracket, ...]]:
             beats = Fraction(written.meters[bar - 1].beats)
             end = span.end if bar == span.last_bar else beats
             brackets[bar].append(Bracket(start, end, text if bar == span.bar else ""))
-    return {bar: tuple(own) for bar, own in brackets.items()}
+    return {bar: tuple(row) for bar, row in brackets.items()}
 
 
 def _headings(written: Score, halves: set[str]) -> dict[int, str]:
     """What is said beside a section's name: of which one it is the same music, its words, what
     is odd of its length."""
-    made = {}
+    texts = {}
     for n, s in enumerate(written.sections):
         says = ["half-time"] if s.id in halves else []
         twin = next((t.name for t in written.sections[:n] if t.label == s.label), "")
@@ -72,23 +72,23 @@ def _headings(written: Score, halves: set[str]) -> dict[int, str]:
             says.append(f"as {twin}")
         says += [s.note] if s.note else []
         says += [f"{key}: {text}" for key, text in s.sound.items() if text]
-        made[s.first_bar] = ", ".join(says)
-    return made
+        texts[s.first_bar] = ", ".join(says)
+    return texts
 
 
 def _half_time(score: Score) -> set[str]:
     """Sections most of whose bars have their backbeat where a half-time feel has it: on 3 alone."""
-    made = set()
+    half_time_bars = set()
     for section in score.sections:
         backs = [
-            own
+            backbeats
             for bar in range(section.first_bar, section.last_bar + 1)
-            if (own := {s.place for s in score.strokes_of(bar) if s.layer == "backbeat"})
+            if (backbeats := {s.place for s in score.strokes_of(bar) if s.layer == "backbeat"})
             and score.meters[bar - 1].beats == _HALF_TIME_BEATS
         ]
-        if backs and 2 * sum(own == {_HALF_TIME} for own in backs) > len(backs):
-            made.add(section.id)
-    return made
+        if backs and 2 * sum(backbeats == {_HALF_TIME} for backbeats in backs) > len(backs):
+            half_time_bars.add(section.id)
+    return half_time_bars
 
 
 _HALF_TIME_BEATS, _HALF_TIME = 4, Fraction(2)
@@ -110,9 +110,9 @@ def small(strokes: Sequence[Stroke], meters: list[Meter], score: Score) -> Score
     """Some strokes as a song of their own, at the tempo of theirs."""
     beats = sum(m.beats for m in meters)
     pulse = PulseMap.even(max(20.0, score.pulse.tempo()[0]), beats)
-    own = {f"c{n}": s.changed(id=f"c{n}") for n, s in enumerate(strokes)}
+    renamed = {f"c{n}": s.changed(id=f"c{n}") for n, s in enumerate(strokes)}
     return Score(
-        tuple(meters), pulse, own, (Section("a", "", "A", 1, len(meters)),), swing=score.swing
+        tuple(meters), pulse, renamed, (Section("a", "", "A", 1, len(meters)),), swing=score.swing
     )
 
 

@@ -46,20 +46,20 @@ def sheets(
         return Sheets(road_map_of(score, wish))
     if wish.view == "counting":
         page = full(score, replace(wish, brackets=False))
-        made = counting_pages(as_written(score), page, wish.counting, wish.paper)
-        return Sheets(made, page.signs, section_items(score))
+        pages = counting_pages(as_written(score), page, wish.counting, wish.paper)
+        return Sheets(pages, page.signs, section_items(score))
     if wish.view == "variations":
         varied = variation_items(score)
         page = variations(score, wish, varied)
-        told = tuple(Item(v.item, f"{v.name}, {v.says}", v.said) for v in varied)
-        return Sheets(engraving.svg_pages(page, wish.paper), page.signs, told)
-    known: dict[str, Callable[[], Page]] = {
+        varied_items = tuple(Item(v.item, f"{v.name}, {v.says}", v.said) for v in varied)
+        return Sheets(engraving.svg_pages(page, wish.paper), page.signs, varied_items)
+    views: dict[str, Callable[[], Page]] = {
         "full": lambda: full(score, wish, decisions),
         "limbs": lambda: limbs(score, wish),
         "excerpts": lambda: excerpts(score, wish),
         "stages": lambda: stage_sheet(score, stages_of(score), wish),
     }
-    page = _headed(known[wish.view](), wish)
+    page = _headed(views[wish.view](), wish)
     items = section_items(score) if wish.view in ("full", "limbs") else ()
     return Sheets(engraving.svg_pages(page, wish.paper), page.signs, items)
 
@@ -117,5 +117,5 @@ def _numbered(
     except BadScore:
         written = score
     strokes = written.strokes
-    known = [(strokes[d.stroke], says) for d, says in decisions if d.stroke in strokes]
-    return sorted(((s.bar, s.place, says) for s, says in known), key=lambda n: n[:2])
+    footnotes = [(strokes[d.stroke], says) for d, says in decisions if d.stroke in strokes]
+    return sorted(((s.bar, s.place, says) for s, says in footnotes), key=lambda n: n[:2])

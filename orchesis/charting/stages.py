@@ -29,7 +29,7 @@ def stages_of(score: Score) -> list[StagePart]:
     """The stages of every groove of the song, in an order that is computed, numbered by groove,
     then step."""
     played = score.played()
-    made: list[StagePart] = []
+    parts: list[StagePart] = []
     number = 0
     for g, _section in own_grooves(score):
         last = min(g.first_bar + min(g.length, _MOST_STAGED) - 1, g.first_bar + g.bars - 1)
@@ -37,8 +37,8 @@ def stages_of(score: Score) -> list[StagePart]:
         if not difficulty.played(played, bars):
             continue
         number += 1
-        made += [StagePart(f"{number}.{step}", s) for step, s in enumerate(plan(played, bars), 1)]
-    return made
+        parts += [StagePart(f"{number}.{step}", s) for step, s in enumerate(plan(played, bars), 1)]
+    return parts
 
 
 _MOST_STAGED = 2  # bars of a groove's unit that are learned at once

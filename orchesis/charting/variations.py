@@ -36,36 +36,36 @@ class Variation:
 def variation_items(score: Score) -> list[Variation]:
     """The grooves of a song, each with its options one by one, then its fills; numbered by groove,
     then step. What a person left out has no number, and with a groove go its options."""
-    made: list[Variation] = []
+    variations: list[Variation] = []
     number = 0
     for g, section in own_grooves(score):
         core, *options = _of_groove(g, section, score)
         if not core.said.shown:
-            made.append(core)
+            variations.append(core)
             continue
         number += 1
-        made.append(replace(core, name=f"{number}  {core.name}"))
+        variations.append(replace(core, name=f"{number}  {core.name}"))
         step = 0
         for o in options:
             step += o.said.shown
-            made.append(replace(o, name=f"{number}.{step}") if o.said.shown else o)
+            variations.append(replace(o, name=f"{number}.{step}") if o.said.shown else o)
     number = 0
     for f in _fills(score):
         number += f.said.shown
-        made.append(replace(f, name=f"Fill {number}") if f.said.shown else f)
-    return made
+        variations.append(replace(f, name=f"Fill {number}") if f.said.shown else f)
+    return variations
 
 
 def _of_groove(g: Groove, section: Section, score: Score) -> list[Variation]:
     """A groove's core and its most usual options."""
-    meter, said, at = score.meters[g.first_bar - 1], score.on_paper, score.seconds(g.first_bar)
-    key = item_at("groove", at, said)
-    made = [
+    meter, on_paper, at = score.meters[g.first_bar - 1], score.on_paper, score.seconds(g.first_bar)
+    key = item_at("groove", at, on_paper)
+    entries = [
         Variation(
             key,
             section.name,
             "core",
-            said.get(key, USUAL),
+            on_paper.get(key, USUAL),
             at,
             g.first_bar,
             g.length,
@@ -73,21 +73,21 @@ def _of_groove(g: Groove, section: Section, score: Score) -> list[Variation]:
         )
     ]
     for o in sorted(g.options, key=lambda o: -o.share)[:_MOST_OPTIONS]:
-        key = item_at("option", at, said, f"{o.part} {o.bar} {o.place}")
+        key = item_at("option", at, on_paper, f"{o.part} {o.bar} {o.place}")
         says = f"with {explanations.option_name(o, meter)}, in {explanations.option_bars(o)}"
-        made.append(
+        entries.append(
             Variation(
                 key,
                 "",
                 says,
-                said.get(key, USUAL),
+                on_paper.get(key, USUAL),
                 score.seconds(o.bars[0]),
                 g.first_bar,
                 g.length,
                 (*g.core, *_optional(o, g.length)),
             )
         )
-    return made
+    return entries
 
 
 _MOST_OPTIONS = 6

@@ -52,7 +52,7 @@ class Wish:
     words: str = ""
 
     def __post_init__(self) -> None:
-        for what, value, known in (
+        for what, value, allowed in (
             ("view", self.view, VIEWS),
             ("paper", self.paper, tuple(engraving.PAPERS)),
             ("sticking", self.sticking, STICKINGS),
@@ -60,8 +60,8 @@ class Wish:
             ("layout", self.layout, tuple(LAYOUTS)),
             ("look of ghosts", self.ghosts, GHOSTS),
         ):
-            if value not in known:
-                raise BadScore(f"There is no {what} “{value}”; there are {', '.join(known)}.")
+            if value not in allowed:
+                raise BadScore(f"There is no {what} “{value}”; there are {', '.join(allowed)}.")
         if not 0 <= self.bars_a_line <= _MOST_A_LINE:
             raise BadScore(f"A line holds 1 to {_MOST_A_LINE} bars, not {self.bars_a_line}.")
         if len(self.letters) != 2 or not self.letters.isalpha() or len(set(self.letters)) < 2:

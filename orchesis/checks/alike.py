@@ -51,25 +51,25 @@ def offer(old: Score, new: Score, ids: Iterable[str]) -> Offer | None:
     [bar] = bars
     changes = [{"was": _told(was), "now": _told(now)} for was, now in pairs]
     touched = {_at(s) for pair in pairs for s in pair if s is not None}
-    own = {read for read in _spots(old.strokes_of(bar)) if read[1] not in touched}
-    found = []
+    untouched = {read for read in _spots(old.strokes_of(bar)) if read[1] not in touched}
+    fitting = []
     for other in range(1, old.bar_count + 1):
         is_free = other != bar and other not in old.confirmed
         if is_free and old.meters[other - 1] == old.meters[bar - 1]:
             strokes = old.strokes_of(other)
-            shared = len(own & _spots(strokes).keys())
-            every = len(own) + _beside(strokes, touched) - shared
+            shared = len(untouched & _spots(strokes).keys())
+            every = len(untouched) + _beside(strokes, touched) - shared
             like = shared / every if every else 0.0
             if like >= _LIKE and all(_fits(strokes, was, now) for was, now in pairs):
-                found.append((-like, other))
-    if not found:
+                fitting.append((-like, other))
+    if not fitting:
         return None
-    told = compare([a for a, _ in pairs if a], [b for _, b in pairs if b])
+    changes_in_words = compare([a for a, _ in pairs if a], [b for _, b in pairs if b])
     return Offer(
         bar,
-        tuple(other for _, other in sorted(found)),
+        tuple(other for _, other in sorted(fitting)),
         tuple(changes),
-        tuple(told),
+        tuple(changes_in_words),
         old.meters[bar - 1],
     )
 
@@ -114,18 +114,18 @@ def _fits(strokes: Sequence[Stroke], was: Stroke | None, now: Stroke | None) -> 
     """Whether a bar has what was changed, as it was, and room for what it became."""
     spots = _spots(strokes)
     if was is not None:
-        own = spots.get((was.part, _at(was)))
-        if own is None or (now is not None and not _differs_there(own, now)):
+        stroke = spots.get((was.part, _at(was)))
+        if stroke is None or (now is not None and not _differs_there(stroke, now)):
             return False
-        if now is not None and was.dynamic != now.dynamic and own.dynamic != was.dynamic:
+        if now is not None and was.dynamic != now.dynamic and stroke.dynamic != was.dynamic:
             return False
     if now is not None and (was is None or (was.part, was.place) != (now.part, now.place)):
         return (now.part, _at(now)) not in spots
     return True
 
 
-def _differs_there(own: Stroke, now: Stroke) -> bool:
+def _differs_there(there: Stroke, now: Stroke) -> bool:
     carried = [k for k in CARRIED if k != "loudness"]
-    return any(getattr(own, k) != getattr(now, k) for k in carried) or (
-        abs(own.loudness - now.loudness) > 0.02
+    return any(getattr(there, k) != getattr(now, k) for k in carried) or (
+        abs(there.loudness - now.loudness) > 0.02
     )

@@ -60,12 +60,12 @@ def echoes(score: Score) -> list[Echo]:
     for s in score.ordered():
         if s.time is not None and KIT[s.part].family == "drum" and s.part != "kick":
             drums[MAIN_WAY[s.part] if KIT[s.part].layer != "toms" else s.part].append(s)
-    found = []
+    repeats = []
     for part, strokes in drums.items():
         echo = _of(score, part, sorted(strokes, key=lambda s: s.time or 0.0))
         if echo is not None:
-            found.append(echo)
-    return found
+            repeats.append(echo)
+    return repeats
 
 
 def _of(score: Score, part: str, strokes: Sequence[Stroke]) -> Echo | None:
@@ -93,14 +93,14 @@ def _likely(lags: np.ndarray) -> list[float]:
         return []
     grid = np.arange(_SHORTEST, _LONGEST, 0.001)
     heap = np.exp(-0.5 * ((grid[:, None] - lags[None]) / 0.003) ** 2).sum(axis=1)
-    found: list[float] = []
+    delays: list[float] = []
     for _ in range(4):
         k = int(np.argmax(heap))
         if heap[k] < 0.5 * _FEWEST:
             break
-        found.append(float(grid[k]))
+        delays.append(float(grid[k]))
         heap[max(0, k - 25) : k + 26] = 0
-    return found
+    return delays
 
 
 def _judged(
@@ -206,9 +206,9 @@ def _again(
     times: np.ndarray, level: np.ndarray, repeats: Sequence[int], soft: Sequence[int], delay: float
 ) -> list[int]:
     """Repeats of the repeats: softer still, after the same delay."""
-    found: list[int] = []
+    echoed: list[int] = []
     for k in repeats:
         for m in soft:
             if abs(times[m] - times[k] - delay) < _NEAR and level[m] < level[k] - 2:
-                found.append(m)
-    return found
+                echoed.append(m)
+    return echoed

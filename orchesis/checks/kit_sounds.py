@@ -46,21 +46,21 @@ def of_song(score: Score) -> list[Sound]:
     for p in score.perhaps.values():
         unsure[p.measured.sound].append(p)
     moments = np.sort([s.time for s in score.strokes.values() if s.time is not None])
-    made = [
+    sounds = [
         _told(sound, written[sound.number], unsure[sound.number], moments)
         for sound in score.sounds
         if written[sound.number] or unsure[sound.number]
     ]
-    return sorted(made, key=lambda s: (-s.written, -s.unsure, s.number))
+    return sorted(sounds, key=lambda s: (-s.written, -s.unsure, s.number))
 
 
 def _told(
     sound: KitSound, written: list[Stroke], unsure: list[CandidateHit], moments: np.ndarray
 ) -> Sound:
-    own: list[Stroke | CandidateHit] = [*written, *unsure]
+    all_of_it: list[Stroke | CandidateHit] = [*written, *unsure]
     # What is kept for the sake of the sound alone says nothing of how sure its strokes are.
-    told: list[Stroke | CandidateHit] = [*written, *(p for p in unsure if p.is_shown)]
-    sure = float(np.mean([s.confidence for s in told or own]))
+    shown_of_it: list[Stroke | CandidateHit] = [*written, *(p for p in unsure if p.is_shown)]
+    sure = float(np.mean([s.confidence for s in shown_of_it or all_of_it]))
     return Sound(
         sound.number,
         sound.part,
@@ -68,31 +68,31 @@ def _told(
         len(written),
         len(unsure),
         round(sure, 3),
-        "" if sound.answer else _doubt(sound, own, sure),
+        "" if sound.answer else _doubt(sound, all_of_it, sure),
         min((s.bar for s in written), default=0),
-        _examples(own, moments),
+        _examples(all_of_it, moments),
         bool(sound.halves),
         sound.picture,
     )
 
 
-def _doubt(sound: KitSound, own: list[Stroke | CandidateHit], sure: float) -> str:
+def _doubt(sound: KitSound, strokes: list[Stroke | CandidateHit], sure: float) -> str:
     if sure < DOUBTED:
         return "no drum"
     votes: dict[str, float] = defaultdict(float)
-    for s in own:
+    for s in strokes:
         votes[s.part] += s.confidence**2
     votes.pop(sound.part, None)
     if not votes:
         return ""
     rival = max(sorted(votes), key=lambda p: votes[p])
-    whole = sum(s.confidence**2 for s in own)
+    whole = sum(s.confidence**2 for s in strokes)
     return rival if votes[rival] > OR * whole else ""
 
 
-def _examples(own: list[Stroke | CandidateHit], moments: np.ndarray) -> tuple[float, ...]:
+def _examples(strokes: list[Stroke | CandidateHit], moments: np.ndarray) -> tuple[float, ...]:
     """Five from all over the song: in each fifth of them the surest that sounds most alone."""
-    timed = sorted((s.time, s.confidence) for s in own if s.time is not None)
+    timed = sorted((s.time, s.confidence) for s in strokes if s.time is not None)
 
     def clear(k: int) -> float:
         """How sure an example is, and how far from any other stroke."""

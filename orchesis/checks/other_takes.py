@@ -49,8 +49,8 @@ class Tally:
     @property
     def apart(self) -> float:
         """The greatest difference of shares between here and another take."""
-        own = self.here / max(1, self.of)
-        return max((abs(own - n / of) for _, n, of in self.there if of), default=0.0)
+        share = self.here / max(1, self.of)
+        return max((abs(share - n / of) for _, n, of in self.there if of), default=0.0)
 
     def to_json(self) -> dict[str, Any]:
         return {
@@ -77,7 +77,7 @@ def tallies(score: Score, others: Sequence[Other]) -> list[Tally]:
     for stroke in score.played().ordered():
         counted[labels.get(stroke.bar, ""), MAIN_WAY[stroke.part], stroke.place].append(stroke)
     sounding = {o.name: _times(o.hits) for o in others}
-    made = []
+    counts = []
     for (label, part, place), strokes in counted.items():
         bars = [b for b, x in labels.items() if x == label and place < score.meters[b - 1].beats]
         if len(bars) < _FEWEST:
@@ -92,10 +92,10 @@ def tallies(score: Score, others: Sequence[Other]) -> list[Tally]:
         for o in others:
             moments = [score.seconds(b, place) + late for b in bars]
             covered = [t for t in moments if o.start <= t <= o.end]
-            own = sounding[o.name].get(part, np.zeros(0))
-            there.append((o.name, sum(_near(own, t) for t in covered), len(covered)))
+            times = sounding[o.name].get(part, np.zeros(0))
+            there.append((o.name, sum(_near(times, t) for t in covered), len(covered)))
         if any(of for _, _, of in there):
-            made.append(
+            counts.append(
                 Tally(
                     names.get(label, ""),
                     label,
@@ -108,7 +108,7 @@ def tallies(score: Score, others: Sequence[Other]) -> list[Tally]:
                     tuple(there),
                 )
             )
-    return sorted((t for t in made if t.apart >= _APART), key=lambda t: -t.apart)
+    return sorted((t for t in counts if t.apart >= _APART), key=lambda t: -t.apart)
 
 
 def _times(hits: Iterable[tuple[float, str, float]]) -> dict[str, np.ndarray]:
@@ -127,31 +127,31 @@ def _near(times: np.ndarray, at: float) -> bool:
 def told(doubts: Iterable[Doubt], score: Score, others: Sequence[Other]) -> list[Doubt]:
     """Doubts with what the other takes have at the same places."""
     sounding: Mapping[str, Mapping[str, np.ndarray]] = {o.name: _times(o.hits) for o in others}
-    made = []
+    sentences = []
     for d in doubts:
         takes = []
         for o in others:
             moments = [score.seconds(b, d.place) for b in d.bars]
             covered = [t for t in moments if o.start <= t <= o.end]
             if covered and d.kind != "echo":
-                own = sounding[o.name].get(MAIN_WAY[d.part], np.zeros(0))
-                count = sum(_near(own, t) for t in covered)
+                times = sounding[o.name].get(MAIN_WAY[d.part], np.zeros(0))
+                count = sum(_near(times, t) for t in covered)
                 takes.append((o.name, count, len(covered)))
-        made.append(replace(d, takes=tuple(takes)))
-    return made
+        sentences.append(replace(d, takes=tuple(takes)))
+    return sentences
 
 
 def strokes_of(other: Other, score: Score, bar: int) -> list[Stroke]:
     """What another take plays in a bar of the song, written by the reader of what is heard."""
     start, beats = score.start_of(bar), score.meters[bar - 1].beats
-    own = [(score.pulse.beat(time), time, part, loud) for time, part, loud in other.hits]
-    own = [h for h in own if start - _BEFORE <= h[0] < start + beats - _BEFORE]
+    hits = [(score.pulse.beat(time), time, part, loud) for time, part, loud in other.hits]
+    hits = [h for h in hits if start - _BEFORE <= h[0] < start + beats - _BEFORE]
     period = (score.seconds(bar + 1) - score.seconds(bar)) / beats
     written = quantise.places(
-        [h[0] for h in own], [period] * len(own), [bar] * len(own), score.swing
+        [h[0] for h in hits], [period] * len(hits), [bar] * len(hits), score.swing
     )
-    made: dict[tuple[str, Fraction], Stroke] = {}
-    for n, ((_, time, part, loud), beat) in enumerate(zip(own, written, strict=True)):
+    strokes: dict[tuple[str, Fraction], Stroke] = {}
+    for n, ((_, time, part, loud), beat) in enumerate(zip(hits, written, strict=True)):
         place = max(beat - start, Fraction(0))
         if place < beats:
             stroke = Stroke(
@@ -163,5 +163,5 @@ def strokes_of(other: Other, score: Score, bar: int) -> list[Stroke]:
                 measured=Measured(time),
                 placed_by="heard",
             )
-            made.setdefault((part, place), stroke)
-    return list(made.values())
+            strokes.setdefault((part, place), stroke)
+    return list(strokes.values())

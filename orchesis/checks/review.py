@@ -96,20 +96,20 @@ def queue(score: Score, special: Sequence[Doubt] = ()) -> list[Doubt]:
         names.setdefault(section.label, section.name)
     groups: dict[tuple[str, str, Fraction], list[Stroke]] = defaultdict(list)
     places: dict[tuple[str, str, Fraction], list[Stroke]] = defaultdict(list)
-    made: list[Doubt] = []
+    doubts: list[Doubt] = []
     for s in score.ordered():
         spot = (labels.get(s.bar, ""), s.part, s.place)
         places[spot].append(s)
         if s.bar in score.confirmed:
             continue
         if s.doubt == "doubtful":
-            made.append(_doubt("marked", _marked_key(s), [s], 1.0, reason=s.reason))
+            doubts.append(_doubt("marked", _marked_key(s), [s], 1.0, reason=s.reason))
         elif _is_unsure(s) and s.id not in asked:
             groups[spot].append(s)
     for (label, part, place), strokes in groups.items():
         weight = sum(4 * s.confidence * (1 - s.confidence) for s in strokes)
         sure = sum(s.confidence for s in strokes) / len(strokes)
-        made.append(
+        doubts.append(
             _doubt(
                 "unsure",
                 _unsure_key(label, part, place),
@@ -120,12 +120,12 @@ def queue(score: Score, special: Sequence[Doubt] = ()) -> list[Doubt]:
                 having=len(places[label, part, place]) - len(strokes),
             )
         )
-    made += _gaps(score, labels, names, places, fills.find(score.played()))
-    made += _perhaps(score, labels, names, places)
-    made += _sounds(score)
-    made += special
+    doubts += _gaps(score, labels, names, places, fills.find(score.played()))
+    doubts += _perhaps(score, labels, names, places)
+    doubts += _sounds(score)
+    doubts += special
     settled = set(score.settled)
-    return sorted((d for d in made if d.key not in settled), key=lambda d: (-d.weight, d.bars[0]))
+    return sorted((d for d in doubts if d.key not in settled), key=lambda d: (-d.weight, d.bars[0]))
 
 
 def open_count(score: Score) -> int:
@@ -165,7 +165,7 @@ def _unsure_key(label: str, part: str, place: Fraction) -> str:
     return f"u{label}|{part}|{place}"
 
 
-def _doubt(kind: str, key: str, strokes: Sequence[Stroke], weight: float, **known: Any) -> Doubt:
+def _doubt(kind: str, key: str, strokes: Sequence[Stroke], weight: float, **facts: Any) -> Doubt:
     s = strokes[0]
     return Doubt(
         key,
@@ -177,7 +177,7 @@ def _doubt(kind: str, key: str, strokes: Sequence[Stroke], weight: float, **know
         tuple(x.id for x in strokes),
         weight,
         ghost=s.dynamic == "ghost",
-        **known,
+        **facts,
     )
 
 
@@ -193,13 +193,13 @@ def _chance(s: kit_sounds.Sound) -> float:
 
 def _sounds(score: Score) -> list[Doubt]:
     """Sounds that nobody has named yet and that may be called wrongly."""
-    made = []
+    doubts = []
     for s in kit_sounds.of_song(score):
         weight = s.written * _chance(s)
         if s.answer or s.written < _OF_SOUND or weight < _WORTH:
             continue
         bars = tuple(dict.fromkeys(nearest_place(score, t)[0] for t in s.examples))
-        made.append(
+        doubts.append(
             Doubt(
                 f"s{s.number}|{s.part}",
                 "sound",
@@ -213,7 +213,7 @@ def _sounds(score: Score) -> list[Doubt]:
                 heard=s,
             )
         )
-    return made
+    return doubts
 
 
 def _perhaps(
@@ -243,16 +243,16 @@ def _perhaps(
             part,
             place,
             KIT[part].limb,
-            tuple(bar for bar, _ in own),
+            tuple(bar for bar, _ in candidates),
             (),
-            sum(4 * p.confidence * (1 - p.confidence) for _, p in own),
+            sum(4 * p.confidence * (1 - p.confidence) for _, p in candidates),
             section=names.get(label, ""),
-            sure=sum(p.confidence for _, p in own) / len(own),
+            sure=sum(p.confidence for _, p in candidates) / len(candidates),
             having=len(places.get((label, part, place), ())),
-            perhaps=tuple(p.id for _, p in own),
+            perhaps=tuple(p.id for _, p in candidates),
         )
-        for (label, part, place), own in groups.items()
-        if len(own) >= _RECURS
+        for (label, part, place), candidates in groups.items()
+        if len(candidates) >= _RECURS
     ]
 
 
@@ -269,12 +269,14 @@ def _gaps(
     lost.
     """
     by_bar = score.by_bar()
-    made = []
+    doubts = []
     for (label, part, place), strokes in places.items():
-        own = [b for b, x in labels.items() if x == label and place < score.meters[b - 1].beats]
+        bars_of_label = [
+            b for b, x in labels.items() if x == label and place < score.meters[b - 1].beats
+        ]
         having = {s.bar for s in strokes}
-        lacking = [b for b in own if b not in having and b not in score.confirmed]
-        if len(having) < _FEWEST or len(having) < _HAVE * len(own):
+        lacking = [b for b in bars_of_label if b not in having and b not in score.confirmed]
+        if len(having) < _FEWEST or len(having) < _HAVE * len(bars_of_label):
             continue
         kind = _kind(part)
         # A bar that plays another part of the kind there has not lost it.
@@ -291,7 +293,7 @@ def _gaps(
         lacking = [b for b, x in zip(lacking, likely, strict=True) if x]
         if not lacking:
             continue
-        made.append(
+        doubts.append(
             Doubt(
                 f"g{label}|{part}|{place}|{len(lacking)}",
                 "missing",
@@ -300,13 +302,13 @@ def _gaps(
                 strokes[0].limb,
                 tuple(lacking),
                 (),
-                sum(likely) * len(having) / len(own),
+                sum(likely) * len(having) / len(bars_of_label),
                 section=names.get(label, ""),
                 having=len(having),
-                of=len(own),
+                of=len(bars_of_label),
             )
         )
-    return made
+    return doubts
 
 
 def _kind(part: str) -> str:

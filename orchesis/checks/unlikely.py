@@ -25,15 +25,19 @@ def third_hand(score: Score) -> list[Doubt]:
             continue
         if not KIT[s.part].role.endswith("_foot"):
             moments[s.bar, s.place].append(s)
-    for (_, place), own in moments.items():
-        hands = sum(2 if s.ornament in _GRACED else 1 for s in own)
-        is_sure = all(s.confidence >= DOUBTFUL for s in own)  # what is unsure is asked for itself
-        if hands > 2 and is_sure and not all(s.doubt == "assumed" for s in own):
-            groups[place, tuple(sorted(s.part for s in own))].append(own)
-    made = []
-    for (place, parts), found in groups.items():
-        softest = [min(own, key=lambda s: (s.confidence, s.loudness)) for own in found]
-        made.append(
+    for (_, place), strokes in moments.items():
+        hands = sum(2 if s.ornament in _GRACED else 1 for s in strokes)
+        is_sure = all(
+            s.confidence >= DOUBTFUL for s in strokes
+        )  # what is unsure is asked for itself
+        if hands > 2 and is_sure and not all(s.doubt == "assumed" for s in strokes):
+            groups[place, tuple(sorted(s.part for s in strokes))].append(strokes)
+    doubts = []
+    for (place, parts), strokes_of_kind in groups.items():
+        softest = [
+            min(strokes, key=lambda s: (s.confidence, s.loudness)) for strokes in strokes_of_kind
+        ]
+        doubts.append(
             Doubt(
                 f"h{place}|{'+'.join(parts)}",
                 "hands",
@@ -42,11 +46,11 @@ def third_hand(score: Score) -> list[Doubt]:
                 softest[0].limb,
                 tuple(s.bar for s in softest),
                 tuple(s.id for s in softest),
-                float(len(found)),
+                float(len(strokes_of_kind)),
                 parts=parts,
             )
         )
-    return made
+    return doubts
 
 
 Spectra = Callable[[list[tuple[float, float]]], float | None]
@@ -59,31 +63,31 @@ def echo_doubts(score: Score, spectra: Spectra | None = None) -> list[Doubt]:
     spectra: tells how alike the sounds at pairs of moments (seconds) are, -1 to 1, where the
     recording is at hand: a delay repeats the spectrum too.
     """
-    made = []
+    doubts = []
     for e in echoes(score):
-        own = [score.strokes[i] for i in e.strokes if score.strokes[i].doubt != "assumed"]
-        own = [s for s in own if s.bar not in score.confirmed]
+        certain = [score.strokes[i] for i in e.strokes if score.strokes[i].doubt != "assumed"]
+        certain = [s for s in certain if s.bar not in score.confirmed]
         like = None
-        if own and spectra is not None:
+        if certain and spectra is not None:
             like = spectra(
                 [(score.strokes[a].time or 0.0, score.strokes[b].time or 0.0) for a, b in e.pairs]
             )
             if like is not None and like < _UNLIKE:
                 continue
-        if own:
-            first = min(own, key=lambda s: (s.bar, s.place))
-            made.append(
+        if certain:
+            first = min(certain, key=lambda s: (s.bar, s.place))
+            doubts.append(
                 Doubt(
                     f"e{e.part}|{round(1000 * e.delay)}",
                     "echo",
                     first.part,
                     first.place,
                     first.limb,
-                    tuple(dict.fromkeys(s.bar for s in own)),
-                    tuple(s.id for s in own),
-                    float(len(own)),
+                    tuple(dict.fromkeys(s.bar for s in certain)),
+                    tuple(s.id for s in certain),
+                    float(len(certain)),
                     echo=e,
                     alike=like,
                 )
             )
-    return made
+    return doubts

@@ -47,10 +47,10 @@ class Arrange(Edit):
     def apply(self, score: Score) -> Score:
         for bar in self.bars:
             must_have_bar(score, bar)
-        made = arranged(score, self.way, sorted(set(self.bars)))
-        if made.strokes == score.strokes:
+        changed = arranged(score, self.way, sorted(set(self.bars)))
+        if changed.strokes == score.strokes:
             raise BadEdit("There is nothing in these bars that this would change.")
-        return made
+        return changed
 
 
 class Simplify(Edit):
@@ -87,5 +87,5 @@ class TakeBars(Edit):
             s.id for s in given
         ):
             raise BadEdit("Strokes of these bars stand elsewhere in this arrangement by now.")
-        made = score.with_strokes([*others.values(), *given])
-        return with_limbs(made.sharing_bars(score, bars), bars=bars)
+        changed = score.with_strokes([*others.values(), *given])
+        return with_limbs(changed.sharing_bars(score, bars), bars=bars)

@@ -194,13 +194,13 @@ def laid(score: Score, grid: Grid) -> Score:
         waiting.pop(stroke.id)
         moments.pop(stroke.id)
     waiting |= {s.id: s for s in held}
-    made = requantise(replace(new, strokes=waiting), moments, confirmed)
+    placed = requantise(replace(new, strokes=waiting), moments, confirmed)
     return replace(
-        made,
-        sections=_resectioned(made, starts),
+        placed,
+        sections=_resectioned(placed, starts),
         confirmed=confirmed,
-        aside=(*made.aside, *aside),
-        **_words_laid(made, score),
+        aside=(*placed.aside, *aside),
+        **_words_laid(placed, score),
     )
 
 
@@ -249,8 +249,8 @@ def _words_laid(new: Score, old: Score) -> dict[str, Any]:
 
 def _cue(places: dict[Fraction, int | None], words: str) -> Cue:
     """A cue of some places; its pitches, where all of them are known."""
-    known = [pitch for _, pitch in sorted(places.items()) if pitch is not None]
-    return Cue(tuple(sorted(places)), words, tuple(known) if len(known) == len(places) else ())
+    pitches = [pitch for _, pitch in sorted(places.items()) if pitch is not None]
+    return Cue(tuple(sorted(places)), words, tuple(pitches) if len(pitches) == len(places) else ())
 
 
 def _cue_places(new: Score, old: Score) -> dict[int, dict[Fraction, int | None]]:

@@ -61,8 +61,8 @@ class MarkFill(_OfFill):
     operation: Literal["mark_fill"] = "mark_fill"
 
     def apply(self, score: Score) -> Score:
-        said = FillVerdict(*self._stretch(score), True)
-        return replace(score, fill_verdicts=(*self._others(score), said))
+        verdict = FillVerdict(*self._stretch(score), True)
+        return replace(score, fill_verdicts=(*self._others(score), verdict))
 
 
 class DenyFill(_OfFill):
@@ -72,8 +72,8 @@ class DenyFill(_OfFill):
     operation: Literal["deny_fill"] = "deny_fill"
 
     def apply(self, score: Score) -> Score:
-        said = FillVerdict(*self._stretch(score), False)
-        return replace(score, fill_verdicts=(*self._others(score), said))
+        verdict = FillVerdict(*self._stretch(score), False)
+        return replace(score, fill_verdicts=(*self._others(score), verdict))
 
 
 class ForgetFill(_OfFill):
@@ -94,10 +94,10 @@ class _OfGroove(Edit):
     def _said(self, score: Score) -> GrooveVerdict:
         return of_music(score.groove_verdicts, section_of(score, self.id).label)
 
-    def _with(self, score: Score, said: GrooveVerdict) -> Score:
-        others = tuple(v for v in score.groove_verdicts if v.label != said.label)
-        is_empty = said == GrooveVerdict(said.label)
-        return replace(score, groove_verdicts=others if is_empty else (*others, said))
+    def _with(self, score: Score, verdict: GrooveVerdict) -> Score:
+        others = tuple(v for v in score.groove_verdicts if v.label != verdict.label)
+        is_empty = verdict == GrooveVerdict(verdict.label)
+        return replace(score, groove_verdicts=others if is_empty else (*others, verdict))
 
 
 class JudgeGroove(_OfGroove):
@@ -124,8 +124,8 @@ class JudgeGroove(_OfGroove):
         }
         if self.figures is not None:
             given["figures"] = tuple(dict.fromkeys(f for f in self.figures if f))  # type: ignore[assignment]
-        said = {k: v for k, v in given.items() if v is not None}
-        return self._with(score, replace(self._said(score), **said))  # type: ignore[arg-type]
+        judged = {k: v for k, v in given.items() if v is not None}
+        return self._with(score, replace(self._said(score), **judged))  # type: ignore[arg-type]
 
 
 class SetCore(_OfGroove):
@@ -143,11 +143,11 @@ class SetCore(_OfGroove):
     standing: Literal["core", "option", "found"]
 
     def apply(self, score: Score) -> Score:
-        said = self._said(score)
+        verdict = self._said(score)
         spot: CoreSpot = (self.in_bar, self.place, self.part, self.ghost)
-        others = tuple(c for c in said.core if c[0] != spot)
-        own = () if self.standing == "found" else ((spot, self.standing == "core"),)
-        return self._with(score, replace(said, core=(*others, *own)))
+        others = tuple(c for c in verdict.core if c[0] != spot)
+        spots = () if self.standing == "found" else ((spot, self.standing == "core"),)
+        return self._with(score, replace(verdict, core=(*others, *spots)))
 
 
 class ForgetGroove(_OfGroove):

@@ -96,10 +96,10 @@ class MoveBorder(Edit):
                 f"The border of “{section.name}” must lie between bar {before.first_bar + 1} "
                 f"and bar {section.last_bar}."
             )
-        made = list(score.sections)
-        made[index - 1] = replace(before, bars=first - before.first_bar)
-        made[index] = replace(section, first_bar=first, bars=section.last_bar - first + 1)
-        return _with_sections(score, made)
+        sections = list(score.sections)
+        sections[index - 1] = replace(before, bars=first - before.first_bar)
+        sections[index] = replace(section, first_bar=first, bars=section.last_bar - first + 1)
+        return _with_sections(score, sections)
 
 
 class SplitSection(Edit):
@@ -121,11 +121,11 @@ class SplitSection(Edit):
         if any(s.id == self.new for s in score.sections):
             raise BadEdit("That section has been split already.")
         at = score.sections.index(section)
-        made = list(score.sections)
-        made[at] = replace(section, bars=bar - section.first_bar)
+        sections = list(score.sections)
+        sections[at] = replace(section, bars=bar - section.first_bar)
         label = _new_label(score)
-        made.insert(at + 1, Section(self.new, label, label, bar, section.last_bar - bar + 1))
-        return _with_sections(score, made)
+        sections.insert(at + 1, Section(self.new, label, label, bar, section.last_bar - bar + 1))
+        return _with_sections(score, sections)
 
 
 class MergeSection(Edit):
@@ -142,9 +142,9 @@ class MergeSection(Edit):
             raise BadEdit("The first section has none before it to be merged with.")
         before = score.sections[at - 1]
         note = "; ".join(n for n in (before.note, section.note) if n)
-        made = list(score.sections)
-        made[at - 1 : at + 1] = [replace(before, bars=before.bars + section.bars, note=note)]
-        return _with_sections(score, made)
+        sections = list(score.sections)
+        sections[at - 1 : at + 1] = [replace(before, bars=before.bars + section.bars, note=note)]
+        return _with_sections(score, sections)
 
 
 class LinkSection(Edit):
@@ -174,9 +174,11 @@ class UnlinkSection(Edit):
         if sum(s.label == section.label for s in score.sections) == 1:
             raise BadEdit(f"“{section.name}” is linked to no other section.")
         label = _new_label(score)
-        said = [replace(v, label=label) for v in score.groove_verdicts if v.label == section.label]
-        made = changed_section(score, section, label=label)
-        return replace(made, groove_verdicts=(*made.groove_verdicts, *said))
+        verdicts = [
+            replace(v, label=label) for v in score.groove_verdicts if v.label == section.label
+        ]
+        unlinked = changed_section(score, section, label=label)
+        return replace(unlinked, groove_verdicts=(*unlinked.groove_verdicts, *verdicts))
 
 
 class NoteSection(Edit):
@@ -251,10 +253,10 @@ class SetBreak(Edit):
 
     def apply(self, score: Score) -> Score:
         must_have_bar(score, self.bar)
-        said = {b: k for b, k in score.breaks_by_bar().items() if b != self.bar}
+        breaks_kept = {b: k for b, k in score.breaks_by_bar().items() if b != self.bar}
         if self.kind != "found":
-            said[self.bar] = self.kind
-        breaks = tuple((round(score.seconds(b), 4), k) for b, k in sorted(said.items()))
+            breaks_kept[self.bar] = self.kind
+        breaks = tuple((round(score.seconds(b), 4), k) for b, k in sorted(breaks_kept.items()))
         return replace(score, breaks=breaks)
 
 
@@ -267,8 +269,8 @@ class SetHowTo(Edit):
     text: Reason
 
     def apply(self, score: Score) -> Score:
-        said = {**score.how_to, self.sign: self.text}
-        return replace(score, how_to={s: text for s, text in said.items() if text})
+        words = {**score.how_to, self.sign: self.text}
+        return replace(score, how_to={s: text for s, text in words.items() if text})
 
 
 class SetOnPaper(Edit):
@@ -281,8 +283,8 @@ class SetOnPaper(Edit):
     text: Reason
 
     def apply(self, score: Score) -> Score:
-        said = {**score.on_paper, self.item: OnPaper(self.shown, self.text)}
-        return replace(score, on_paper={i: own for i, own in said.items() if own != USUAL})
+        on_paper = {**score.on_paper, self.item: OnPaper(self.shown, self.text)}
+        return replace(score, on_paper={i: item for i, item in on_paper.items() if item != USUAL})
 
 
 class SetSpoken(Edit):
@@ -295,16 +297,18 @@ class SetSpoken(Edit):
 
     def apply(self, score: Score) -> Score:
         must_have_bar(score, self.bar)
-        said = {b: text for b, text in score.spoken_by_bar().items() if b != self.bar}
+        words_by_bar = {b: text for b, text in score.spoken_by_bar().items() if b != self.bar}
         if self.text.strip():
             bar = score.played()
             try:
                 spoken(self.text, bar.strokes_of(self.bar), score.meters[self.bar - 1])
             except BadScore as problem:
                 raise BadEdit(str(problem)) from None
-            said[self.bar] = self.text.strip()
-        made = tuple((round(score.seconds(b), 4), text) for b, text in sorted(said.items()))
-        return replace(score, spoken=made)
+            words_by_bar[self.bar] = self.text.strip()
+        by_moment = tuple(
+            (round(score.seconds(b), 4), text) for b, text in sorted(words_by_bar.items())
+        )
+        return replace(score, spoken=by_moment)
 
 
 class ConfirmBars(Edit):
@@ -320,8 +324,8 @@ class ConfirmBars(Edit):
         if not 1 <= self.bar <= self.last <= score.bar_count:
             raise BadEdit(f"The bars {self.bar} to {self.last} are not all in the song.")
         bars = frozenset(range(self.bar, self.last + 1))
-        made = score.confirmed | bars if self.confirmed else score.confirmed - bars
-        return replace(score, confirmed=made)
+        confirmed = score.confirmed | bars if self.confirmed else score.confirmed - bars
+        return replace(score, confirmed=confirmed)
 
 
 class Settle(Edit):

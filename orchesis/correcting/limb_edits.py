@@ -70,13 +70,13 @@ class SetPlayer(Edit):
             given["lacks"] = list(dict.fromkeys(self.lacks))
         if self.plan is not None:
             given["plan"] = self.plan
-        said = {k: v for k, v in given.items() if v is not None}
+        changes = {k: v for k, v in given.items() if v is not None}
         try:
-            player = Player.from_json(score.player.to_json() | said)
+            player = Player.from_json(score.player.to_json() | changes)
         except BadScore as problem:
             raise BadEdit(str(problem)) from None
-        made = replace(score, player=player)
-        return made if player.plain == score.player.plain else with_limbs(made)
+        changed = replace(score, player=player)
+        return changed if player.plain == score.player.plain else with_limbs(changed)
 
 
 class SetSchool(Edit):
@@ -89,8 +89,8 @@ class SetSchool(Edit):
 
     def apply(self, score: Score) -> Score:
         section = section_of(score, self.id)
-        made = changed_section(score, section, school=self.school)
-        return with_limbs(made, bars=range(section.first_bar, section.last_bar + 1))
+        changed = changed_section(score, section, school=self.school)
+        return with_limbs(changed, bars=range(section.first_bar, section.last_bar + 1))
 
 
 class _Bars(Edit):
@@ -137,8 +137,8 @@ class StickBar(Edit):
 
     def apply(self, score: Score) -> Score:
         must_have_bar(score, self.bar)
-        own = {s.id for s in score.strokes_of(self.bar)}
-        if not set(self.limbs) <= own:
+        strokes_of_bar = {s.id for s in score.strokes_of(self.bar)}
+        if not set(self.limbs) <= strokes_of_bar:
             raise BadEdit("Some of these strokes are no longer there; look at the bar again.")
         return with_limbs(chosen(score, dict(self.limbs)), bars=[self.bar])
 
@@ -151,14 +151,14 @@ class FreeLimbs(_Bars):
 
     def apply(self, score: Score) -> Score:
         bars = self.bars(score)
-        own = {
+        freed = {
             s.id: s.changed(limb_by="program")
             for b in bars
             for s in score.strokes_of(b)
             if s.limb_by == "person"
         }
-        made = score.with_strokes({**score.strokes, **own}.values())
-        return with_limbs(made.sharing_bars(score, set(bars)), bars=bars)
+        changed = score.with_strokes({**score.strokes, **freed}.values())
+        return with_limbs(changed.sharing_bars(score, set(bars)), bars=bars)
 
 
 class SetLayer(_Bars):
@@ -173,13 +173,13 @@ class SetLayer(_Bars):
     def apply(self, score: Score) -> Score:
         bars = self.bars(score)
         was, now = ("", "layer") if self.is_layer else ("layer", "")
-        own = {
+        moved = {
             s.id: s.changed(doubt=now)
             for b in bars
             for s in score.strokes_of(b)
             if s.part == self.part and (s.doubt == was or (self.is_layer and s.doubt != "left_out"))
         }
-        if not own:
+        if not moved:
             raise BadEdit("That part does not sound in these bars.")
-        made = score.with_strokes({**score.strokes, **own}.values())
-        return with_limbs(made.sharing_bars(score, set(bars)), bars=bars)
+        changed = score.with_strokes({**score.strokes, **moved}.values())
+        return with_limbs(changed.sharing_bars(score, set(bars)), bars=bars)

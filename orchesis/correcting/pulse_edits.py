@@ -203,8 +203,8 @@ class SetOne(_OfBeat):
         left = rest % meter.beats
         if left:
             sizes.append(left if last < len(grid.meters) else meter.beats)
-        made = [sized(meter, n) for n in sizes]
-        grid.meters = grid.meters[: first - 1] + made + grid.meters[last:]
+        meters = [sized(meter, n) for n in sizes]
+        grid.meters = grid.meters[: first - 1] + meters + grid.meters[last:]
         trim_front(grid, score)
         return laid(score, grid)
 
@@ -229,11 +229,11 @@ class SetMeter(Edit):
             until = min(until, max(self.last, bar))
         starts = grid.starts()
         count = starts[until] - starts[bar - 1]
-        made = [meter] * (count // meter.beats)
+        meters = [meter] * (count // meter.beats)
         left = count % meter.beats
         if left:
-            made.append(meter if until == len(grid.meters) else sized(meter, left))
-        grid.meters = grid.meters[: bar - 1] + made + grid.meters[until:]
+            meters.append(meter if until == len(grid.meters) else sized(meter, left))
+        grid.meters = grid.meters[: bar - 1] + meters + grid.meters[until:]
         return laid(score, grid)
 
 
@@ -381,11 +381,11 @@ class PutBack(Edit):
     place: Place
 
     def apply(self, score: Score) -> Score:
-        found = next((a.stroke for a in score.aside if a.stroke.id == self.id), None)
-        if found is None:
+        stroke = next((a.stroke for a in score.aside if a.stroke.id == self.id), None)
+        if stroke is None:
             raise BadEdit("That stroke is not set aside.")
         rest = tuple(a for a in score.aside if a.stroke.id != self.id)
-        return put_at(replace(score, aside=rest), found, self.bar, self.place)
+        return put_at(replace(score, aside=rest), stroke, self.bar, self.place)
 
 
 class DropAside(Edit):
@@ -412,13 +412,13 @@ class PutBackWords(Edit):
 
     def apply(self, score: Score) -> Score:
         must_have_bar(score, self.bar)
-        found = _words_aside(score, self.id)
-        rest = replace(score, aside_words=tuple(w for w in score.aside_words if w != found))
-        if found.kind == "note":
-            text = "; ".join(t for t in (score.notes.get(self.bar), found.text) if t)
+        words = _words_aside(score, self.id)
+        rest = replace(score, aside_words=tuple(w for w in score.aside_words if w != words))
+        if words.kind == "note":
+            text = "; ".join(t for t in (score.notes.get(self.bar), words.text) if t)
             return replace(rest, notes={**score.notes, self.bar: text})
         cue = score.cues.get(self.bar, Cue())
-        text = "; ".join(t for t in (cue.words, found.text) if t)
+        text = "; ".join(t for t in (cue.words, words.text) if t)
         return replace(rest, cues={**score.cues, self.bar: replace(cue, words=text)})
 
 
@@ -430,12 +430,12 @@ class DropAsideWords(Edit):
     id: Id
 
     def apply(self, score: Score) -> Score:
-        found = _words_aside(score, self.id)
-        return replace(score, aside_words=tuple(w for w in score.aside_words if w != found))
+        words = _words_aside(score, self.id)
+        return replace(score, aside_words=tuple(w for w in score.aside_words if w != words))
 
 
 def _words_aside(score: Score, wanted: str) -> UnplacedWords:
-    found = next((w for w in score.aside_words if w.id == wanted), None)
-    if found is None:
+    words = next((w for w in score.aside_words if w.id == wanted), None)
+    if words is None:
         raise BadEdit("Those words are not set aside.")
-    return found
+    return words

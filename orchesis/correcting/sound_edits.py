@@ -65,12 +65,12 @@ class _Sounds:
     def renumber(self, number: int, to: int, *, only: int | None = None, half: int = 0) -> None:
         """Gives the strokes of a sound (of one half of it) another number and half."""
 
-        def moved(own: dict[str, Any]) -> dict[str, Any]:
+        def moved(fields: dict[str, Any]) -> dict[str, Any]:
             return {
                 key: replace(s, measured=replace(s.measured, sound=to, half=half))
                 if s.measured and s.measured.sound == number and only in (None, s.measured.half)
                 else s
-                for key, s in own.items()
+                for key, s in fields.items()
             }
 
         self.strokes, self.perhaps = moved(self.strokes), moved(self.perhaps)
@@ -82,27 +82,27 @@ class _Sounds:
         for s in given:
             self.strokes.pop(s.id, None)
         taken = {(s.bar, s.place, s.part) for s in self.strokes.values()}
-        made: dict[str, Stroke] = {}
+        renamed: dict[str, Stroke] = {}
         for s in given:
             if (s.bar, s.place, s.part) in taken or s.bar in self.score.confirmed:
                 self.perhaps.setdefault(s.id, _unwritten(s, s.confidence))
                 continue
             taken.add((s.bar, s.place, s.part))
             self.perhaps.pop(s.id, None)
-            self.strokes[s.id] = made[s.id] = s
-        bars = {s.bar for s in made.values()}
+            self.strokes[s.id] = renamed[s.id] = s
+        bars = {s.bar for s in renamed.values()}
         limbs = solve(self.score.with_strokes(self.strokes.values()), bars=bars).limbs
-        for key, s in made.items():
+        for key, s in renamed.items():
             if s.limb_by == "program":
                 self.strokes[key] = s.changed(limb=limbs[key])
 
     def become(self, number: int, part: str) -> None:
         """All of a sound are strokes of one part: those that were perhaps are written."""
-        known = [
+        siblings = [
             s.changed(part=part, confidence=max(NAMED, s.confidence)) for s in self.written(number)
         ]
         fresh = written_from(self.score, self.unwritten(number))
-        self.put([*known, *(s.changed(part=part, confidence=NAMED) for s in fresh)])
+        self.put([*siblings, *(s.changed(part=part, confidence=NAMED) for s in fresh)])
 
     def done(self) -> Score:
         return replace(
@@ -118,10 +118,10 @@ def written_from(score: Score, perhaps: Iterable[CandidateHit]) -> list[Stroke]:
     place of a stroke that was heard at its moment, else on the nearest 16th or triplet."""
     there = sorted((s.time, s.bar, s.place) for s in score.strokes.values() if s.time is not None)
     times = [t for t, _, _ in there]
-    made = []
+    strokes = []
     for p in perhaps:
         bar, place = _beside(p.time, times, there) or nearest_place(score, p.time)
-        made.append(
+        strokes.append(
             Stroke(
                 p.id,
                 bar,
@@ -135,7 +135,7 @@ def written_from(score: Score, perhaps: Iterable[CandidateHit]) -> list[Stroke]:
                 placed_by="heard",
             )
         )
-    return made
+    return strokes
 
 
 def _beside(

@@ -69,17 +69,21 @@ class Spread(Edit):
         by_bar = score.by_bar()
         for bar in self.bars:
             must_have_bar(score, bar)
-            own = {(s.part, s.place): s for s in by_bar.get(bar, [])}
+            there = {(s.part, s.place): s for s in by_bar.get(bar, [])}
             for change in self.changes:
                 was, now = change.was, change.now
-                met = own.get((was.part, was.place)) if was is not None else None
+                met = there.get((was.part, was.place)) if was is not None else None
                 if was is not None and met is None:
                     continue
-                made = now and _changed(met, was, now, bar)
-                if made and (other := own.get((made.part, made.place))) and other is not met:
+                stroke = now and _changed(met, was, now, bar)
+                if (
+                    stroke
+                    and (other := there.get((stroke.part, stroke.place)))
+                    and other is not met
+                ):
                     continue
-                if made and made.place < score.meters[bar - 1].beats:
-                    strokes[made.id] = made
+                if stroke and stroke.place < score.meters[bar - 1].beats:
+                    strokes[stroke.id] = stroke
                 elif met is not None and now is None:
                     strokes.pop(met.id, None)
         if strokes == score.strokes:

@@ -49,10 +49,10 @@ class Strokes:
 
     def get(self, wanted: str) -> Stroke:
         """The stroke of that id; BadEdit where it is gone."""
-        found = self.by_id.get(wanted)
-        if found is None:
+        stroke = self.by_id.get(wanted)
+        if stroke is None:
             raise BadEdit("That stroke is no longer there; somebody removed it meanwhile.")
-        return found
+        return stroke
 
     def put(self, stroke: Stroke) -> None:
         """Sets a stroke; BadEdit where its part is struck at its place already."""
@@ -72,11 +72,11 @@ class Strokes:
 
     def done(self) -> Score:
         """The score with the strokes as they are now."""
-        made = replace(self.score, strokes=self.by_id)
+        changed = replace(self.score, strokes=self.by_id)
         if not self.stuck:
-            return made
+            return changed
         # Only the bars that were asked for are read anew: an edit of one bar costs one bar.
-        return with_limbs(made.sharing_bars(self.score, set(self._taken)), bars=self.stuck)
+        return with_limbs(changed.sharing_bars(self.score, set(self._taken)), bars=self.stuck)
 
 
 class StrokeEdit(Edit):

@@ -58,9 +58,13 @@ class WriteBars(Edit):
         for k, bar in enumerate(read):
             for n, stroke in enumerate(bar):
                 stroke = stroke.changed(bar=first + k)
-                own = old.get((stroke.bar, stroke.part, stroke.place))
-                made = stroke.changed(id=f"{stem}-{k}-{n}") if own is None else _kept(own, stroke)
-                strokes[made.id] = made
+                before = old.get((stroke.bar, stroke.part, stroke.place))
+                written = (
+                    stroke.changed(id=f"{stem}-{k}-{n}")
+                    if before is None
+                    else _kept(before, stroke)
+                )
+                strokes[written.id] = written
         kept = {b: c for b, c in score.cues.items() if not first <= b <= last}
         new = {first + k - 1: c for k, c in cues.items() if k <= size}
         return replace(score, strokes=strokes, cues={**kept, **new})
@@ -93,11 +97,11 @@ class SetCue(Edit):
         bar, text = self.bar, self.text
         must_have_bar(score, bar)
         try:
-            found = count_lanes.read_cues(f"cue: {text}", score.meters[bar - 1 : bar])
+            read_cues = count_lanes.read_cues(f"cue: {text}", score.meters[bar - 1 : bar])
         except BadScore as problem:
             raise BadEdit(str(problem)) from None
         cues = {b: c for b, c in score.cues.items() if b != bar}
-        return replace(score, cues={**cues, bar: found[1]} if 1 in found else cues)
+        return replace(score, cues={**cues, bar: read_cues[1]} if 1 in read_cues else cues)
 
 
 class CueOfBar(BaseModel):
@@ -116,8 +120,8 @@ class SetCues(Edit):
     cues: Annotated[list[CueOfBar], Field(min_length=1, max_length=64)]
 
     def apply(self, score: Score) -> Score:
-        for own in self.cues:
-            score = SetCue(bar=own.bar, text=own.text).apply(score)
+        for entry in self.cues:
+            score = SetCue(bar=entry.bar, text=entry.text).apply(score)
         return score
 
 
@@ -137,31 +141,31 @@ class TapCue(Edit):
         for bar in range(1, score.bar_count + 1):
             text = cue_text(score, bar, moments)
             if text:
-                found = count_lanes.read_cues(f"cue: {text}", score.meters[bar - 1 : bar])
+                read_cues = count_lanes.read_cues(f"cue: {text}", score.meters[bar - 1 : bar])
                 words = score.cues[bar].words if bar in score.cues else ""
-                cues[bar] = replace(found[1], words=words)
+                cues[bar] = replace(read_cues[1], words=words)
         if cues == score.cues:
             raise BadEdit("No tap falls on a bar of the song.")
         return replace(score, cues=cues)
 
 
-def _kept(own: Stroke, said: Stroke) -> Stroke:
+def _kept(before: Stroke, written: Stroke) -> Stroke:
     """A stroke that was there already, as the text says it now."""
     fields: dict[str, Any] = {
-        k: getattr(said, k)
+        k: getattr(written, k)
         for k in ("dynamic", "ornament", "choked", "doubt")
-        if getattr(said, k) != getattr(own, k)
+        if getattr(written, k) != getattr(before, k)
     }
-    if said.limb != own.limb:
-        fields |= {"limb": said.limb, "limb_by": "person"}
-    is_set = said.loudness != CLASS_LOUDNESS[said.dynamic]
-    if "dynamic" in fields or (is_set and abs(said.loudness - own.loudness) > 0.005):
-        fields["loudness"] = said.loudness
-    if own.doubt == "assumed" and said.doubt == "":
+    if written.limb != before.limb:
+        fields |= {"limb": written.limb, "limb_by": "person"}
+    is_set = written.loudness != CLASS_LOUDNESS[written.dynamic]
+    if "dynamic" in fields or (is_set and abs(written.loudness - before.loudness) > 0.005):
+        fields["loudness"] = written.loudness
+    if before.doubt == "assumed" and written.doubt == "":
         fields.pop("doubt", None)
     if fields.keys() - {"limb", "limb_by"}:
         fields["placed_by"] = "person"
-    return own.changed(**fields) if fields else own
+    return before.changed(**fields) if fields else before
 
 
 class PlayedHit(BaseModel):
@@ -209,7 +213,7 @@ class PlayIn(Edit):
             if bar > score.bar_count:
                 continue
             loudness = max(hit.loudness, 0.05)
-            made = Stroke(
+            stroke = Stroke(
                 id=f"{stem}-{n}",
                 bar=bar,
                 place=inside - starts[bar - 1],
@@ -218,7 +222,7 @@ class PlayIn(Edit):
                 loudness=loudness,
                 dynamic=class_of(loudness),
             )
-            if (made.bar, made.place, made.part) not in taken:
-                taken.add((made.bar, made.place, made.part))
-                strokes[made.id] = made
+            if (stroke.bar, stroke.place, stroke.part) not in taken:
+                taken.add((stroke.bar, stroke.place, stroke.part))
+                strokes[stroke.id] = stroke
         return replace(score, strokes=strokes)

@@ -66,8 +66,8 @@ def document(page: Page) -> str:
         for k, bar in enumerate(system.bars):
             heading = system.heading if k == 0 else None
             words = _said(bar, heading, page.tempo if n == k == 0 else "")
-            made = _measure(bar, n + k > 0, 6 if page.staves[0][1] > 1 else 0)
-            measures.append(made.replace("</measure>", f"{words}</measure>"))
+            measure = _measure(bar, n + k > 0, 6 if page.staves[0][1] > 1 else 0)
+            measures.append(measure.replace("</measure>", f"{words}</measure>"))
     defs = "".join(_staff_def(n, lines) for n, (_, lines) in enumerate(page.staves, 1))
     body = "\n".join(measures)
     artist = f"<composer>{escape(page.artist)}</composer>" if page.artist else ""
@@ -86,21 +86,21 @@ def document(page: Page) -> str:
 
 def _said(bar: Bar, heading: Heading | None, tempo: str) -> str:
     """What stands round a bar's notes."""
-    made = []
+    events = []
     if tempo:
-        made.append(f'<tempo staff="1" tstamp="1">= {escape(tempo)}</tempo>')
+        events.append(f'<tempo staff="1" tstamp="1">= {escape(tempo)}</tempo>')
     if heading is not None and heading.name:
         name = escape(heading.name)
-        made.append(f'<reh staff="1" tstamp="0"><rend rend="box">{name}</rend></reh>')
+        events.append(f'<reh staff="1" tstamp="0"><rend rend="box">{name}</rend></reh>')
     for w in bar.words:
         if w.kind == "uncounted":
             continue
         at = float(1 + w.place * bar.meter.beat_quarters * bar.meter.unit / 4)
         side = "below" if w.kind in ("count", "stick", "spoken") else "above"
-        made.append(
+        events.append(
             f'<dir staff="1" tstamp="{at:g}" place="{side}" type="{w.kind}">{escape(w.text)}</dir>'
         )
-    return "".join(made)
+    return "".join(events)
 
 
 def counts_inside(system: System, staves: int) -> bool:

@@ -76,8 +76,11 @@ def svg_pages(page: Page, paper: str = "A4") -> list[str]:
 
 def sheets(blocks: Sequence[Block], sheet: Paper, title: str) -> list[str]:
     """Blocks on as many sheets as they take; later ones bear the title in small."""
-    made = _paginated(blocks, sheet)
-    return [_sheet(own, sheet, title if n else "", n + 1, len(made)) for n, own in enumerate(made)]
+    columns = _paginated(blocks, sheet)
+    return [
+        _sheet(column, sheet, title if n else "", n + 1, len(columns))
+        for n, column in enumerate(columns)
+    ]
 
 
 def _blocks(page: Page, sheet: Paper, width: float) -> Iterator[Block]:
@@ -183,10 +186,10 @@ def _svg(body: str, width: float, height: float) -> str:
 
 
 def _footnotes(notes: Sequence[str]) -> list[str]:
-    made: list[str] = []
+    lines: list[str] = []
     for note in notes:
-        made += wrap(note, 120, subsequent_indent="    ")
-    return made
+        lines += wrap(note, 120, subsequent_indent="    ")
+    return lines
 
 
 def _paginated(blocks: Sequence[Block], sheet: Paper) -> list[list[Block]]:
@@ -246,14 +249,14 @@ _GLYPH = re.compile(r'<g id="([0-9A-F]{4}-[^"]+)">.*?</g>', re.DOTALL)
 
 def _once(body: str) -> str:
     """Every glyph defined once a page, whatever system it was engraved with."""
-    known: dict[str, str] = {}
+    seen: dict[str, str] = {}
 
-    def take(found: re.Match[str]) -> str:
-        known.setdefault(found[1].split("-")[0], found[0])
+    def take(match: re.Match[str]) -> str:
+        seen.setdefault(match[1].split("-")[0], match[0])
         return ""
 
     rest = re.sub(r"<defs>(.*?)</defs>", lambda d: _GLYPH.sub(take, d[0]), body, flags=re.DOTALL)
-    glyphs = {code: re.sub(r'id="[^"]+"', f'id="g{code}"', g, count=1) for code, g in known.items()}
+    glyphs = {code: re.sub(r'id="[^"]+"', f'id="g{code}"', g, count=1) for code, g in seen.items()}
     rest = re.sub(r'href="#([0-9A-F]{4})-[^"]+"', r'href="#g\1"', rest)
     return f"<defs>{''.join(glyphs.values())}</defs>{rest}"
 
@@ -267,8 +270,8 @@ def _own_fonts(svg: str) -> str:
 
 def pdf_of(pages: Sequence[str], paper: str = "A4") -> bytes:
     """SVG pages as one PDF."""
-    [made] = _typeset(pages, paper, "pdf")
-    return made
+    [document] = _typeset(pages, paper, "pdf")
+    return document
 
 
 def png_of(pages: Sequence[str], paper: str = "A4", dots: float = 110.0) -> list[bytes]:
@@ -289,5 +292,5 @@ def _typeset(
             lines.append(f'#image("p{n}.svg", width: {width}mm)')
         source = here / "chart.typ"
         source.write_text("\n".join(lines), encoding="utf-8")
-        made = typst.compile(str(source), font_paths=[str(FONTS)], format=kind, ppi=dots)
-        return list(made) if isinstance(made, list) else [made]
+        files = typst.compile(str(source), font_paths=[str(FONTS)], format=kind, ppi=dots)
+        return list(files) if isinstance(files, list) else [files]

@@ -67,22 +67,22 @@ def _section(s: RoadBlock, sheet: Paper, width: float) -> Block:
         weight="bold" if s.shape else "",
     )
     rest = [clock_text(s.seconds)] + ([f"as {s.like}"] if s.like else [])
-    said = set_text(width, y, ", ".join(rest), _SAID, "said", "end")
+    words = set_text(width, y, ", ".join(rest), _SAID, "said", "end")
     rule = f'<path d="M0 6H{width:g}" stroke="#000" stroke-width="1.4"/>'
-    boxes: list[Box] = [name, length, said]
+    boxes: list[Box] = [name, length, words]
     parts = [rule, *(b.svg for b in boxes)]
     top = y + 22
     left, height = 16.0, 0.0
     if s.groove is not None:
         bars = len(s.groove.systems[0].bars)
-        own = width if bars > 2 else _MUSIC * width
-        block = system_block(s.groove.systems[0], s.groove, 0.85 * sheet.unit, own)
+        room = width if bars > 2 else _MUSIC * width
+        block = system_block(s.groove.systems[0], s.groove, 0.85 * sheet.unit, room)
         parts.append(f'<g transform="translate(0 {top:.1f})">{block.svg}</g>')
         height = block.height
         if bars > 2:
             top, height = top + block.height - 10, 0.0
         else:
-            left = own + _GAP
+            left = room + _GAP
     y = 18.0
     for text, loud, rhythm in _wrapped(s.lines, width - left):
         line = set_text(left, top + y, text, _LINE, "line", weight="bold" if loud else "")

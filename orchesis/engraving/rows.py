@@ -136,7 +136,7 @@ def _rows(system: System, drawn: Engraved, kinds: tuple[str, ...]) -> list[list[
 
 
 def _brackets(system: System, drawn: Engraved) -> list[list[Box]]:
-    made: list[Box] = []
+    boxes: list[Box] = []
     size = _SIZES["bracket"]
     for b in system.bars:
         for bracket in b.brackets:
@@ -149,7 +149,7 @@ def _brackets(system: System, drawn: Engraved) -> list[list[Box]]:
             words = set_text(x0 + 6, 0, bracket.text, size, "bracket")
             way = f"M{x0:.1f} 14V6H{x1:.1f}V14"
             line = f'<path d="{way}" fill="none" stroke="#000" stroke-width="2"/>'
-            made.append(
+            boxes.append(
                 Box(x0, words.y, max(x1 - x0, words.width), size, "bracket", words.svg + line)
             )
-    return [made] if made else []
+    return [boxes] if boxes else []

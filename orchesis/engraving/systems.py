@@ -92,12 +92,12 @@ class Engraved:
 
     def x(self, bar: int, place: Fraction, beats: int) -> float:
         """Where a place of a bar lies, also one on which nothing sounds."""
-        known = self.x_of[bar]
-        if place in known:
-            return known[place]
+        places = self.x_of[bar]
+        if place in places:
+            return places[place]
         left, right = self.edges[bar]
-        before = [(p, x) for p, x in known.items() if p < place]
-        after = [(p, x) for p, x in known.items() if p > place]
+        before = [(p, x) for p, x in places.items() if p < place]
+        after = [(p, x) for p, x in places.items() if p > place]
         p0, x0 = max(before, default=(Fraction(0), left + 4 * _HEAD_WIDTH))
         p1, x1 = min(after, default=(Fraction(beats), right))
         if p1 == p0:
@@ -111,12 +111,12 @@ def engraved(system: System, page: Page, width: float, unit: float) -> Engraved:
     document = mei(system, page.staves)
     key = (document, round(width), unit)
     with _drawing:
-        known = _drawn.get(key)
-    if known is None:
-        known = _draw(document, system, page, width, unit)
+        drawn = _drawn.get(key)
+    if drawn is None:
+        drawn = _draw(document, system, page, width, unit)
         with _drawing:
-            _drawn[key] = known
-    return known
+            _drawn[key] = drawn
+    return drawn
 
 
 def _draw(document: str, system: System, page: Page, width: float, unit: float) -> Engraved:
@@ -133,11 +133,11 @@ def _draw(document: str, system: System, page: Page, width: float, unit: float) 
 def _toolkit() -> verovio.toolkit:
     """This thread's engraver, made once: it keeps its folder per thread, and making it takes as
     long as half a system."""
-    known = getattr(_own, "toolkit", None)
-    if known is None:
-        known = _own.toolkit = verovio.toolkit(False)
-        known.setResourcePath(_RESOURCES)
-    return known
+    toolkit = getattr(_own, "toolkit", None)
+    if toolkit is None:
+        toolkit = _own.toolkit = verovio.toolkit(False)
+        toolkit.setResourcePath(_RESOURCES)
+    return toolkit
 
 
 def _engrave(document: str, width: int, unit: float, breaks: str = "encoded") -> str:
@@ -174,10 +174,10 @@ def _read(svg: str, system: System) -> Engraved:
         for h in e.heads
     }
     x_of: dict[int, dict[Fraction, float]] = {b.number: {} for b in system.bars}
-    for found in _HEAD.finditer(svg):
-        if found["id"] in places:
-            bar, place = places[found["id"]]
-            x = float(found["x"]) / _SCALE + _HEAD_WIDTH / 2
+    for match in _HEAD.finditer(svg):
+        if match["id"] in places:
+            bar, place = places[match["id"]]
+            x = float(match["x"]) / _SCALE + _HEAD_WIDTH / 2
             x_of[bar][place] = min(x, x_of[bar].get(place, x))
     marks = [(int(m[1]), m.end()) for m in _MEASURE.finditer(svg)]
     edges: dict[int, tuple[float, float]] = {}

@@ -20,9 +20,9 @@ def difference(d: Difference, meter: Meter) -> str:
     """One difference; "" for a stroke that is the same."""
     x, y = d.a, d.b
     if x is None or y is None:
-        own = x or y
-        assert own is not None
-        return f"{_stroke(own)} on {place_text(own.place, meter)} is {'new' if y else 'gone'}"
+        stroke = x or y
+        assert stroke is not None
+        return f"{_stroke(stroke)} on {place_text(stroke.place, meter)} is {'new' if y else 'gone'}"
     at = place_text(x.place, meter)
     match d.kind:
         case "moved":
@@ -43,27 +43,29 @@ def difference(d: Difference, meter: Meter) -> str:
     return ""
 
 
-def differences(found: Iterable[Difference], meter: Meter) -> list[str]:
+def differences(rows: Iterable[Difference], meter: Meter) -> list[str]:
     """What differs, in sentences; what happens alike at several places is said once."""
     groups: dict[tuple[str, str, str], list[Difference]] = {}
-    for d in found:
+    for d in rows:
         if d.kind in ("part", "added", "removed"):
             key = (d.kind, _stroke(d.a) if d.a else "", _stroke(d.b) if d.b else "")
         else:
             key = (d.kind, difference(d, meter), "")
         if d.kind != "same":
             groups.setdefault(key, []).append(d)
-    told = []
-    for (kind, was, now), own in groups.items():
-        strokes = [d.a or d.b for d in own]
+    sentences = []
+    for (kind, was, now), group in groups.items():
+        strokes = [d.a or d.b for d in group]
         places = ", ".join(place_text(s.place, meter) for s in strokes if s is not None)
-        if len(own) == 1:
-            told.append(difference(own[0], meter))
+        if len(group) == 1:
+            sentences.append(difference(group[0], meter))
         elif kind == "part":
-            told.append(f"{now} instead of {was} on {places}")
+            sentences.append(f"{now} instead of {was} on {places}")
         else:
-            told.append(f"{was or now} on {places} {'are new' if kind == 'added' else 'are gone'}")
-    return told
+            sentences.append(
+                f"{was or now} on {places} {'are new' if kind == 'added' else 'are gone'}"
+            )
+    return sentences
 
 
 def offer(o: Offer) -> str:

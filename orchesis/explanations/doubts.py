@@ -49,12 +49,12 @@ def _asked(d: Doubt, score: Score) -> str:
             )
     e = d.echo
     assert e is not None
-    told = (
+    question = (
         f"An echo? {len(e.pairs)} of {e.could} loud {label(e.part)} strokes are followed "
         f"by a soft one after {1000 * e.delay:.0f} ms (spread {1000 * e.spread:.1f} ms), "
         f"{e.below:.0f} dB below; they come late and loud when their strokes do"
     )
-    return told if d.alike is None else f"{told}; their spectra are alike ({d.alike:.2f})"
+    return question if d.alike is None else f"{question}; their spectra are alike ({d.alike:.2f})"
 
 
 def _asked_of_sound(s: Sound) -> str:

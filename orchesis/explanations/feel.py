@@ -15,30 +15,36 @@ _CALM = 1.5  # per cent of tempo in a fill that nobody calls a rush
 
 def feel(f: Feel) -> list[str]:
     """A feel in plain sentences: “Backbeat 9 ms behind the pulse: laid back.”"""
-    told = [_swing_says(f.swing)]
-    told += [_place_says(p) for p in f.placement if p.voice in ("backbeat", "kick", "time hand")]
+    sentences = [_swing_says(f.swing)]
+    sentences += [
+        _place_says(p) for p in f.placement if p.voice in ("backbeat", "kick", "time hand")
+    ]
     for t in f.together:
         if (t.a, t.b) == ("backbeat", "time hand") and abs(t.ms) > max(t.off_by, 3.0):
             side = "after" if t.ms > 0 else "before"
-            told.append(f"The backbeat sounds {abs(t.ms):.0f} ms {side} the time hand.")
+            sentences.append(f"The backbeat sounds {abs(t.ms):.0f} ms {side} the time hand.")
     if f.gaps.get("ghost") is not None:
-        told.append(f"Ghosts lie {abs(f.gaps['ghost'] or 0):.0f} dB below the backbeat.")
+        sentences.append(f"Ghosts lie {abs(f.gaps['ghost'] or 0):.0f} dB below the backbeat.")
     on = [p.db for p in f.hand if Fraction(p.place).denominator == 1]
     off = [p.db for p in f.hand if Fraction(p.place).denominator == 2]
     if on and off and abs(np.mean(on) - np.mean(off)) >= 2:
         louder = "beats" if np.mean(on) > np.mean(off) else "“ands”"
-        told.append(
+        sentences.append(
             f"The time hand's {louder} are {abs(np.mean(on) - np.mean(off)):.0f} dB louder."
         )
     kick = next((x for x in f.levels if x.layer == "kick"), None)
     if kick is not None and kick.db <= -12:
-        told.append("The kick is feathered: far below the backbeat, but there.")
+        sentences.append("The kick is feathered: far below the backbeat, but there.")
     hasty = [r for r in f.rush if r.percent > _CALM]
     if hasty and len(hasty) * 2 > len(f.rush):
-        told.append(f"Fills rush, by {np.mean([r.percent for r in hasty]):.0f} % of the tempo.")
+        sentences.append(
+            f"Fills rush, by {np.mean([r.percent for r in hasty]):.0f} % of the tempo."
+        )
     if abs(f.drift) >= 2:
-        told.append(f"The tempo {'rises' if f.drift > 0 else 'falls'} by {abs(f.drift):.0f} %.")
-    return [t for t in told if t]
+        sentences.append(
+            f"The tempo {'rises' if f.drift > 0 else 'falls'} by {abs(f.drift):.0f} %."
+        )
+    return [t for t in sentences if t]
 
 
 def _swing_says(swings: Sequence[Swing]) -> str:

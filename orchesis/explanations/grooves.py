@@ -50,8 +50,8 @@ def unsure_says(o: Option) -> str:
 
 def option_company(o: Option, meter: Meter) -> str:
     """What an option comes with or instead of; "" where it goes alone."""
-    told = [f"with {spot_text(s, meter)}" for s in o.beside]
-    return ", ".join([*told, *(f"instead of {spot_text(s, meter)}" for s in o.instead)])
+    words = [f"with {spot_text(s, meter)}" for s in o.beside]
+    return ", ".join([*words, *(f"instead of {spot_text(s, meter)}" for s in o.instead)])
 
 
 _TONES = ("C", "C sharp", "D", "E flat", "E", "F", "F sharp", "G", "A flat", "A", "B flat", "B")
@@ -59,17 +59,17 @@ _TONES = ("C", "C sharp", "D", "E flat", "E", "F", "F sharp", "G", "A flat", "A"
 
 def phrase(p: Phrase) -> str:
     """What a phrase of a vocabulary goes with."""
-    told = []
+    words = []
     if p.followed_by is not None:
-        told.append(f"mostly followed by phrase {chr(65 + p.followed_by)}")
+        words.append(f"mostly followed by phrase {chr(65 + p.followed_by)}")
     if p.of_four is not None:
-        told.append(f"in bar {p.of_four} of the four")
+        words.append(f"in bar {p.of_four} of the four")
     if p.tone is not None:
-        told.append(f"where the band is on {_TONES[p.tone]}")
+        words.append(f"where the band is on {_TONES[p.tone]}")
     if p.louder is not None:
         word = "louder" if p.louder > 0 else "softer"
-        told.append(f"where the song is {word} ({p.louder:+.0f} dB)")
-    return "; ".join(told)
+        words.append(f"where the song is {word} ({p.louder:+.0f} dB)")
+    return "; ".join(words)
 
 
 def groove(g: Groove) -> str:
@@ -101,12 +101,12 @@ def groove(g: Groove) -> str:
 
 def groove_differences(g: Groove, meter: Meter) -> list[str]:
     """How each later bar of the unit differs from its first."""
-    told = []
+    sentences = []
     for n, row in enumerate(g.differences, 2):
         lead = "The second bar" if n == 2 else f"Bar {n}"
-        said = differences(row, meter)
-        told.append(f"{lead}: {'; '.join(said)}" if said else f"{lead} is the first again")
-    return told
+        words = differences(row, meter)
+        sentences.append(f"{lead}: {'; '.join(words)}" if words else f"{lead} is the first again")
+    return sentences
 
 
 def once(g: Groove, meter: Meter) -> list[str]:
@@ -141,9 +141,11 @@ def relation(r: Relation | None) -> str:
             far = _FAR.get(abs(r.moved), f"{abs(r.moved)} beats")
             return f"{of} moved {far} {'later' if r.moved > 0 else 'earlier'}"
         case "surface":
-            told = [f"on the {r.surface[1]} instead of the {r.surface[0]}"] if r.surface else []
-            told += [f"in {r.fineness[1]} instead of {r.fineness[0]}"] if r.fineness else []
-            return f"As in {of}, but {', '.join(told)}{'; and' if r.rest else ''}"
+            sentences = (
+                [f"on the {r.surface[1]} instead of the {r.surface[0]}"] if r.surface else []
+            )
+            sentences += [f"in {r.fineness[1]} instead of {r.fineness[0]}"] if r.fineness else []
+            return f"As in {of}, but {', '.join(sentences)}{'; and' if r.rest else ''}"
     return f"As in {of}, but"
 
 

@@ -42,8 +42,8 @@ def to_learn(r: Reuse) -> str:
     what = "one figure" if count == 1 else f"{count} figures"
     strokes = f"{r.strokes} stroke{'s' * (r.strokes != 1)}"
     rest = f"; everything else is {'it' if count == 1 else 'one of them'} again"
-    told = f"{what} of {strokes}{rest if r.returns else ''}."
-    return told[0].upper() + told[1:]
+    sentence = f"{what} of {strokes}{rest if r.returns else ''}."
+    return sentence[0].upper() + sentence[1:]
 
 
 def told_passage(p: passages.Passage) -> dict[str, Any]:
@@ -64,13 +64,13 @@ def kick_and_bass(k: KickAndBass, meter: Meter) -> list[str]:
     """How far the kick follows the bass, and where it does not."""
     if not k.of_bass:
         return ["No bass is heard here."]
-    told = [f"The kick is on {k.together} of {k.of_bass} notes of the bass that are heard"]
-    told[0] += f"; {k.together} of its {k.of_kick} strokes are with it." if k.of_kick else "."
-    for name, own in (("The bass", k.bass_alone), ("The kick", k.kick_alone)):
-        spots = ", ".join(f"{place_text(p, meter)} ({n}×)" for p, n in own[:4])
+    sentences = [f"The kick is on {k.together} of {k.of_bass} notes of the bass that are heard"]
+    sentences[0] += f"; {k.together} of its {k.of_kick} strokes are with it." if k.of_kick else "."
+    for name, alone in (("The bass", k.bass_alone), ("The kick", k.kick_alone)):
+        spots = ", ".join(f"{place_text(p, meter)} ({n}×)" for p, n in alone[:4])
         if spots:
-            told.append(f"{name} alone: on {spots}.")
-    return told
+            sentences.append(f"{name} alone: on {spots}.")
+    return sentences
 
 
 _VOLUNTEERED = 5  # returns that are told unasked
@@ -79,8 +79,8 @@ _VOLUNTEERED = 5  # returns that are told unasked
 def told_reuse(r: Reuse) -> dict[str, Any]:
     """What has to be learned of some bars, and what comes back at another place or otherwise: each
     source once, for what a bar repeats of another at its own place needs no telling."""
-    told: dict[tuple[Passage, str], str] = {}
+    sentences: dict[tuple[Passage, str], str] = {}
     for back in r.returns:
         if back.how != "same":
-            told.setdefault((back.source, back.how), returned(back))
-    return {"learn": to_learn(r), "returns": list(told.values())[:_VOLUNTEERED]}
+            sentences.setdefault((back.source, back.how), returned(back))
+    return {"learn": to_learn(r), "returns": list(sentences.values())[:_VOLUNTEERED]}

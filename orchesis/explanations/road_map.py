@@ -73,11 +73,11 @@ def road_map(score: Score) -> list[RoadSection]:
     read = grooves.grooves(score)
     fills = fill_facts.describe_fills(score)
     events = form_events.events(played, {f.span.bar for f in fills})
-    made: list[RoadSection] = []
+    sections: list[RoadSection] = []
     for section in played.sections:
-        own = [g for g in read if section.first_bar <= g.first_bar <= section.last_bar]
-        main = max(own, key=lambda g: g.bars, default=None)
-        like = _like(main, made, section, played)
+        grooves_here = [g for g in read if section.first_bar <= g.first_bar <= section.last_bar]
+        main = max(grooves_here, key=lambda g: g.bars, default=None)
+        like = _like(main, sections, section, played)
         lines = [
             *_words(section),
             *_stops(played, section),
@@ -89,7 +89,7 @@ def road_map(score: Score) -> list[RoadSection]:
         ]
         core = () if like or main is None else tuple(s for s in main.core if s.bar <= _MOST_BARS)
         length = min(main.length, _MOST_BARS) if main is not None else 1
-        made.append(
+        sections.append(
             RoadSection(
                 printable(section.name),
                 section.first_bar,
@@ -102,7 +102,7 @@ def road_map(score: Score) -> list[RoadSection]:
                 tuple(lines),
             )
         )
-    return made
+    return sections
 
 
 def _like(g: Groove | None, before: Sequence[RoadSection], section: Section, score: Score) -> str:
@@ -112,10 +112,10 @@ def _like(g: Groove | None, before: Sequence[RoadSection], section: Section, sco
     of = g.relation.of or next(
         (s.name for s in score.sections if s.label == section.label and s.id != section.id), ""
     )
-    known = [r.name for r in before if r.name == of] or [
+    names = [r.name for r in before if r.name == of] or [
         r.name for r in before if r.first_bar <= g.relation.bar < r.first_bar + r.bars
     ]
-    return known[0] if known else ""
+    return names[0] if names else ""
 
 
 def _shape(bars: int) -> str:
@@ -129,9 +129,9 @@ def _shape(bars: int) -> str:
 
 
 def _words(section: Section) -> list[RoadLine]:
-    said = [section.note] if section.note else []
-    said += [f"{key}: {text}" for key, text in section.sound.items() if text]
-    return [RoadLine(printable(t)) for t in said]
+    sentences = [section.note] if section.note else []
+    sentences += [f"{key}: {text}" for key, text in section.sound.items() if text]
+    return [RoadLine(printable(t)) for t in sentences]
 
 
 def _stops(score: Score, section: Section) -> list[RoadLine]:
@@ -140,21 +140,21 @@ def _stops(score: Score, section: Section) -> list[RoadLine]:
     bars = range(section.first_bar, section.last_bar + 1)
     if sum(_has_time(score, bar) for bar in bars) < section.bars / 2:
         return []
-    made = []
+    stops = []
     for bar in bars:
         hits = sorted({s.place for s in score.strokes_of(bar)})
         is_end = bar == score.bar_count and len(hits) == 1  # told as the ending
         if hits and len(hits) <= _STOP and not _has_time(score, bar) and not is_end:
             meter = score.meters[bar - 1]
             at = " ".join(place_text(p, meter) for p in hits)
-            made.append(
+            stops.append(
                 RoadLine(
                     f"stop, bar {_within(bar, section)}: {at}",
                     True,
                     Rhythm(tuple(hits), meter, False),
                 )
             )
-    return made
+    return stops
 
 
 def _has_time(score: Score, bar: int) -> bool:
@@ -199,15 +199,15 @@ def _fill(f: Fill, score: Score) -> str:
 def _options(g: Groove | None, score: Score) -> list[RoadLine]:
     if g is None:
         return []
-    made = []
+    options = []
     for o in sorted(g.options, key=lambda o: -o.share)[:_MOST_OPTIONS]:
         meter = score.meters[g.first_bar - 1]
-        made.append(RoadLine(f"sometimes {spot_text(o.spot, meter)}"))
-    return made
+        options.append(RoadLine(f"sometimes {spot_text(o.spot, meter)}"))
+    return options
 
 
 def _cues(score: Score, section: Section) -> list[RoadLine]:
-    made = []
+    cues = []
     for bar in range(section.first_bar, section.last_bar + 1):
         cue = score.cues.get(bar)
         if cue is None:
@@ -218,8 +218,8 @@ def _cues(score: Score, section: Section) -> list[RoadLine]:
         hits = None
         if cue.places:
             hits = Rhythm(cue.places, meter, _has_time(score, bar), cue.pitches)
-        made.append(RoadLine(f"band, bar {_within(bar, section)}: {' '.join(says)}", rhythm=hits))
-    return made
+        cues.append(RoadLine(f"band, bar {_within(bar, section)}: {' '.join(says)}", rhythm=hits))
+    return cues
 
 
 def _ending(

@@ -45,11 +45,11 @@ def form_of(
     fills: the bars of fills. levels: of the whole and of the drums each second, in dB.
     """
     played = score.played()
-    told = form_events.events(played, fills, levels)
+    events = form_events.events(played, fills, levels)
     return {
         "sections": [asdict(f) for f in form.section_facts(played, fills, levels)],
         "events": [
-            {"bar": e.bar, "kind": e.kind, "says": explanations.form_event(e)} for e in told
+            {"bar": e.bar, "kind": e.kind, "says": explanations.form_event(e)} for e in events
         ],
         "disagree": pulse_agreement.disagreeing(played),
         "states": review.states(score),
@@ -66,7 +66,7 @@ def tempo(score: Score, heard: Mapping[str, Any] | None) -> dict[str, Any]:
         heard = {"bpm": bpm, "alternatives": (), "steady": low == high, "confidence": 1.0}
     rivals = [round(bpm / 2, 1), round(bpm * 2, 1)]
     for other in (heard["bpm"], *heard["alternatives"]):
-        if all(abs(other / known - 1) > _SAME_TEMPO for known in (bpm, *rivals)):
+        if all(abs(other / rival - 1) > _SAME_TEMPO for rival in (bpm, *rivals)):
             rivals.append(other)
     return {
         "bpm": bpm,

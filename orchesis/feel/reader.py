@@ -70,12 +70,12 @@ def read(score: Score) -> list[Feel]:
     spans = fills.find(score)
     timed = [_Heard(s, s.measured) for s in score.ordered() if s.measured]
     in_fill = {s.id for span in spans for s in fills.inside(score, span)}
-    known = _Known(score, spans, in_fill)
-    made = [_feel(known, "", 1, score.bar_count, timed)]
+    facts = _Known(score, spans, in_fill)
+    feels = [_feel(facts, "", 1, score.bar_count, timed)]
     for section in score.sections:
-        own = [s for s in timed if section.first_bar <= s.bar <= section.last_bar]
-        made.append(_feel(known, section.id, section.first_bar, section.bars, own))
-    return made
+        strokes_here = [s for s in timed if section.first_bar <= s.bar <= section.last_bar]
+        feels.append(_feel(facts, section.id, section.first_bar, section.bars, strokes_here))
+    return feels
 
 
 @dataclass(frozen=True)
@@ -119,8 +119,8 @@ def lateness(score: Score, s: Stroke | _Heard, swing: tuple[str, float]) -> floa
     return (s.time or 0.0) - score.pulse.seconds(score.start_of(s.bar) + swung(s.place, swing))
 
 
-def _feel(known: _Known, section: str, first: int, bars: int, strokes: Sequence[_Heard]) -> Feel:
-    score = known.score
+def _feel(facts: _Known, section: str, first: int, bars: int, strokes: Sequence[_Heard]) -> Feel:
+    score = facts.score
     swings = _swings(score, strokes)
     if score.swing_is_said:  # what a person says goes before what was measured
         swings = [replace(s, claimed=s.level == score.swing[0]) for s in swings]
@@ -133,11 +133,11 @@ def _feel(known: _Known, section: str, first: int, bars: int, strokes: Sequence[
         off = lateness(score, s, swing)
         if abs(off) < _FAR * (times[beat + 1] - times[beat]):
             late.append((s, 1000 * off))
-    placement = _placements(score, [(s, ms) for s, ms in late if s.id not in known.in_fill])
+    placement = _placements(score, [(s, ms) for s, ms in late if s.id not in facts.in_fill])
     together = _together(strokes)
     hand, evenness = _hand(strokes)
     bpm, drift = _tempo(score, first, bars)
-    rush = tuple(_rush(score, span) for span in known.spans if first <= span.bar < first + bars)
+    rush = tuple(_rush(score, span) for span in facts.spans if first <= span.bar < first + bars)
     ladder = _levels(strokes)
     gaps = _gaps(strokes)
     medians = _usual(strokes)
@@ -173,7 +173,7 @@ def _feel(known: _Known, section: str, first: int, bars: int, strokes: Sequence[
 
 def _swings(score: Score, strokes: Sequence[_Heard]) -> list[Swing]:
     """Swing of 8ths and of 16ths, of all voices together and of each that has pairs enough."""
-    found = []
+    swings = []
     groups: dict[str, list[_Heard]] = defaultdict(list)
     for s in strokes:
         if voice := s.voice:
@@ -182,12 +182,14 @@ def _swings(score: Score, strokes: Sequence[_Heard]) -> list[Swing]:
         (s.bar, int(s.place)) for s in strokes if s.parts == 3 and s.place.numerator % 3 == 1
     }
     for level in ("eighth", "sixteenth"):
-        ratios = {who: _ratios(score, own, level, triplets) for who, own in groups.items()}
-        everyone = [r for own in ratios.values() for r in own]
+        ratios = {
+            who: _ratios(score, pairs_of, level, triplets) for who, pairs_of in groups.items()
+        }
+        everyone = [r for pairs_of in ratios.values() for r in pairs_of]
         for who, own_ratios in (("all", everyone), *sorted(ratios.items())):
             if len(own_ratios) >= _PAIRS:
-                found.append(_swing(level, who, own_ratios))
-    return found
+                swings.append(_swing(level, who, own_ratios))
+    return swings
 
 
 def _swing(level: str, who: str, ratios: Sequence[float]) -> Swing:
@@ -205,7 +207,7 @@ def _swing(level: str, who: str, ratios: Sequence[float]) -> Swing:
 
 
 def _ratios(
-    score: Score, own: Sequence[_Heard], level: str, triplets: Set[tuple[int, int]]
+    score: Score, strokes: Sequence[_Heard], level: str, triplets: Set[tuple[int, int]]
 ) -> list[float]:
     """Long part / pair of each pair of a voice, measured from its own strokes on the beats (or
     8ths) where it has them, else from the pulse and its usual lateness.
@@ -218,11 +220,11 @@ def _ratios(
     step, halves = (1.0, 2) if level == "eighth" else (0.5, 4)
     firsts = (1,) if level == "eighth" else (1, 2)
     starts = score.bar_beats()
-    if not any(s.parts == halves or s.parts == 3 for s in own):
+    if not any(s.parts == halves or s.parts == 3 for s in strokes):
         return []
     at: dict[float, float] = {}
     late: list[float] = []
-    for s in own:
+    for s in strokes:
         if s.parts in firsts:
             beat = starts[s.bar - 1] + float(s.place)
             at[beat] = s.time
@@ -230,11 +232,11 @@ def _ratios(
     usual = median(late) if late else 0.0
 
     def moment(beat: float) -> float:
-        known = at.get(beat)
-        return score.pulse.seconds(beat) + usual if known is None else known
+        times = at.get(beat)
+        return score.pulse.seconds(beat) + usual if times is None else times
 
     ratios = []
-    for s in own:
+    for s in strokes:
         parts = s.parts
         shuffled = level == "eighth" and parts == 3 and s.place.numerator % 3 == 2
         if parts != halves and not shuffled:
@@ -259,23 +261,27 @@ def _firm(s: _Heard) -> bool:
 
 
 def _placements(score: Score, late: Sequence[tuple[_Heard, float]]) -> list[Placement]:
-    made = []
+    placements = []
     voices: dict[str, list[tuple[_Heard, float]]] = {voice: [] for voice in VOICES}
     for s, ms in late:
         if voice := s.voice:
             voices[voice].append((s, ms))
-    for voice, own in voices.items():
-        firm = [ms for s, ms in own if _firm(s)] if voice != "ghosts" else [ms for _, ms in own]
+    for voice, strokes_of_voice in voices.items():
+        firm = (
+            [ms for s, ms in strokes_of_voice if _firm(s)]
+            if voice != "ghosts"
+            else [ms for _, ms in strokes_of_voice]
+        )
         if len(firm) < _FEW:
             continue
         middle, spread = _median(firm)
         places: dict[Fraction, list[float]] = defaultdict(list)
-        for s, ms in own:
+        for s, ms in strokes_of_voice:
             places[s.place].append(ms)
-        s = own[0][0]
+        s = strokes_of_voice[0][0]
         beat = score.bar_beats()[s.bar - 1]
         sixteenth = 250 * (score.pulse.seconds(beat + 1) - score.pulse.seconds(beat))
-        made.append(
+        placements.append(
             Placement(
                 voice,
                 round(middle, 1),
@@ -290,7 +296,7 @@ def _placements(score: Score, late: Sequence[tuple[_Heard, float]]) -> list[Plac
                 ),
             )
         )
-    return made
+    return placements
 
 
 def _together(strokes: Iterable[_Heard]) -> list[Together]:
@@ -302,16 +308,16 @@ def _together(strokes: Iterable[_Heard]) -> list[Together]:
             at = (s.bar, s.place.numerator, s.parts)
             moments[at].setdefault(voice, s.time)
     gaps: dict[tuple[str, str], list[float]] = defaultdict(list)
-    for own in moments.values():
-        for a, b in combinations([v for v in VOICES if v in own], 2):
-            gaps[b, a].append(1000 * (own[b] - own[a]))
-    made = []
+    for together in moments.values():
+        for a, b in combinations([v for v in VOICES if v in together], 2):
+            gaps[b, a].append(1000 * (together[b] - together[a]))
+    points = []
     for (a, b), values in gaps.items():
         if len(values) >= _FEW:
             middle, spread = _median(values)
             off = _off_by(spread, len(values))
-            made.append(Together(a, b, round(middle, 1), round(off, 1), len(values)))
-    return made
+            points.append(Together(a, b, round(middle, 1), round(off, 1), len(values)))
+    return points
 
 
 def _looseness(late: Sequence[tuple[_Heard, float]]) -> dict[str, float]:
@@ -346,29 +352,29 @@ def _levels(strokes: Sequence[_Heard]) -> list[Level]:
     """Every layer against the backbeat, the loudest first."""
     by_layer: dict[str, list[float]] = defaultdict(list)
     for s in strokes:
-        own = s.db + 20 * log10(KIT[s.part].gain) if s.level is None else s.level
-        by_layer["backbeat" if s.voice == "backbeat" else s.layer].append(own)
+        level = s.db + 20 * log10(KIT[s.part].gain) if s.level is None else s.level
+        by_layer["backbeat" if s.voice == "backbeat" else s.layer].append(level)
     if len(by_layer.get("backbeat", ())) < 4:
         return []
     zero = median(by_layer["backbeat"])
-    made = []
+    levels = []
     for layer, values in by_layer.items():
         if len(values) >= 4:
             middle, spread = _median(values)
-            made.append(Level(layer, round(middle - zero, 1), round(spread, 1), len(values)))
-    return sorted(made, key=lambda x: -x.db)
+            levels.append(Level(layer, round(middle - zero, 1), round(spread, 1), len(values)))
+    return sorted(levels, key=lambda x: -x.db)
 
 
 def _gaps(strokes: Sequence[_Heard]) -> dict[str, float | None]:
     """dB from the usual backbeat to ghosts and to accents on the snare."""
     snares = [s for s in strokes if s.part in ("snare", "rimshot")]
-    own = {d: [s.db for s in snares if s.dynamic == d] for d in ("ghost", "normal", "accent")}
-    full = [*own["normal"], *own["accent"]]
+    levels = {d: [s.db for s in snares if s.dynamic == d] for d in ("ghost", "normal", "accent")}
+    full = [*levels["normal"], *levels["accent"]]
     if len(full) < 4:
         return {"ghost": None, "accent": None}
-    zero = median(own["normal"]) if len(own["normal"]) >= 4 else median(full)
+    zero = median(levels["normal"]) if len(levels["normal"]) >= 4 else median(full)
     return {
-        name: round(median(own[name]) - zero, 1) if len(own[name]) >= 4 else None
+        name: round(median(levels[name]) - zero, 1) if len(levels[name]) >= 4 else None
         for name in ("ghost", "accent")
     }
 
@@ -384,12 +390,12 @@ def _hand(strokes: Sequence[_Heard]) -> tuple[list[PlaceLevel], float | None]:
     masked = {(s.bar, s.place) for s in strokes if s.voice in ("backbeat", "toms")}
     parts = [s.part for s in time]
     usual = max(set(parts), key=parts.count)
-    own = [s for s in time if s.part == usual and (s.bar, s.place) not in masked]
-    if len(own) < _FEW:
+    hand_strokes = [s for s in time if s.part == usual and (s.bar, s.place) not in masked]
+    if len(hand_strokes) < _FEW:
         return [], None
-    zero = median([s.db for s in own])
+    zero = median([s.db for s in hand_strokes])
     places: dict[Fraction, list[float]] = defaultdict(list)
-    for s in own:
+    for s in hand_strokes:
         places[s.place].append(s.db - zero)
     kept = {p: v for p, v in sorted(places.items()) if len(v) >= 3}
     middle = {p: median(v) for p, v in kept.items()}
@@ -463,7 +469,7 @@ def shifts(score: Score) -> Callable[[Stroke], float]:
 
     def shift(s: Stroke) -> float:
         voice = voice_of(s)
-        own = places.get((voice, s.place))
-        return (voices.get(voice) if own is None else own) or 0.0
+        place = places.get((voice, s.place))
+        return (voices.get(voice) if place is None else place) or 0.0
 
     return shift

@@ -9,13 +9,13 @@ VOICES = ("time hand", "backbeat", "kick", "ghosts", "toms", "left foot")
 
 def voice_of(s: Stroke) -> str:
     """The voice whose feel a stroke belongs to; "" for crashes and the rest."""
-    known = KIT[s.part]
-    if known.role == "time":
+    kit_part = KIT[s.part]
+    if kit_part.role == "time":
         return "time hand"
-    if known.role == "backbeat":
+    if kit_part.role == "backbeat":
         return "ghosts" if s.dynamic == "ghost" else "backbeat"
     if s.part == "kick":
         return "kick"
-    if known.role == "left_foot":
+    if kit_part.role == "left_foot":
         return "left foot"
-    return "toms" if known.layer == "toms" else ""
+    return "toms" if kit_part.layer == "toms" else ""

@@ -94,8 +94,10 @@ def moments(score: Score, strokes: Sequence[Stroke]) -> list[Moment]:
     for s in strokes:
         groups.setdefault((s.bar, s.place), []).append(s)
     return [
-        Moment(score.start_of(bar), bar, place, tuple(own))
-        for (bar, place), own in sorted(groups.items(), key=lambda g: (g[0][0], float(g[0][1])))
+        Moment(score.start_of(bar), bar, place, tuple(together))
+        for (bar, place), together in sorted(
+            groups.items(), key=lambda g: (g[0][0], float(g[0][1]))
+        )
     ]
 
 
@@ -105,12 +107,16 @@ def grids(score: Score, row: Sequence[Moment]) -> list[int]:
     by_beat: dict[int, list[Fraction]] = {}
     for m in row:
         by_beat.setdefault(m.beat, []).append(m.place)
-    own = {beat: grid_of(places) for beat, places in by_beat.items()}
-    read = dict(own)
-    for beat, grid in own.items():
+    grid_of_beat = {beat: grid_of(places) for beat, places in by_beat.items()}
+    read = dict(grid_of_beat)
+    for beat, grid in grid_of_beat.items():
         if len(by_beat[beat]) >= 3 and grid > 1:
             continue
-        beside = [own[b] for b in (beat - 1, beat + 1) if b in own and own[b] % grid == 0]
+        beside = [
+            grid_of_beat[b]
+            for b in (beat - 1, beat + 1)
+            if b in grid_of_beat and grid_of_beat[b] % grid == 0
+        ]
         read[beat] = max([grid, *beside])
     return [read[m.beat] for m in row]
 
@@ -142,10 +148,10 @@ def cells(score: Score, span: Span, strokes: Sequence[Stroke]) -> list[Cell]:
     if any({_kind(s) for s in m.strokes} == {"foot"} for m in row) or not _has_feet(strokes):
         return read_row(score, row, end)  # hands and feet take turns: one row
     for of, kind in (("hands", "hand"), ("feet", "foot")):
-        own = moments(score, [s for s in strokes if _kind(s) == kind])
-        found = read_row(score, own, end)
-        if _told(found, own) >= COVER:
-            return [replace(c, of=of) for c in found]
+        row_of_kind = moments(score, [s for s in strokes if _kind(s) == kind])
+        cells_of_kind = read_row(score, row_of_kind, end)
+        if _told(cells_of_kind, row_of_kind) >= COVER:
+            return [replace(c, of=of) for c in cells_of_kind]
     return read_row(score, row, end)
 
 
@@ -153,9 +159,9 @@ def _has_feet(strokes: Sequence[Stroke]) -> bool:
     return any(_kind(s) == "foot" for s in strokes)
 
 
-def _told(found: Sequence[Cell], row: Sequence[Moment]) -> float:
+def _told(cells_of_row: Sequence[Cell], row: Sequence[Moment]) -> float:
     """Share of a row's moments that its cells cover."""
-    covered = sum(c.strokes * c.turns for c in found)
+    covered = sum(c.strokes * c.turns for c in cells_of_row)
     return min(1.0, covered / max(1, len(row)))
 
 
@@ -198,9 +204,9 @@ def read_row(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
     cover = _cover(words, gaps, start, n)
     if cover < _SHORTEST or (cover < COVER * len(row) and cover < 3 * n):
         return []
-    made = _cell(score, row[start : start + cover], division[start : start + cover], n, by)
+    cell = _cell(score, row[start : start + cover], division[start : start + cover], n, by)
     before = read_row(score, row[:start], row[start].at)
-    return [*before, made, *read_row(score, row[start + cover :], end)]
+    return [*before, cell, *read_row(score, row[start + cover :], end)]
 
 
 def _same(words: Sequence[str], gaps: Sequence[int | None], i: int, n: int) -> bool:

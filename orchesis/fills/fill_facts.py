@@ -29,23 +29,23 @@ def describe_fills(score: Score) -> list[Fill]:
 def _described(score: Score) -> tuple[Fill, ...]:
     spans = fills.find(score)
     marked = set(fills.said(score, True))
-    made = [replace(tell(score, span), is_marked=span in marked) for span in spans]
+    described = [replace(tell(score, span), is_marked=span in marked) for span in spans]
     shapes = [_shape(score, span) for span in spans]
-    for n, fill in enumerate(made):
+    for n, fill in enumerate(described):
         like = []
         for k, other in enumerate(shapes):
             how = _likeness(shapes[n], other) if k != n else ""
             if how:
                 like.append((k, how))
         object.__setattr__(fill, "like", tuple(like))
-    return tuple(made)
+    return tuple(described)
 
 
 def tell(score: Score, span: Span) -> Fill:
     """One fill, without its likes. score: as it is played."""
     strokes = fills.inside(score, span)
     row = cells.moments(score, strokes)
-    found = cells.cells(score, span, strokes)
+    cells_of_fill = cells.cells(score, span, strokes)
     beats = score.beat_of(span.last_bar, span.end) - score.beat_of(span.bar, span.place)
     hands = [s for s in strokes if not KIT[s.part].role.endswith("_foot")]
     with_feet = 0 < len(hands) < len(strokes)
@@ -57,8 +57,8 @@ def tell(score: Score, span: Span) -> Fill:
         strokes=tuple(s.id for s in strokes),
         beats=beats,
         subdivisions=names,
-        cells=tuple(found),
-        path=tuple((name, len(list(own))) for name, own in groupby(way(hands))),
+        cells=tuple(cells_of_fill),
+        path=tuple((name, len(list(run))) for name, run in groupby(way(hands))),
         is_linear=linear,
         accents=sum(s.dynamic == "accent" for s in strokes),
         ornaments=tuple(s.ornament for s in strokes if s.ornament),
@@ -76,11 +76,11 @@ def way(hands: Sequence[Stroke]) -> list[str]:
     moments: dict[tuple[int, Fraction], list[Stroke]] = {}
     for s in hands:
         moments.setdefault((s.bar, s.place), []).append(s)
-    made = []
-    for own in moments.values():
-        drums = [s for s in own if KIT[s.part].role != "time"] or own
-        made.append("+".join(dict.fromkeys(_instrument(s.part) for s in drums)))
-    return made
+    path = []
+    for together in moments.values():
+        drums = [s for s in together if KIT[s.part].role != "time"] or together
+        path.append("+".join(dict.fromkeys(_instrument(s.part) for s in drums)))
+    return path
 
 
 def _instrument(part: str) -> str:
@@ -129,9 +129,9 @@ def _resolution(score: Score, span: Span) -> Resolution:
         ("crash", lambda s: KIT[s.part].is_crash),
         ("time", lambda s: KIT[s.part].role == "time"),
     ):
-        found = next(filter(is_so, near), None)
-        if found is not None:
-            return Resolution(kind, at, found.part, kick)
+        resolution = next(filter(is_so, near), None)
+        if resolution is not None:
+            return Resolution(kind, at, resolution.part, kick)
     return Resolution("plain", at, near[0].part, kick)
 
 
@@ -141,7 +141,7 @@ _Shape = tuple[frozenset[tuple[Fraction, str]], frozenset[Fraction]]
 def _shape(score: Score, span: Span) -> _Shape:
     """A fill counted back from its end: (places with parts, places alone)."""
     end = score.beat_of(span.last_bar, span.end)
-    own = [
+    part_moments = [
         (
             end - score.beat_of(s.bar, s.place),
             MAIN_WAY[s.part] if KIT[s.part].layer != "toms" else s.part,
@@ -149,7 +149,7 @@ def _shape(score: Score, span: Span) -> _Shape:
         for s in fills.inside(score, span)
         if KIT[s.part].role != "time"
     ]
-    return frozenset(own), frozenset(at for at, _ in own)
+    return frozenset(part_moments), frozenset(at for at, _ in part_moments)
 
 
 def _likeness(a: _Shape, b: _Shape) -> str:

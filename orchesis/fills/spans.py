@@ -32,10 +32,10 @@ _SELDOM = 0.2  # share of the bars that have a time hand in a part that is playe
 
 
 def _on_drums(stroke: Stroke) -> bool:
-    known = KIT[stroke.part]
+    kit_part = KIT[stroke.part]
     return (
-        known.family == "drum"
-        and known.role in ("backbeat", "hand")
+        kit_part.family == "drum"
+        and kit_part.role in ("backbeat", "hand")
         and (stroke.dynamic != "ghost" or stroke.loudness > _SOFT)
     )
 
@@ -109,14 +109,16 @@ def _usuals(score: Score, by_bar: Mapping[int, Bar]) -> dict[int, _Usual]:
     for s in score.sections:
         for bar in range(s.first_bar, min(s.last_bar, score.bar_count) + 1):
             groups[s.label, score.meters[bar - 1]].append(bar)
-    made: dict[int, _Usual] = {}
+    usuals: dict[int, _Usual] = {}
     for (_, meter), bars in groups.items():
-        own = [b for b in bars if by_bar.get(b)]
-        if len(own) < _FEW_BARS:
-            own = [b for b in by_bar if b <= score.bar_count and score.meters[b - 1] == meter]
-        usual = _usual(tuple(by_bar[b] for b in own), 3 if meter.is_compound else 2)
-        made |= dict.fromkeys(bars, usual)
-    return made
+        bars_of_label = [b for b in bars if by_bar.get(b)]
+        if len(bars_of_label) < _FEW_BARS:
+            bars_of_label = [
+                b for b in by_bar if b <= score.bar_count and score.meters[b - 1] == meter
+            ]
+        usual = _usual(tuple(by_bar[b] for b in bars_of_label), 3 if meter.is_compound else 2)
+        usuals |= dict.fromkeys(bars, usual)
+    return usuals
 
 
 def find(score: Score) -> list[Span]:
@@ -134,12 +136,12 @@ def said(score: Score, is_fill: bool) -> list[Span]:
     return sorted((s for s in spans if s is not None), key=lambda s: (s.bar, s.place))
 
 
-def _as_said(score: Score, found: Sequence[Span]) -> list[Span]:
+def _as_said(score: Score, spans: Sequence[Span]) -> list[Span]:
     """The found fills and those that a person marked, without what these or a “no” overlap."""
     marked, denied = said(score, True), said(score, False)
     others = [*marked, *denied]
-    made = marked + [s for s in found if not any(_overlap(score, s, o) for o in others)]
-    return sorted(made, key=lambda s: (s.bar, s.place))
+    kept = marked + [s for s in spans if not any(_overlap(score, s, o) for o in others)]
+    return sorted(kept, key=lambda s: (s.bar, s.place))
 
 
 def _overlap(score: Score, a: Span, b: Span) -> bool:
@@ -153,7 +155,7 @@ def _overlap(score: Score, a: Span, b: Span) -> bool:
 def _found(score: Score) -> tuple[Span, ...]:
     by_bar = score.by_bar()
     usuals = _usuals(score, by_bar)
-    found: list[Span] = []
+    spans: list[Span] = []
     for section in score.sections:
         units = [
             unit
@@ -163,20 +165,22 @@ def _found(score: Score) -> tuple[Span, ...]:
         bars = range(section.first_bar, min(section.last_bar, score.bar_count) + 1)
         timed = sum(bool(_time_units(by_bar[b], 2)) for b in bars if by_bar.get(b))
         on_drums = timed <= _SELDOM * sum(bool(by_bar.get(b)) for b in bars)
-        own: list[Span] = []
+        fresh: list[Span] = []
         for run in _runs(units):
             first = _beginning(score, by_bar, usuals, [units[i] for i in run])
             span = _judged(score, by_bar, section.last_bar, [units[i] for i in run], on_drums)
             if span is not None and first is not None:
                 span = replace(span, place=first)
             if span is not None:
-                own.append(span)
-        filled = sum(score.beat_of(s.last_bar, s.end) - score.beat_of(s.bar, s.place) for s in own)
+                fresh.append(span)
+        filled = sum(
+            score.beat_of(s.last_bar, s.end) - score.beat_of(s.bar, s.place) for s in fresh
+        )
         whole = score.bar_beats()[min(section.last_bar, score.bar_count)]
         whole -= score.bar_beats()[section.first_bar - 1]
         if section.bars < _LONGEST or filled <= _MOSTLY * whole:
-            found += own  # else it is the part itself that is played on the drums
-    return tuple(found)
+            spans += fresh  # else it is the part itself that is played on the drums
+    return tuple(spans)
 
 
 _Unit = tuple[int, int, float, bool]  # bar, unit, new drum strokes, the time hand is missed
@@ -185,8 +189,8 @@ _Unit = tuple[int, int, float, bool]  # bar, unit, new drum strokes, the time ha
 def _units(score: Score, bar: int, strokes: Bar, usual: _Usual) -> list[_Unit]:
     """A bar's units, each with its new drum strokes and whether the time hand is missed."""
     meter = score.meters[bar - 1]
-    told = _weighed((strokes,), 3 if meter.is_compound else 2, meter.beats, usual)
-    return [(bar, k, new, missed) for k, (new, missed) in enumerate(told)]
+    cost_of_units = _weighed((strokes,), 3 if meter.is_compound else 2, meter.beats, usual)
+    return [(bar, k, new, missed) for k, (new, missed) in enumerate(cost_of_units)]
 
 
 @of_bars
@@ -238,15 +242,15 @@ def _beginning(
     unit = unit_of(score, bar)
     strokes, usual = by_bar[bar], usuals[bar]
     timed = _time_units(strokes, int(1 / unit))
-    found: Fraction | None = None
+    start: Fraction | None = None
     while k > 0:
         k -= 1
-        own = [s for s in strokes if k * unit <= s.place < (k + 1) * unit]
-        if k in timed or any(_on_drums(s) for s in own):
+        in_unit = [s for s in strokes if k * unit <= s.place < (k + 1) * unit]
+        if k in timed or any(_on_drums(s) for s in in_unit):
             break
-        if any(KIT[s.part].is_crash for s in own) and usual.time.get(k, 0.0) >= _KEEPS:
-            found = own[0].place
-    return found
+        if any(KIT[s.part].is_crash for s in in_unit) and usual.time.get(k, 0.0) >= _KEEPS:
+            start = in_unit[0].place
+    return start
 
 
 def _judged(
@@ -295,11 +299,11 @@ def _rolls(
 
 def fill_bars(score: Score) -> list[tuple[int, int]]:
     """(bar, first felt beat counted from 0) of each bar that a fill touches."""
-    found: dict[int, int] = {}
+    first_bars: dict[int, int] = {}
     for span in find(score):
         for bar in range(span.bar, span.last_bar + 1):
-            found.setdefault(bar, int(span.place) if bar == span.bar else 0)
-    return sorted(found.items())
+            first_bars.setdefault(bar, int(span.place) if bar == span.bar else 0)
+    return sorted(first_bars.items())
 
 
 def seconds(score: Score, span: Span) -> tuple[float, float]:

@@ -63,7 +63,7 @@ def events(
 
     levels: of the whole and of the drums each second, in dB. fills: the bars of fills.
     """
-    told = [
+    all_events = [
         *_entries(score),
         *_surfaces(score, fills),
         *_rests(score),
@@ -77,18 +77,18 @@ def events(
     for s in score.sections:
         rise = build(score, s, levels)
         if rise is not None:
-            told.append(FormEvent(s.first_bar, "build", rise=rise, last=s.last_bar))
+            all_events.append(FormEvent(s.first_bar, "build", rise=rise, last=s.last_bar))
     fade = fade_out(levels)
     if fade is not None:
         bar = next((b for b in range(score.bar_count, 0, -1) if score.seconds(b) <= fade), 1)
-        told.append(FormEvent(bar, "fade"))
-    return sorted(told, key=lambda e: e.bar)
+        all_events.append(FormEvent(bar, "fade"))
+    return sorted(all_events, key=lambda e: e.bar)
 
 
 def _entries(score: Score) -> Iterator[FormEvent]:
     present = [layers_in(score.strokes_of(b)) for b in range(1, score.bar_count + 1)]
     for layer in _LAYERS:
-        played = [b for b, own in enumerate(present, 1) if layer in own]
+        played = [b for b, layers_of_bar in enumerate(present, 1) if layer in layers_of_bar]
         if len(played) < 4:
             continue
         last = None
@@ -105,8 +105,10 @@ def _entries(score: Score) -> Iterator[FormEvent]:
 def _surfaces(score: Score, fills: Collection[int]) -> Iterator[FormEvent]:
     before = ""
     for s in score.sections:
-        own = [score.strokes_of(b) for b in range(s.first_bar, s.last_bar + 1) if b not in fills]
-        now = surface_of(own)
+        bars_of_section = [
+            score.strokes_of(b) for b in range(s.first_bar, s.last_bar + 1) if b not in fills
+        ]
+        now = surface_of(bars_of_section)
         if before and now and now != before:
             first = score.strokes_of(s.first_bar)
             has_crash = any(KIT[x.part].is_crash and x.place == 0 for x in first)

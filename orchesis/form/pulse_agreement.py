@@ -27,13 +27,13 @@ def _off(strokes: Sequence[Stroke], pulse: PulseMap, first: int) -> list[tuple[b
 def disagreeing(score: Score) -> list[int]:
     """Confirmed bars whose strokes sound elsewhere than on their places by now: most of them by
     more than a thirtieth of a second and an eighth of a beat."""
-    found = []
+    bars = []
     for bar in sorted(score.confirmed):
         beat = (score.seconds(bar + 1) - score.seconds(bar)) / score.meters[bar - 1].beats
         off = [x for _, x in _off(score.strokes_of(bar), score.pulse, score.start_of(bar))]
         if off and median(off) > max(_OFF, beat / 8):
-            found.append(bar)
-    return found
+            bars.append(bar)
+    return bars
 
 
 def pulse_confidence(score: Score) -> list[float]:

@@ -71,17 +71,19 @@ def section_facts(
     of the drums each second, in dB (the analysis file's).
     """
     proposed = names(score, levels)
-    made = []
+    facts = []
     for n, section in enumerate(score.sections):
         twin = next((t for t in score.sections[:n] if t.label == section.label), None)
         level = level_of(score, section, levels)
-        own = _bars_of(score, section)
+        bars_here = _bars_of(score, section)
         filled = tuple(b for b in range(section.first_bar, section.last_bar + 1) if b in fills)
         other = _bars_of(score, twin) if twin else ()
-        made.append(
-            _facts(own + other, section, twin.id if twin else None, filled, level, proposed[n])
+        facts.append(
+            _facts(
+                bars_here + other, section, twin.id if twin else None, filled, level, proposed[n]
+            )
         )
-    return made
+    return facts
 
 
 def _bars_of(score: Score, section: Section) -> tuple[Bar, ...]:
@@ -98,22 +100,24 @@ def _facts(
     proposed: str,
 ) -> SectionFacts:
     """bars: the section's own, then its twin's. fills: the section's."""
-    own, other = bars[: section.bars], bars[section.bars :]
+    first_half, other = bars[: section.bars], bars[section.bars :]
     numbers = range(section.first_bar, section.last_bar + 1)
-    parts = [parts_in(strokes) for strokes in own]
+    parts = [parts_in(strokes) for strokes in first_half]
     crashes = tuple(
         b for b, had in zip(numbers, parts, strict=True) if any(KIT[p].is_crash for p in had)
     )
     return SectionFacts(
         id=section.id,
-        surface=surface_of(x for b, x in zip(numbers, own, strict=True) if b not in fills),
+        surface=surface_of(x for b, x in zip(numbers, first_half, strict=True) if b not in fills),
         level=level,
         fills=fills,
         crashes=crashes,
-        rests=tuple(b for b, strokes in zip(numbers, own, strict=True) if not strokes),
+        rests=tuple(b for b, strokes in zip(numbers, first_half, strict=True) if not strokes),
         twin=twin,
         unlike=tuple(
-            k for k, (x, y) in enumerate(zip(own, other, strict=False), 1) if alike(x, y) < _LIKE
+            k
+            for k, (x, y) in enumerate(zip(first_half, other, strict=False), 1)
+            if alike(x, y) < _LIKE
         ),
         never=tuple(never(frozenset[str]().union(*parts), fills, crashes)),
         odd=section.bars % 4 != 0 and section.bars not in _USUAL_LENGTHS,
@@ -125,15 +129,15 @@ def never(parts: Collection[str], fills: Collection[int], crashes: Collection[in
     """What some bars never do, told by their parts, fills and crashes; nothing of silence."""
     if not parts:
         return []
-    told = []
+    sentences = []
     if not fills:
-        told.append("no fill")
+        sentences.append("no fill")
     if not crashes:
-        told.append("no crash")
+        sentences.append("no crash")
     if "hat_closed" in parts and not {"hat_open", "hat_half"} & set(parts):
-        told.append("the hat stays shut")
+        sentences.append("the hat stays shut")
     if not any(KIT[p].is_backbeat for p in parts):
-        told.append("no backbeat")
+        sentences.append("no backbeat")
     if "kick" not in parts:
-        told.append("no kick")
-    return told
+        sentences.append("no kick")
+    return sentences

@@ -78,14 +78,14 @@ def names(score: Score, levels: Sequence[Sequence[float]] = ()) -> list[str]:
         else:
             kinds.append(f"{s.label}, no drums" if not density(s) else s.label)
     total, seen = Counter(kinds), Counter[str]()
-    made = []
+    by_section = []
     for kind in kinds:
         seen[kind] += 1
         is_letter = len(kind) == 1
-        made.append(
+        by_section.append(
             kind if total[kind] == 1 or (is_letter and seen[kind] == 1) else f"{kind} {seen[kind]}"
         )
-    return made
+    return by_section
 
 
 def _verse_and_chorus(

@@ -169,8 +169,8 @@ def read(text: str) -> Score:
             )
             lanes[-1].bars = [[] for _ in CELLS.split(rest)]
             continue
-        own = lane_bars(name, rest, column, _always(head.meter), number)
-        lanes.append(_Lane(name, own, line=number))
+        bars_of_lane = lane_bars(name, rest, column, _always(head.meter), number)
+        lanes.append(_Lane(name, bars_of_lane, line=number))
     close_block()
     return _assemble(blocks, sections, title, artist)
 
@@ -187,7 +187,7 @@ def _assemble(
     cues: dict[int, Cue] = {}
     notes: dict[int, str] = {}
     swing, felt = _most_bars(blocks), "straight"
-    said = swing
+    swing_as_written = swing
     for b in blocks:
         first = len(meters) + 1
         # The last beats of a whole bar: what counts as 4 in it is the 1 of the short one.
@@ -220,30 +220,32 @@ def _assemble(
             for i, bar in enumerate(lane.bars):
                 for f in bar:
                     place = in_pickup(f["place"], lane) if i == 0 else f["place"]
-                    own = stroke_of(f"s{len(strokes) + 1}", first + i, lane.part, f)
-                    strokes.append(own.changed(place=place))
+                    stroke = stroke_of(f"s{len(strokes) + 1}", first + i, lane.part, f)
+                    strokes.append(stroke.changed(place=place))
         says = [FELT_WORDS[b.felt]] if b.felt != felt else []
-        says += [_swing_words(b.swing)] if b.swing != said else []
+        says += [_swing_words(b.swing)] if b.swing != swing_as_written else []
         if says:
             notes[first] = ", ".join(says)
-        felt, said = b.felt, b.swing
+        felt, swing_as_written = b.felt, b.swing
     if not meters:
         raise BadScore("There is no bar in this count text.")
     starts = [*sections, ("", len(meters) + 1)]
     if starts[0][1] > 1:
         starts.insert(0, ("Song", 1))
     labels: dict[str, str] = {}
-    made: list[Section] = []
+    named_sections: list[Section] = []
     for (name, start), (_, end) in pairwise(starts):
         if end > start:
             stem = re.sub(r"\s*\d+$", "", name)
             label = labels.setdefault(stem, chr(65 + len(labels) % 26))
-            made.append(Section(f"sec{len(made) + 1}", name, label, start, end - start))
+            named_sections.append(
+                Section(f"sec{len(named_sections) + 1}", name, label, start, end - start)
+            )
     return Score(
         meters=tuple(meters),
         pulse=PulseMap.of(times),
         strokes={s.id: s for s in strokes},
-        sections=tuple(made),
+        sections=tuple(named_sections),
         title=title,
         artist=artist,
         swing=swing,

@@ -135,7 +135,7 @@ def read_bars(text: str, meters: Sequence[Meter]) -> list[list[Stroke]]:
     meters: those of the bars. BadScore names line and column, also where the text has more
     bars than there are meters.
     """
-    made: list[list[Stroke]] = [[] for _ in meters]
+    strokes_by_bar: list[list[Stroke]] = [[] for _ in meters]
     taken: set[tuple[int, str, Fraction]] = set()
     for number, raw in enumerate(text.splitlines(), 1):
         content = raw.split("#", 1)[0].rstrip()
@@ -152,14 +152,14 @@ def read_bars(text: str, meters: Sequence[Meter]) -> list[list[Stroke]]:
             raise fail(number, at, f"there is room for {there} here only.")
         for i, bar in enumerate(lane_bars(name, rest, column, lambda k: meters[k], number)):
             for fields in bar:
-                stroke = stroke_of(f"s{sum(map(len, made)) + 1}", i + 1, name, fields)
+                stroke = stroke_of(f"s{sum(map(len, strokes_by_bar)) + 1}", i + 1, name, fields)
                 if (i, stroke.part, stroke.place) in taken:
                     raise fail(
                         number, column, f"{shown(key.strip())} has a stroke twice in one place."
                     )
                 taken.add((i, stroke.part, stroke.place))
-                made[i].append(stroke)
-    return made
+                strokes_by_bar[i].append(stroke)
+    return strokes_by_bar
 
 
 def read_cues(text: str, meters: Sequence[Meter]) -> dict[int, Cue]:
@@ -175,14 +175,14 @@ def read_cues(text: str, meters: Sequence[Meter]) -> dict[int, Cue]:
 
 def cues_of(text: str, column: int, meter_of: Callable[[int], Meter], line: int) -> dict[int, Cue]:
     """Cues by bar, counted from 1: places, groups of places, and words in quotes."""
-    found: dict[int, Cue] = {}
+    cues: dict[int, Cue] = {}
     for k, cell in enumerate(CELLS.split(text)):
         words = [(column + m.start(), m.group()) for m in _WORD.finditer(cell)]
         column += len(cell) + 1
         if [w for _, w in words] == ["="]:
-            if k not in found:
+            if k not in cues:
                 raise fail(line, words[0][0], "“=” repeats the bar before, which has no cue.")
-            found[k + 1] = found[k]
+            cues[k + 1] = cues[k]
             continue
         said = " ".join(w[1:-1] for _, w in words if w.startswith('"') and w.endswith('"'))
         beats = [(c, w) for c, w in words if not w.startswith('"') and w != "-"]
@@ -197,8 +197,8 @@ def cues_of(text: str, column: int, meter_of: Callable[[int], Meter], line: int)
         if pitches and len(pitches) != len(places):
             raise fail(line, beats[0][0], "every place of a cue has a pitch, or none has.")
         if said or places:
-            found[k + 1] = Cue(places, said[:60], tuple(pitches))
-    return found
+            cues[k + 1] = Cue(places, said[:60], tuple(pitches))
+    return cues
 
 
 def part_of(key: str, line: int) -> str:

@@ -56,12 +56,12 @@ def lanes(strokes: Sequence[Stroke], meters: Sequence[Meter], first: int = 1) ->
     strokes: those of the bars from ``first`` on, as many as there are meters.
     """
     kit = list(KIT)
-    own = sorted(
+    strokes_of_lane = sorted(
         (s for s in strokes if s.doubt != "left_out"), key=lambda s: (s.place, kit.index(s.part))
     )
     rows: dict[str, list[str]] = {}
     for lane in dict.fromkeys(_lane_of(part) for part in KIT):
-        inside = [s for s in own if _lane_of(s.part) == lane]
+        inside = [s for s in strokes_of_lane if _lane_of(s.part) == lane]
         if not inside:
             continue
         bars = [[s for s in inside if s.bar == first + k] for k in range(len(meters))]
@@ -109,13 +109,13 @@ def write(score: Score, first: int = 1, last: int | None = None) -> str:
     kick: 1 3
     """
     last = last or score.bar_count
-    own = [s for s in score.ordered() if first <= s.bar <= last]
+    strokes = [s for s in score.ordered() if first <= s.bar <= last]
     meters = score.meters[first - 1 : last]
-    text = lanes(own, meters, first)
+    text = lanes(strokes, meters, first)
     cues = [score.cues.get(first + k) for k in range(len(meters))]
     if any(cues):
-        told = " | ".join(_cue_text(c, m) for c, m in zip(cues, meters, strict=True))
-        text = f"cue: {told}\n{text}".rstrip()
+        cue_lane = " | ".join(_cue_text(c, m) for c, m in zip(cues, meters, strict=True))
+        text = f"cue: {cue_lane}\n{text}".rstrip()
     return text
 
 
@@ -138,7 +138,7 @@ def whole(score: Score) -> str:
     head += [f"artist: {score.artist}"] if score.artist else []
     if score.swing[0] != "none":
         head.append(f"swing: {score.swing[0]} {score.swing[1]:.3f}")
-    made = ["\n".join(head)] if head else []
+    blocks = ["\n".join(head)] if head else []
     tempos = score.tempo_changes()
     names = {s.first_bar: s.name for s in score.sections}
     bar, meter = 1, None
@@ -165,6 +165,6 @@ def whole(score: Score) -> str:
         silent = "kick: " + " | ".join(["-"] * (last - bar + 1))
         lanes_of = [line for line in text.splitlines() if not line.startswith("cue:")]
         block += [text] if lanes_of else [*text.splitlines(), silent]
-        made.append("\n".join(block))
+        blocks.append("\n".join(block))
         bar = last + 1
-    return "\n\n".join(made) + "\n"
+    return "\n\n".join(blocks) + "\n"

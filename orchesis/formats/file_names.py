@@ -20,8 +20,8 @@ def file_name(*parts: str, ending: str) -> str:
     >>> file_name("", ending=".mid")
     'Untitled.mid'
     """
-    told = [" ".join(p.split()).rstrip(". ") for p in parts]
-    whole = " - ".join(p for p in told if p) or "Untitled"
+    names = [" ".join(p.split()).rstrip(". ") for p in parts]
+    whole = " - ".join(p for p in names if p) or "Untitled"
     clean = sanitize_filename(whole[:_LONGEST], replacement_text="_", platform="universal")
     while len(clean.encode()) > _LONGEST_BYTES:
         clean = clean[:-1]

@@ -36,7 +36,7 @@ def keys_of(text: str) -> Keys:
     (40, 'crash', 36)
     """
     written, read = dict(GENERAL.written), dict(GENERAL.read)
-    said: dict[int, str] = {}
+    part_of_key: dict[int, str] = {}
     for number, line in enumerate(text.splitlines(), 1):
         content = line.split("#", 1)[0].strip()
         if not content:
@@ -48,9 +48,9 @@ def keys_of(text: str) -> Keys:
             name = kit_part(name.strip()).name
             keys = [read_whole(k.strip(), 0, 127, "A MIDI key") for k in rest.split(",")]
             for key in keys:
-                if said.setdefault(key, name) != name:
-                    raise BadScore(f"Key {key} is {KIT[said[key]].label} already.")
+                if part_of_key.setdefault(key, name) != name:
+                    raise BadScore(f"Key {key} is {KIT[part_of_key[key]].label} already.")
         except BadScore as problem:
             raise BadScore(f"Line {number} of the keys: {problem}") from None
         written[name] = keys[0]
-    return Keys(MappingProxyType(written), MappingProxyType(read | said))
+    return Keys(MappingProxyType(written), MappingProxyType(read | part_of_key))

@@ -63,10 +63,10 @@ def read(data: bytes, title: str = "", keys: Keys = GENERAL) -> tuple[Score, lis
     end = bars[-1][0] + round(bars[-1][1].quarters * resolution)
     pulse = PulseMap.of([*times, clock(end)])
     sections = _sections(markers, bars)
-    made = Score(
+    score = Score(
         tuple(m for _, m in bars), pulse, {s.id: s for s in strokes}, sections, title=title or name
     )
-    return made, lost
+    return score, lost
 
 
 def _events(song: mido.MidiFile, keys: Keys):  # type: ignore[no-untyped-def]
@@ -122,21 +122,21 @@ def _clock(tempos: list[tuple[int, int]], resolution: int):  # type: ignore[no-u
 
 def _bars(meters: list[tuple[int, Meter]], last: int, resolution: int) -> list[tuple[int, Meter]]:
     """(first tick, meter) of every bar up to the last note's."""
-    made: list[tuple[int, Meter]] = []
+    bars: list[tuple[int, Meter]] = []
     at, k = 0, 0
     while at <= last:
         while k + 1 < len(meters) and meters[k + 1][0] <= at:
             k += 1
-        made.append((at, meters[k][1]))
+        bars.append((at, meters[k][1]))
         at += round(meters[k][1].quarters * resolution)
-        if len(made) > _MOST_BARS:
+        if len(bars) > _MOST_BARS:
             raise BadScore(f"This MIDI file has more than {_MOST_BARS} bars.")
-    return made
+    return bars
 
 
 def _without_graces(notes: list[_Note]) -> list[tuple[_Note, str | None]]:
     """Notes with their ornaments; what sounds with an ornament is taken from the row."""
-    made: list[tuple[_Note, str | None]] = []
+    main_notes: list[tuple[_Note, str | None]] = []
     rows: dict[str, list[_Note]] = defaultdict(list)
     for n in sorted(notes, key=lambda n: (n.seconds, n.tick)):
         rows[n.part].append(n)
@@ -151,16 +151,16 @@ def _without_graces(notes: list[_Note]) -> list[tuple[_Note, str | None]]:
                 and g.loudness < _SOFTER * n.loudness
             ]
             if waiting and len(near) == len(waiting) and len(near) in _NAMES:
-                made.append((n, _NAMES[len(near)]))
+                main_notes.append((n, _NAMES[len(near)]))
                 waiting = []
                 continue
             if waiting and n.seconds - waiting[-1].seconds < 0.035 and len(waiting) < 3:
                 waiting.append(n)
                 continue
-            made += [(g, None) for g in waiting]
+            main_notes += [(g, None) for g in waiting]
             waiting = [n]
-        made += [(g, None) for g in waiting]
-    return made
+        main_notes += [(g, None) for g in waiting]
+    return main_notes
 
 
 def _strokes(
@@ -209,10 +209,10 @@ def _sections(markers: list[tuple[int, str]], bars: list[tuple[int, Meter]]) -> 
     named.setdefault(1, "Song")
     firsts = sorted(named)
     labels: dict[str, str] = {}
-    made = []
+    sections = []
     for n, first in enumerate(firsts):
         end = firsts[n + 1] if n + 1 < len(firsts) else len(bars) + 1
         stem = named[first].rstrip(" 0123456789")
         label = labels.setdefault(stem, chr(65 + len(labels) % 26))
-        made.append(Section(f"sec{n + 1}", named[first] or "Song", label, first, end - first))
-    return tuple(made)
+        sections.append(Section(f"sec{n + 1}", named[first] or "Song", label, first, end - first))
+    return tuple(sections)

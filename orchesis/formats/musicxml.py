@@ -156,12 +156,12 @@ def _voice(
                 if not event.heads:
                     _silence(measure, event, length, number, group)
                     continue
-                told = _beam(sounding, event) if beam.is_joined else None
+                beams = _beam(sounding, event) if beam.is_joined else None
                 _graces(measure, event, number, score)
                 for k, head in enumerate(event.heads):
                     note = _note(measure, head, event, length, number, group, chord=k > 0)
-                    if k == 0 and told:
-                        ET.SubElement(note, "beam", number="1").text = told
+                    if k == 0 and beams:
+                        ET.SubElement(note, "beam", number="1").text = beams
                     _notations(note, group, i, score.strokes[head.id], first=k == 0)
                     if k == 0 and event.place in counts:
                         lyric = ET.SubElement(note, "lyric", name="count")

@@ -83,12 +83,12 @@ def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
 def _part(root: ET.Element) -> ET.Element:
     """The part with unpitched notes, the first of them."""
     parts = root.findall("part")
-    found = next((p for p in parts if p.find("measure/note/unpitched") is not None), None)
-    if found is None and len(parts) == 1:
-        found = parts[0]
-    if found is None:
+    part = next((p for p in parts if p.find("measure/note/unpitched") is not None), None)
+    if part is None and len(parts) == 1:
+        part = parts[0]
+    if part is None:
         raise BadScore("There is no percussion part in this file.")
-    return found
+    return part
 
 
 def _as_played(r: _Reading, measures: list[ET.Element]) -> Iterator[ET.Element]:
@@ -119,26 +119,26 @@ def _as_played(r: _Reading, measures: list[ET.Element]) -> Iterator[ET.Element]:
 
 def _endings(measures: list[ET.Element]) -> list[set[int]]:
     """By bar, the turns in which it is played; none: in all of them."""
-    made: list[set[int]] = []
+    endings: list[set[int]] = []
     now: set[int] = set()
     for measure in measures:
         marks = measure.findall("barline/ending")
         begins = next((e for e in marks if e.get("type") == "start"), None)
         if begins is not None:
             now = {int(k) for k in re.findall(r"[0-9]{1,2}", begins.get("number") or "1")}
-        made.append(now)
+        endings.append(now)
         if any(e.get("type") in ("stop", "discontinue") for e in marks):
             now = set()
-    return made
+    return endings
 
 
 def _instruments(root: ET.Element, part: str) -> dict[str, str]:
-    made = {}
+    instruments = {}
     for i in root.iterfind(f"part-list/score-part[@id='{part}']/midi-instrument"):
         key = i.findtext("midi-unpitched")
         if key and key.isdigit() and int(key) - 1 in MIDI_PARTS:
-            made[i.get("id") or ""] = MIDI_PARTS[int(key) - 1]
-    return made
+            instruments[i.get("id") or ""] = MIDI_PARTS[int(key) - 1]
+    return instruments
 
 
 def _measure(r: _Reading, measure: ET.Element, bar: int) -> None:
@@ -310,10 +310,10 @@ def _sections(r: _Reading) -> tuple[Section, ...]:
     names = {1: "Song", **r.names}
     firsts = sorted(names)
     labels: dict[str, str] = {}
-    made = []
+    sections = []
     for n, first in enumerate(firsts):
         end = firsts[n + 1] if n + 1 < len(firsts) else len(r.meters) + 1
         stem = names[first].rstrip(" 0123456789")
         label = labels.setdefault(stem, chr(65 + len(labels) % 26))
-        made.append(Section(f"sec{n + 1}", names[first], label, first, end - first))
-    return tuple(made)
+        sections.append(Section(f"sec{n + 1}", names[first], label, first, end - first))
+    return tuple(sections)

@@ -332,9 +332,9 @@ class Package:
 
     def analysis(self, name: str) -> dict[str, Any]:
         """What was heard of a take. Raises BadScore."""
-        found = self.document(name)
-        must_be_analysis(found, f"“{name}” in this package")
-        return found
+        content = self.document(name)
+        must_be_analysis(content, f"“{name}” in this package")
+        return content
 
     def _must_be_few(self, name: str, data: bytes) -> None:
         """Before anything is made of it."""
@@ -354,11 +354,11 @@ class Package:
 
     def score(self, name: str) -> Score:
         """Raises BadScore where it is none that opens."""
-        found = self.document(name)
+        document_of_score = self.document(name)
         song = self.manifest.song
-        if isinstance(found, dict):
-            found = {**found, "title": song.title, "artist": song.artist}
-        return document.read(found, f"“{name}” in this package")
+        if isinstance(document_of_score, dict):
+            document_of_score = {**document_of_score, "title": song.title, "artist": song.artist}
+        return document.read(document_of_score, f"“{name}” in this package")
 
     def extract(self, member: Member, out: IO[bytes]) -> None:
         """Writes a file of the package. Raises BadScore where it is not what the manifest says."""
@@ -396,10 +396,10 @@ class Package:
 def _lines_of(data: bytes, name: str) -> Iterator[Line]:
     for number, line in enumerate(data.splitlines(), 1):
         try:
-            found = orjson.loads(line)
+            fields = orjson.loads(line)
         except ValueError:
             raise BadScore(f"Line {number} of “{name}” in this package is not JSON.") from None
-        yield _read_as(Line, found, f"line {number} of {name}")
+        yield _read_as(Line, fields, f"line {number} of {name}")
 
 
 def history_of(name: str) -> str:
@@ -435,9 +435,9 @@ def _read_as(model: Any, data: Any, what: str) -> Any:
             raise BadScore(
                 "This package was written by a newer Orchesis; bring this one up to date."
             ) from None
-        told = error["msg"][0].lower() + error["msg"][1:]
+        message = error["msg"][0].lower() + error["msg"][1:]
         raise BadScore(
-            f"This is no song package: {what}, {where or 'all of it'}: {told}."
+            f"This is no song package: {what}, {where or 'all of it'}: {message}."
         ) from None
 
 

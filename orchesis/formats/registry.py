@@ -145,24 +145,24 @@ def format_of(name: str) -> Format:
     for f in FORMATS:
         if any(small.endswith(e) for e in f.endings):
             return f
-    known = ", ".join(e for f in FORMATS for e in f.endings)
-    raise BadScore(f"“{name}” has an ending that is none of {known}.")
+    endings = ", ".join(e for f in FORMATS for e in f.endings)
+    raise BadScore(f"“{name}” has an ending that is none of {endings}.")
 
 
 def read(name: str, data: bytes, title: str = "") -> tuple[Score, list[str]]:
     """(the score of a file, what could not be kept); BadScore in one sentence."""
-    found = format_of(name)
-    if found.read is None:
-        raise BadScore(f"A {found.name} is only written, not read.")
-    return found.read(data, title)
+    file_format = format_of(name)
+    if file_format.read is None:
+        raise BadScore(f"A {file_format.name} is only written, not read.")
+    return file_format.read(data, title)
 
 
 def write(name: str, score: Score) -> tuple[bytes, list[str]]:
     """(a score in the format of a file's name, what that format can't hold)."""
-    found = format_of(name)
-    if found.write is None:
-        raise BadScore(f"A {found.name} is only read, not written.")
-    return found.write(score.played()), lost(found, score)
+    file_format = format_of(name)
+    if file_format.write is None:
+        raise BadScore(f"A {file_format.name} is only read, not written.")
+    return file_format.write(score.played()), lost(file_format, score)
 
 
 def lost(f: Format, score: Score) -> list[str]:

@@ -147,8 +147,8 @@ def _rows(score: Score, bars: list[int]) -> list[str]:
 
 def _steps(score: Score, bar: int) -> int:
     """Columns a beat that hold every place of a bar."""
-    own = [s.place.denominator for s in score.strokes_of(bar)]
-    return lcm(*own, 3 if score.meters[bar - 1].is_compound else 4) if own else 4
+    divisions = [s.place.denominator for s in score.strokes_of(bar)]
+    return lcm(*divisions, 3 if score.meters[bar - 1].is_compound else 4) if divisions else 4
 
 
 def _row(part: str) -> str:
@@ -178,10 +178,10 @@ def read(data: bytes, title: str = "") -> tuple[Score, list[str]]:
     except BadScore as fault:
         lost: list[str] = []
         try:
-            made, more = _read(data, title, lost.append)
+            score, more = _read(data, title, lost.append)
         except BadScore:
             raise fault from None
-        return made, [*lost, *more]
+        return score, [*lost, *more]
 
 
 def read_strictly(data: bytes, title: str = "") -> tuple[Score, list[str]]:
@@ -219,9 +219,9 @@ def _read(data: bytes, title: str, fault: Fault) -> tuple[Score, list[str]]:
 
     for number, raw in enumerate(text.splitlines(), 1):
         line = raw.rstrip()
-        if found := _HEADER.match(line):
+        if header := _HEADER.match(line):
             close()
-            key, value = found[1].lower(), found[2].strip()
+            key, value = header[1].lower(), header[2].strip()
             if key == "meter":
                 meter = _meter(value, number)
             elif key == "tempo":
@@ -231,12 +231,12 @@ def _read(data: bytes, title: str, fault: Fault) -> tuple[Score, list[str]]:
         elif re.match(r"^\s*\[.+\]\s*$", line):
             close()
             names[len(meters) + 1] = printable(line.strip()[1:-1])
-        elif "|" in line and (found := _LINE.match(line)):
-            name = found["name"].strip().lower()
+        elif "|" in line and (header := _LINE.match(line)):
+            name = header["name"].strip().lower()
             if name not in _READ:
-                fault(f"Line {number}, column 1: “{shown(found['name'])}” is no drum.")
+                fault(f"Line {number}, column 1: “{shown(header['name'])}” is no drum.")
                 continue
-            block.append((number, _READ[name], found.start("row") + 1, found["row"]))
+            block.append((number, _READ[name], header.start("row") + 1, header["row"]))
         elif not line.strip():
             close()
         elif _COUNTED.match(line):
@@ -247,10 +247,10 @@ def _read(data: bytes, title: str, fault: Fault) -> tuple[Score, list[str]]:
     if not meters:
         raise BadScore("There is no bar in this tab.")
     times = [0.0]
-    for m, own in zip(meters, tempos, strict=True):
+    for m, bar_tempo in zip(meters, tempos, strict=True):
         for _ in range(m.beats):
-            times.append(times[-1] + _beat(m, own))
-    made = Score(
+            times.append(times[-1] + _beat(m, bar_tempo))
+    score = Score(
         tuple(meters),
         PulseMap.of(times),
         {s.id: s for s in strokes.values()},
@@ -258,7 +258,7 @@ def _read(data: bytes, title: str, fault: Fault) -> tuple[Score, list[str]]:
         title=printable(head["title"]),
         artist=printable(head["artist"]),
     )
-    return made, lost
+    return score, lost
 
 
 def _beat(meter: Meter, tempo: float) -> float:
@@ -288,13 +288,13 @@ def _block(
     """Lines that stand together: bars side by side, a part a line; “x4” behind one: four times."""
     first = len(meters) + 1
     width: dict[int, int] = {}
-    own: dict[tuple[int, Fraction, str], Stroke] = {}
+    strokes_here: dict[tuple[int, Fraction, str], Stroke] = {}
     count, times = 0, 1
     for number, part, column, row in block:
         at = column
-        if found := _TIMES.search(row):
-            times = max(1, int(found[1] or found[2]))
-            row = row[: found.start()]
+        if repeats := _TIMES.search(row):
+            times = max(1, int(repeats[1] or repeats[2]))
+            row = row[: repeats.start()]
         for k, cell in enumerate(row.rstrip("| ").split("|")):
             size = _size(cell, k, width, meter, f"Line {number}, column {at}", fault)
             for step, sign in enumerate(cell[:size]):
@@ -307,16 +307,16 @@ def _block(
                     continue
                 stroke = _stroke(sign, part, first + k, place, where, fault)
                 if stroke is not None:
-                    own.setdefault((k, place, stroke.part), stroke)
+                    strokes_here.setdefault((k, place, stroke.part), stroke)
             at += len(cell) + 1
             count = max(count, k + 1)
     if len(meters) + count * times > _MOST_BARS:
         raise BadScore(f"This tab has more than {_MOST_BARS} bars.")
     for turn in range(times):
-        for (k, place, part), stroke in own.items():
+        for (k, place, part), stroke in strokes_here.items():
             bar = first + turn * count + k
-            made = stroke.changed(id=f"s{len(strokes) + 1}", bar=bar)
-            strokes[bar, place, part] = made
+            copy = stroke.changed(id=f"s{len(strokes) + 1}", bar=bar)
+            strokes[bar, place, part] = copy
     meters += [meter] * count * times
 
 
@@ -362,9 +362,9 @@ def _sections(names: dict[int, str], bars: int) -> tuple[Section, ...]:
     named = {1: "Song", **{b: n for b, n in names.items() if b <= bars}}
     firsts = sorted(named)
     labels: dict[str, str] = defaultdict(lambda: chr(65 + len(labels) % 26))
-    made = []
+    sections = []
     for n, first in enumerate(firsts):
         end = firsts[n + 1] if n + 1 < len(firsts) else bars + 1
         stem = named[first].rstrip(" 0123456789")
-        made.append(Section(f"sec{n + 1}", named[first], labels[stem], first, end - first))
-    return tuple(made)
+        sections.append(Section(f"sec{n + 1}", named[first], labels[stem], first, end - first))
+    return tuple(sections)

@@ -96,14 +96,18 @@ def read_csv(data: bytes, title: str = "") -> tuple[Score, list[str]]:
         except (BadScore, ValueError, TypeError) as problem:
             raise BadScore(f"Line {line}: {shown(str(problem))}") from None
         strokes[stroke.id] = stroke
-    own, last = [], Meter()
+    rows_of_bar, last = [], Meter()
     for bar in range(1, max(meters) + 1):
         last = meters.get(bar, last)
-        own.append(last)
-    pulse = _pulse(own, moments)
+        rows_of_bar.append(last)
+    pulse = _pulse(rows_of_bar, moments)
     return (
         Score(
-            tuple(own), pulse, strokes, (Section("sec1", "Song", "A", 1, len(own)),), title=title
+            tuple(rows_of_bar),
+            pulse,
+            strokes,
+            (Section("sec1", "Song", "A", 1, len(rows_of_bar)),),
+            title=title,
         ),
         [],
     )

@@ -37,16 +37,16 @@ def figures(score: Score, first: int, last: int) -> list[Cell]:
     played = score.played()
     strokes = [s for b in range(first, last + 1) for s in played.strokes_of(b)]
     end = played.beat_of(last + 1, Fraction(0))
-    made: list[Cell] = []
+    crossing: list[Cell] = []
     for name, belongs in _VOICES.items():
-        own = cells.moments(played, [s for s in strokes if belongs(s)])
-        if name == "all" and not _is_woven(own):
+        moments = cells.moments(played, [s for s in strokes if belongs(s)])
+        if name == "all" and not _is_woven(moments):
             continue
-        found = [replace(c, of=name) for c in _crossing(played, own, end)]
-        if name == "all" and found:
-            return found
-        made += found
-    return made
+        cells_here = [replace(c, of=name) for c in _crossing(played, moments, end)]
+        if name == "all" and cells_here:
+            return cells_here
+        crossing += cells_here
+    return crossing
 
 
 def _is_woven(row: Sequence[Moment]) -> bool:
@@ -59,17 +59,17 @@ def _is_woven(row: Sequence[Moment]) -> bool:
 def _crossing(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
     if len(row) < _TURNS:
         return []
-    found = [*_even(score, row), *cells.read_row(score, row, end)]
-    made: list[Cell] = []
-    for cell in found:
+    candidates = [*_even(score, row), *cells.read_row(score, row, end)]
+    crossing: list[Cell] = []
+    for cell in candidates:
         beats = score.meters[cell.bar - 1].beats
         period = Fraction(cell.steps, cell.beat_steps)
         if not period or (beats / period).denominator == 1 or (period / beats).denominator == 1:
             continue
         covered = period * cell.turns
         if cell.turns >= _TURNS and covered >= Fraction(_BARS) * beats:
-            made.append(cell)
-    return made[:1]
+            crossing.append(cell)
+    return crossing[:1]
 
 
 def _even(score: Score, row: Sequence[Moment]) -> list[Cell]:

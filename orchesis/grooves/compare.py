@@ -23,7 +23,7 @@ def compare(a: Sequence[Stroke], b: Sequence[Stroke]) -> list[Difference]:
     regard to its class, then by what one limb plays on the same place.
     """
     left, right = list(a), list(b)
-    found: list[tuple[Stroke, Stroke]] = []
+    same_stroke: list[tuple[Stroke, Stroke]] = []
 
     def match(fits: Any) -> None:
         pairs = [
@@ -38,7 +38,7 @@ def compare(a: Sequence[Stroke], b: Sequence[Stroke]) -> list[Difference]:
             if i not in used_a and j not in used_b:
                 used_a.add(i)
                 used_b.add(j)
-                found.append((left[i], right[j]))
+                same_stroke.append((left[i], right[j]))
         left[:] = [x for i, x in enumerate(left) if i not in used_a]
         right[:] = [y for j, y in enumerate(right) if j not in used_b]
 
@@ -58,9 +58,9 @@ def compare(a: Sequence[Stroke], b: Sequence[Stroke]) -> list[Difference]:
     match(one)
     match(near)
     match(lambda x, y: x.place == y.place and x.limb == y.limb)
-    told = [_pair(x, y) for x, y in found]
-    told += [Difference("removed", x, None) for x in left]
-    told += [Difference("added", None, y) for y in right]
+    differences = [_pair(x, y) for x, y in same_stroke]
+    differences += [Difference("removed", x, None) for x in left]
+    differences += [Difference("added", None, y) for y in right]
     order = list(KIT)
 
     def place(d: Difference) -> tuple[Fraction, int]:
@@ -68,7 +68,7 @@ def compare(a: Sequence[Stroke], b: Sequence[Stroke]) -> list[Difference]:
         assert stroke is not None
         return stroke.place, order.index(stroke.part)
 
-    return sorted(told, key=place)
+    return sorted(differences, key=place)
 
 
 def _pair(x: Stroke, y: Stroke) -> Difference:

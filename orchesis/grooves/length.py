@@ -77,21 +77,21 @@ def bars_of(score: Score, spans: Sequence[Span], first: int, last: int) -> list[
             start = span.place if b == span.bar else Fraction(0)
             until[b] = min(until.get(b, Fraction(99)), start)
     by_bar = score.by_bar()
-    made = []
+    bars = []
     for b in range(first, min(last, score.bar_count) + 1):
         end = until.get(b, Fraction(score.meters[b - 1].beats))
-        own = {key_of(s): s for s in by_bar.get(b, []) if s.place < end}
-        hidden = frozenset(k[:2] for k in own if KIT[k.part].is_crash)
-        if own and end > 0:
-            made.append(Bar(b, own, end, hidden))
-    crashing = sum(bool(b.hidden) for b in made)
-    if crashing > _SURFACE * len(made):
-        return [replace(b, hidden=frozenset()) for b in made]
+        strokes_by_key = {key_of(s): s for s in by_bar.get(b, []) if s.place < end}
+        hidden = frozenset(k[:2] for k in strokes_by_key if KIT[k.part].is_crash)
+        if strokes_by_key and end > 0:
+            bars.append(Bar(b, strokes_by_key, end, hidden))
+    crashing = sum(bool(b.hidden) for b in bars)
+    if crashing > _SURFACE * len(bars):
+        return [replace(b, hidden=frozenset()) for b in bars]
     return [
         replace(b, hidden=frozenset())
         if _rides_crash(b)
         else replace(b, strokes={k: s for k, s in b.strokes.items() if not KIT[k.part].is_crash})
-        for b in made
+        for b in bars
     ]
 
 
@@ -140,23 +140,26 @@ def phased(placed: Sequence[tuple[int, Bar]], length: int) -> tuple[float, set[K
         for feature in _features(bar):
             counts[feature][i % length] += 1
     if length == 1:
-        whole = sum(_bits(sum(own.values()), _told(placed, what)) for what, own in counts.items())
+        whole = sum(
+            _bits(sum(counts_of_phase.values()), _told(placed, what))
+            for what, counts_of_phase in counts.items()
+        )
         return whole, set()
     total = 0.0
     gains: list[tuple[float, _Feature]] = []
-    for what, own in counts.items():
+    for what, counts_of_phase in counts.items():
         seen: dict[int, int] = defaultdict(int)
         for i, bar in placed:
             seen[i % length] += _could(bar, what)
-        whole = _bits(sum(own.values()), sum(seen.values()))
+        whole = _bits(sum(counts_of_phase.values()), sum(seen.values()))
         total += whole
-        gains.append((whole - sum(_bits(own[k], seen[k]) for k in range(length)), what))
+        gains.append((whole - sum(_bits(counts_of_phase[k], seen[k]) for k in range(length)), what))
     gains.sort(key=lambda g: (-g[0], str(g[1])))
     # Which of the strokes are told bar by bar has to be told too: log2 of the ways to choose.
     # A mark that always or never comes is no choice.
     choice = sum(
-        not mark or 0 < sum(own.values()) < _told(placed, (key, mark))
-        for (key, mark), own in counts.items()
+        not mark or 0 < sum(counts_of_phase.values()) < _told(placed, (key, mark))
+        for (key, mark), counts_of_phase in counts.items()
     )
     best, saved, count = 0.0, 0.0, 0
     for n, (gain, _) in enumerate(gains, 1):
@@ -180,9 +183,9 @@ def unit_of(placed: Sequence[tuple[int, Bar]]) -> tuple[int, set[Key]]:
     for n in LENGTHS[1:]:
         if len(placed) < 2 * n:
             break
-        cost, own = phased(placed, n)
-        if own and cost + _WORTH < best:
-            best, keys, length = cost, own, n
+        cost, core = phased(placed, n)
+        if core and cost + _WORTH < best:
+            best, keys, length = cost, core, n
     return length, keys if length > 1 else set()
 
 
@@ -190,9 +193,9 @@ def _likeness(bars: Sequence[Bar]) -> tuple[list[float], list[float]]:
     """How alike each bar is to the one before it, and to the one before that; 0 where none is."""
 
     def share(a: Bar, b: Bar) -> float:
-        own = {k for k in a.strokes if b.tells(k)}
+        keys = {k for k in a.strokes if b.tells(k)}
         other = {k for k in b.strokes if a.tells(k)}
-        return len(own & other) / max(1, len(own | other))
+        return len(keys & other) / max(1, len(keys | other))
 
     def to_one_before(back: int) -> list[float]:
         return [share(b, bars[n - back]) if n >= back else 0.0 for n, b in enumerate(bars)]
@@ -205,7 +208,7 @@ def _run_likeness(bars: Sequence[Bar]) -> list[float]:
     next but one, plays, in the mean. In one pass: only the last two change with each bar."""
     next_, second = _likeness(bars)
     best: list[float] = []  # of each bar so far, with its neighbours so far
-    total, made = 0.0, [0.0]
+    total, sums = 0.0, [0.0]
     for n in range(len(bars)):
         best.append(max(next_[n], second[n]))
         total += best[n]
@@ -213,15 +216,15 @@ def _run_likeness(bars: Sequence[Bar]) -> list[float]:
             if n >= back and like > best[n - back]:
                 total += like - best[n - back]
                 best[n - back] = like
-        made.append(total / (n + 1))
-    return made
+        sums.append(total / (n + 1))
+    return sums
 
 
 def _run_bits(bars: Sequence[Bar]) -> list[float]:
     """What it costs to tell so many bars from the start by one bar, for each number of them."""
     counts: dict[_Feature, int] = defaultdict(int)
     could: dict[_Feature, int] = {}
-    made = [0.0]
+    sums = [0.0]
     for n, bar in enumerate(bars):
         for feature in could:
             could[feature] += _could(bar, feature)
@@ -229,8 +232,8 @@ def _run_bits(bars: Sequence[Bar]) -> list[float]:
             if feature not in could:
                 could[feature] = sum(_could(b, feature) for b in bars[: n + 1])
             counts[feature] += 1
-        made.append(sum(_bits(count, could[feature]) for feature, count in counts.items()))
-    return made
+        sums.append(sum(_bits(count, could[feature]) for feature, count in counts.items()))
+    return sums
 
 
 def parts_of(bars: Sequence[Bar], first: int) -> list[list[Bar]]:

@@ -62,18 +62,18 @@ def _in_fill(s: Stroke, level: int) -> bool:
 
 def _optional(score: Score) -> set[str]:
     """Strokes of kick and backbeat that are not in the core of their section's groove."""
-    made: set[str] = set()
+    ids: set[str] = set()
     for g in grooves.grooves(score):
         if not g.core:
             continue
         core = {(s.bar, s.place, s.part) for s in g.core}
         for bar in range(g.first_bar, g.last_bar + 1):
             unit = (bar - g.first_bar) % g.length + 1
-            made |= {
+            ids |= {
                 s.id
                 for s in score.strokes_of(bar)
                 if KIT[s.part].layer in ("kick", "backbeat")
                 and s.dynamic != "ghost"
                 and (unit, Fraction(s.place), s.part) not in core
             }
-    return made
+    return ids

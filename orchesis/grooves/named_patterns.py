@@ -234,8 +234,8 @@ def figures(
     if not strokes:
         return []
     v = voices(strokes, meter, length, swing)
-    found = [name for name, rule in _RULES if rule(v)]
-    found += [name for name in (_clave(v), _tresillo(v)) if name]
-    if "half-time shuffle" in found:
-        found = [n for n in found if n not in ("shuffle", "half-time backbeat")]
-    return found
+    names = [name for name, rule in _RULES if rule(v)]
+    names += [name for name in (_clave(v), _tresillo(v)) if name]
+    if "half-time shuffle" in names:
+        names = [n for n in names if n not in ("shuffle", "half-time backbeat")]
+    return names

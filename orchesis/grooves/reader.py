@@ -72,18 +72,22 @@ def grooves(
         for part in parts_of(bars, section.first_bar):
             if part:
                 parts.append((section, part))
-                own = placed[section.label, score.meters[part[0].number - 1]]
-                own += [(b.number - part[0].number, b) for b in part]
+                bars_of_music = placed[section.label, score.meters[part[0].number - 1]]
+                bars_of_music += [(b.number - part[0].number, b) for b in part]
         if not bars:
             parts.append((section, []))
-    said = {s.label: of_music(score.groove_verdicts, s.label) for s in score.sections}
-    units = {music: _unit(own, said[music[0]]) for music, own in placed.items()}
-    known: dict[tuple[str, object], dict[tuple[Key, int, int], float]] = defaultdict(dict)
+    verdicts = {s.label: of_music(score.groove_verdicts, s.label) for s in score.sections}
+    units = {
+        music: _unit(bars_of_music, verdicts[music[0]]) for music, bars_of_music in placed.items()
+    }
+    spots_by_music: dict[tuple[str, object], dict[tuple[Key, int, int], float]] = defaultdict(dict)
     spots: relations.Known = {}
-    made: list[Groove] = []
+    grooves_found: list[Groove] = []
     for section, bars in parts:
         if not bars:
-            made.append(replace(_silent(section, threshold), name=said[section.label].name))
+            grooves_found.append(
+                replace(_silent(section, threshold), name=verdicts[section.label].name)
+            )
             continue
         unit = units[section.label, score.meters[bars[0].number - 1]]
         rows = [p for s, p in parts if s is section]
@@ -91,21 +95,21 @@ def grooves(
         follows = rows.index(bars) + 1
         last = rows[follows][0].number - 1 if follows < len(rows) else section.last_bar
         music = placed[section.label, score.meters[bars[0].number - 1]]
-        own_said = said[section.label]
-        shares = known[section.label, score.meters[bars[0].number - 1]]
+        own_said = verdicts[section.label]
+        shares = spots_by_music[section.label, score.meters[bars[0].number - 1]]
         reader = _Reader(
             score, section, bars, first, last, unit, music, threshold, own_said, shares
         )
         groove = reader.groove(spans, levels, tones)
-        made.append(relations.related(groove, made, score, spots))
-    return made
+        grooves_found.append(relations.related(groove, grooves_found, score, spots))
+    return grooves_found
 
 
-def _unit(placed: Sequence[tuple[int, Bar]], said: GrooveVerdict) -> tuple[int, set[Key]]:
+def _unit(placed: Sequence[tuple[int, Bar]], verdict: GrooveVerdict) -> tuple[int, set[Key]]:
     """The unit that the bars tell, or as long a one as a person says."""
-    if not said.length:
+    if not verdict.length:
         return unit_of(placed)
-    return said.length, phased(placed, said.length)[1]
+    return verdict.length, phased(placed, verdict.length)[1]
 
 
 def _silent(section: Section, threshold: float) -> Groove:
@@ -181,28 +185,28 @@ class _Reader:
         In bars as heard, drums hide cymbals: a place of the grid at which the hand is heard now
         and then is taken for one that it always plays. Confirmed bars are taken at their word.
         """
-        made: dict[tuple[int, Key], Stroke] = {}
+        evened: dict[tuple[int, Key], Stroke] = {}
         if any(b.number in self.score.confirmed for b in self.bars):
-            return made
+            return evened
         if not any(s.placed_by == "heard" for b in self.bars for s in b.strokes.values()):
-            return made
+            return evened
         for phase in range(self.length):
-            own = [k for p, k in core if p == phase and KIT[k.part].role == "time"]
-            for part in {k.part for k in own}:
-                places = {k.place for k in own if k.part == part}
+            time_keys = [k for p, k in core if p == phase and KIT[k.part].role == "time"]
+            for part in {k.part for k in time_keys}:
+                places = {k.place for k in time_keys if k.part == part}
                 for step in _GRIDS:
                     grid = {step * n for n in range(int(self.meter.beats / step))}
                     if not places <= grid or len(places) < _NEARLY * len(grid):
                         continue
-                    for place in grid - {k.place for k in own}:
+                    for place in grid - {k.place for k in time_keys}:
                         key = Key(place.numerator, place.denominator, part, False)
                         having, could = self.seen(key, phase)
                         is_said_not = self.is_core(key, phase) is False
                         if could and len(having) >= _NOW_AND_THEN * len(could) and not is_said_not:
                             strokes = [b.strokes[key] for b in having]
-                            made[phase, key] = _typical(strokes, phase + 1)
+                            evened[phase, key] = _typical(strokes, phase + 1)
                     break
-        return made
+        return evened
 
     def needed(self, bars: Sequence[Bar], elsewhere: float) -> float:
         """The threshold for strokes of these bars; what the music has elsewhere too needs less."""
@@ -227,11 +231,11 @@ class _Reader:
                 having, could = self.seen(key, phase)
                 share = len(having) / len(could) if could else 0.0
                 chance[phase, key] = share
-                said = self.is_core(key, phase)
+                verdict = self.is_core(key, phase)
                 enough = could and share >= self.needed(could, self.elsewhere(key, phase))
-                if having and (enough if said is None else said):
+                if having and (enough if verdict is None else verdict):
                     core[phase, key] = _typical([b.strokes[key] for b in having], phase + 1)
-                elif said is None and not self._stands(key, having):
+                elif verdict is None and not self._stands(key, having):
                     if len(having) >= _UNSURE and (phase == 0 or key in self.unit[1]):
                         option = self._option(key, phase, having, could)
                         unsure.append(replace(option, heard=self._heard(key, could)))
@@ -263,9 +267,9 @@ class _Reader:
         typical, fullest, thinned = self._examples(chance, set(unexplained))
         comps = self._comps(core)
         woven = [self._without(b, core) for b in self.bars] if comps else self.bars
-        found = vocabulary.read(self.score, woven, levels, tones)
+        phrases = vocabulary.read(self.score, woven, levels, tones)
         is_same = not options and not once and sum(off.values()) <= _FIXED * len(off)
-        kind = self._kind(core, is_same, found is not None, comps)
+        kind = self._kind(core, is_same, phrases is not None, comps)
         one = self._one_bar()
         free = ("skeleton", "vocabulary", "through")
         has_time = any(KIT[k.part].role == "time" for k in self.keys)
@@ -296,9 +300,9 @@ class _Reader:
             fullest=fullest if thinned >= _THINNED and (options or kind == "thinned") else 0,
             thinned=thinned,
             differences=self._differences(core),
-            phrases=found.phrases if found and kind == "vocabulary" else (),
-            feet=found.feet if found and kind == "vocabulary" else (),
-            feet_are_free=bool(found and kind == "vocabulary" and found.feet_are_free),
+            phrases=phrases.phrases if phrases and kind == "vocabulary" else (),
+            feet=phrases.feet if phrases and kind == "vocabulary" else (),
+            feet_are_free=bool(phrases and kind == "vocabulary" and phrases.feet_are_free),
             over=surface_of([list(core.values())]) if comps and kind == "vocabulary" else "",
             never=tuple(form.never({s.part for s in strokes and every}, told_fills, crashes)),
             figures=tuple(figures(list(core.values()), self.meter, self.length, self.score.swing))
@@ -355,7 +359,7 @@ class _Reader:
         self, options: Sequence[Option], core: Mapping[tuple[int, Key], Stroke]
     ) -> list[Option]:
         """The options with what they come with or instead of, three of both at the most."""
-        found: dict[int, list[tuple[str, Spot]]] = defaultdict(list)
+        company: dict[int, list[tuple[str, Spot]]] = defaultdict(list)
         for (i, a), (j, b) in combinations(enumerate(options), 2):
             one, two = set(a.bars), set(b.bars)
             both, either = len(one & two), len(one | two)
@@ -367,26 +371,26 @@ class _Reader:
             elif both == 0 and either >= _INSTEAD * max(a.of, b.of) and self._rival(a, b):
                 how = "instead"
             if how:
-                found[i].append((how, b.spot))
-                found[j].append((how, a.spot))
+                company[i].append((how, b.spot))
+                company[j].append((how, a.spot))
         numbers = {b.number: b for b in self.bars}
         for i, option in enumerate(options):
             for (phase, key), stroke in core.items():
                 if option.bar not in (0, phase + 1) or stroke.limb != option.limb:
                     continue
-                own = [numbers[b] for b in option.bars if numbers[b].tells(key)]
-                without = [b for b in own if key not in b.strokes]
+                bars = [numbers[b] for b in option.bars if numbers[b].tells(key)]
+                without = [b for b in bars if key not in b.strokes]
                 if (
-                    own
-                    and len(without) >= _INSTEAD * len(own)
+                    bars
+                    and len(without) >= _INSTEAD * len(bars)
                     and abs(key.place - option.place) <= 1
                 ):
-                    found[i].append(("instead", Spot(stroke.part, key.place)))
+                    company[i].append(("instead", Spot(stroke.part, key.place)))
         return [
             replace(
                 o,
-                beside=tuple(x for how, x in found[i][:3] if how == "beside"),
-                instead=tuple(x for how, x in found[i][:3] if how == "instead"),
+                beside=tuple(x for how, x in company[i][:3] if how == "beside"),
+                instead=tuple(x for how, x in company[i][:3] if how == "instead"),
             )
             for i, o in enumerate(options)
         ]
@@ -397,15 +401,15 @@ class _Reader:
     def _unlike(self, bar: Bar, core: Mapping[tuple[int, Key], Stroke]) -> float:
         """Share of strokes by which a bar differs from the core."""
         wanted = {k for p, k in core if p == self.phase[bar.number] and bar.tells(k)}
-        own = set(bar.strokes)
-        return len(wanted ^ own) / max(1, len(wanted | own))
+        keys = set(bar.strokes)
+        return len(wanted ^ keys) / max(1, len(wanted | keys))
 
     def _stands(self, key: Key, having: Sequence[Bar]) -> bool:
         """Whether what only some bars have can be told: in bars as heard, if the ears were sure."""
         strokes = [b.strokes[key] for b in having]
-        known = any(b.number in self.score.confirmed for b in having)
+        is_confirmed = any(b.number in self.score.confirmed for b in having)
         sure = sum(s.confidence for s in strokes) / max(1, len(strokes))
-        return known or any(s.placed_by != "heard" for s in strokes) or sure >= _TOLD
+        return is_confirmed or any(s.placed_by != "heard" for s in strokes) or sure >= _TOLD
 
     def _comps(self, core: Mapping[tuple[int, Key], Stroke]) -> bool:
         """Whether the time goes on while what the other hand plays changes from bar to bar."""
@@ -416,8 +420,8 @@ class _Reader:
 
     def _without(self, bar: Bar, core: Mapping[tuple[int, Key], Stroke]) -> Bar:
         """A bar with what stands over the core only."""
-        own = {k: s for k, s in bar.strokes.items() if (self.phase[bar.number], k) not in core}
-        return replace(bar, strokes={k: s for k, s in own.items() if not _is_time(k)})
+        more = {k: s for k, s in bar.strokes.items() if (self.phase[bar.number], k) not in core}
+        return replace(bar, strokes={k: s for k, s in more.items() if not _is_time(k)})
 
     def _kind(
         self,
@@ -432,14 +436,14 @@ class _Reader:
             return "stops"
         total = sum(len(b.strokes) for b in self.bars)
         hits = sum((self.phase[b.number], k) in core for b in self.bars for k in b.strokes)
-        told = hits / max(1, total)
+        share = hits / max(1, total)
         if is_same:
             return "fixed"
-        if told >= _CORE and not comps:
+        if share >= _CORE and not comps:
             return "options"
         if has_vocabulary:
             return "vocabulary"
-        if told >= _SKELETON and len(core) >= 2 * self.length:
+        if share >= _SKELETON and len(core) >= 2 * self.length:
             return "skeleton"
         return "through"
 
@@ -495,10 +499,10 @@ class _Reader:
         if not whole:
             return 0, 0.0
         number, most = max(whole.items(), key=lambda x: (len(x[1]), -x[0]))
-        others = [own for bar, own in whole.items() if bar != number]
+        others = [strokes_of_bar for bar, strokes_of_bar in whole.items() if bar != number]
         if len(most) < _FULL or len({*others}) < _WAYS or not others:
             return 0, 0.0
-        return number, sum(own <= most for own in others) / len(others)
+        return number, sum(strokes_of_bar <= most for strokes_of_bar in others) / len(others)
 
     def _differences(
         self, core: Mapping[tuple[int, Key], Stroke]
@@ -515,11 +519,13 @@ def _is_time(key: Key) -> bool:
     return KIT[key.part].role in ("time", "left_foot")
 
 
-def _once(found: Mapping[int, Sequence[Stroke]]) -> tuple[tuple[int, tuple[Spot, ...]], ...]:
+def _once(
+    strokes_by_bar: Mapping[int, Sequence[Stroke]],
+) -> tuple[tuple[int, tuple[Spot, ...]], ...]:
     """Strokes that come in one bar only, bar by bar."""
     return tuple(
         (bar, tuple(dict.fromkeys(Spot(s.part, s.place) for s in strokes)))
-        for bar, strokes in sorted(found.items())
+        for bar, strokes in sorted(strokes_by_bar.items())
     )
 
 

@@ -22,11 +22,11 @@ _Row = list[Stroke]
 
 
 def related(
-    groove: Groove, earlier: Sequence[Groove], score: Score, known: Known | None = None
+    groove: Groove, earlier: Sequence[Groove], score: Score, memo: Known | None = None
 ) -> Groove:
     """The groove with its relation to the earlier one that is likest. known: what was reckoned of
     the earlier ones before."""
-    known = {} if known is None else known
+    memo = {} if memo is None else memo
     if not groove.core:
         return groove
     meter = score.meters[groove.first_bar - 1]
@@ -34,19 +34,19 @@ def related(
     for n, other in enumerate(earlier):
         if not other.core or score.meters[other.first_bar - 1] != meter:
             continue
-        like = likeness(other.core, groove.core, meter, (other.length, groove.length), known)
+        like = likeness(other.core, groove.core, meter, (other.length, groove.length), memo)
         if best is None or like > best[0]:
             best = (like, n)
     if best is None or best[0] < _LIKE:
         return groove
     other = earlier[best[1]]
     names = {s.id: s.name for s in score.sections}
-    found = replace(
+    described = replace(
         relation(other.core, groove.core, meter, (other.length, groove.length)),
         of="" if other.section == groove.section else names.get(other.section, ""),
         bar=other.first_bar,
     )
-    return replace(groove, relation=found, to=best[1])
+    return replace(groove, relation=described, to=best[1])
 
 
 def _unrolled(core: Sequence[Stroke], length: int, to: int) -> _Row:
@@ -67,7 +67,7 @@ def _spots(
 ) -> _Spots:
     """(tick of the unrolled unit, part, whether it is soft) of every stroke."""
     bar = meter.beats * _TICKS
-    own = [
+    spots = [
         (
             (s.bar - 1) * bar + s.place.numerator * _TICKS // s.place.denominator,
             s.part,
@@ -79,7 +79,7 @@ def _spots(
     return {
         (at + turn * length * bar, part, soft)
         for turn in range(to // length)
-        for at, part, soft in own
+        for at, part, soft in spots
     }
 
 
@@ -92,19 +92,19 @@ def likeness(
     b: Sequence[Stroke],
     meter: Meter,
     lengths: tuple[int, int],
-    known: Known | None = None,
+    memo: Known | None = None,
 ) -> float:
     """How near groove b is to groove a, 0..1; one that was moved along the bar, or plays the
     same on another surface, is near too."""
     size = lcm(*lengths)
-    known = {} if known is None else known
+    memo = {} if memo is None else memo
 
     def spots(core: Sequence[Stroke], length: int, with_time: bool) -> _Spots:
         asked = (id(core), length, size, with_time)
-        found = known.get(asked)
-        if found is None:  # the core is kept with them: its id is nobody else's meanwhile
-            found = known[asked] = (_spots(core, meter, length, size, with_time), core)
-        return found[0]
+        spots_there = memo.get(asked)
+        if spots_there is None:  # the core is kept with them: its id is nobody else's meanwhile
+            spots_there = memo[asked] = (_spots(core, meter, length, size, with_time), core)
+        return spots_there[0]
 
     plain = _shared(spots(a, lengths[0], True), spots(b, lengths[1], True))
     rest_a, rest_b = (

@@ -34,10 +34,10 @@ def _is_foot(key: Key) -> bool:
 def _clusters(sets: Sequence[frozenset[Key]]) -> list[list[int]]:
     """Indices of bars that play the same, by the first that did."""
     groups: list[list[int]] = []
-    for i, own in enumerate(sets):
+    for i, members in enumerate(sets):
         for group in groups:
             first = sets[group[0]]
-            if own == first or len(own & first) >= _SAME * len(own | first):
+            if members == first or len(members & first) >= _SAME * len(members | first):
                 group.append(i)
                 break
         else:
@@ -105,10 +105,12 @@ def _phrase(
         if elsewhere <= (1 - _THERE) * max(1, len(others)):
             on_tone = tone
     level = [_level(score, b.number, levels) for b in bars]
-    known = [x for x in level if x is not None]
-    own = [level[i] for i in group if level[i] is not None]
-    if len(own) >= 2 and len(known) > len(own):
-        off = float(np.mean([x for x in own if x is not None])) - float(np.mean(known))
+    levels_heard = [x for x in level if x is not None]
+    levels_there = [level[i] for i in group if level[i] is not None]
+    if len(levels_there) >= 2 and len(levels_heard) > len(levels_there):
+        off = float(np.mean([x for x in levels_there if x is not None])) - float(
+            np.mean(levels_heard)
+        )
         louder = off if abs(off) >= _LOUDER else None
     return Phrase(
         bars[group[0]].number,

@@ -80,20 +80,20 @@ def alternatives(score: Score, bar: int, player: Player | None = None) -> list[A
     now = tuple(s.limb for s in hands)
     stuck[now] = []
     for school in (player.school, *SCHOOLS):
-        found = solve(_schooled(free, school), replace(player, school=school), near)
-        offer(school, found.limbs)
+        solution = solve(_schooled(free, school), replace(player, school=school), near)
+        offer(school, solution.limbs)
     offer(ROUND, solve_loop(free, [bar], player).limbs)
     bound = len(solve(free, player, near).unplayable)
     for name, limbs in _by_rudiments(free, hands, player):
-        found = solve(chosen(free, limbs), player, near)
-        if len(found.unplayable) <= bound:
-            offer(name, {s.id: found.limbs[s.id] for s in hands})
-    said = recorded.turns(score, hands)
-    made = []
+        solution = solve(chosen(free, limbs), player, near)
+        if len(solution.unplayable) <= bound:
+            offer(name, {s.id: solution.limbs[s.id] for s in hands})
+    turns = recorded.turns(score, hands)
+    row_of_alternatives = []
     for row, names in stuck.items():
         limbs = dict(zip((s.id for s in hands), row, strict=True))
         cost = solve(chosen(free, limbs), player, near).cost
-        made.append(
+        row_of_alternatives.append(
             Alternative(
                 ", ".join(dict.fromkeys(names)) or "as it stands",
                 limbs,
@@ -101,11 +101,11 @@ def alternatives(score: Score, bar: int, player: Player | None = None) -> list[A
                 round(cost, 1),
                 facts(score, hands, limbs, player),
                 row == now,
-                _agrees(hands, limbs, said),
+                _agrees(hands, limbs, turns),
             )
         )
-    made.sort(key=lambda a: (not a.is_now, a.cost))
-    return made[:_MOST]
+    row_of_alternatives.sort(key=lambda a: (not a.is_now, a.cost))
+    return row_of_alternatives[:_MOST]
 
 
 def stick_as(
@@ -117,10 +117,10 @@ def stick_as(
     hands = [s for b in bars for s in _hands(score, b)]
     limbs: dict[str, str] = {}
     for row in rows(score, hands):
-        own = [s for s in row.strokes if s is not None]
-        if len(own) > 1 and 2 * len(own) >= rudiments.length(name):
-            word = rudiments.sticking(name, len(own), player.hand[0].upper())
-            limbs |= {s.id: f"{h}H" for s, h in zip(own, word, strict=True)}
+        strokes_of_row = [s for s in row.strokes if s is not None]
+        if len(strokes_of_row) > 1 and 2 * len(strokes_of_row) >= rudiments.length(name):
+            word = rudiments.sticking(name, len(strokes_of_row), player.hand[0].upper())
+            limbs |= {s.id: f"{h}H" for s, h in zip(strokes_of_row, word, strict=True)}
     return limbs
 
 
@@ -134,8 +134,8 @@ def _hands(score: Score, bar: int) -> list[Stroke]:
 
 def _released(score: Score, bar: int) -> Score:
     """The score with no limb of the bar chosen."""
-    own = {s.id: s.changed(limb_by="program") for s in score.strokes_of(bar)}
-    return score.with_strokes({**score.strokes, **own}.values()).sharing_bars(score, {bar})
+    released = {s.id: s.changed(limb_by="program") for s in score.strokes_of(bar)}
+    return score.with_strokes({**score.strokes, **released}.values()).sharing_bars(score, {bar})
 
 
 def _schooled(score: Score, school: str) -> Score:
@@ -147,9 +147,9 @@ def _schooled(score: Score, school: str) -> Score:
 
 def chosen(score: Score, limbs: dict[str, str]) -> Score:
     """The score with some limbs, by id, as a person chose them."""
-    own = {i: score.strokes[i].changed(limb=limb, limb_by="person") for i, limb in limbs.items()}
-    bars = {s.bar for s in own.values()}
-    return score.with_strokes({**score.strokes, **own}.values()).sharing_bars(score, bars)
+    stuck = {i: score.strokes[i].changed(limb=limb, limb_by="person") for i, limb in limbs.items()}
+    bars = {s.bar for s in stuck.values()}
+    return score.with_strokes({**score.strokes, **stuck}.values()).sharing_bars(score, bars)
 
 
 def _by_rudiments(
@@ -159,27 +159,33 @@ def _by_rudiments(
     longest = max(rows(score, hands), key=lambda r: len(r.tokens), default=None)
     if longest is None or None in longest.strokes:
         return []
-    own = [s for s in longest.strokes if s is not None]
-    length = score.seconds(own[-1].bar, own[-1].place) - score.seconds(own[0].bar, own[0].place)
-    if length > FAST * (len(own) - 1) or any(KIT[s.part].role == "time" for s in own):
+    strokes_of_row = [s for s in longest.strokes if s is not None]
+    length = score.seconds(strokes_of_row[-1].bar, strokes_of_row[-1].place) - score.seconds(
+        strokes_of_row[0].bar, strokes_of_row[0].place
+    )
+    if length > FAST * (len(strokes_of_row) - 1) or any(
+        KIT[s.part].role == "time" for s in strokes_of_row
+    ):
         return []  # a rudiment is fast; one hand keeps the time
     signs = [t[:-1] for t in longest.tokens]
-    made = []
+    stickings = []
     for r in _TRIED:
         word = [t[:-1] for t in r.word]
-        fits = len(own) >= len(word) and len(own) % len(word) == 0
-        if fits and all(signs[k] == word[k % len(word)] for k in range(len(own))):
-            hand = rudiments.sticking(r.name, len(own), player.hand[0].upper())
-            made.append((r.name, {s.id: f"{h}H" for s, h in zip(own, hand, strict=True)}))
-    return made
+        fits = len(strokes_of_row) >= len(word) and len(strokes_of_row) % len(word) == 0
+        if fits and all(signs[k] == word[k % len(word)] for k in range(len(strokes_of_row))):
+            hand = rudiments.sticking(r.name, len(strokes_of_row), player.hand[0].upper())
+            stickings.append(
+                (r.name, {s.id: f"{h}H" for s, h in zip(strokes_of_row, hand, strict=True)})
+            )
+    return stickings
 
 
-def _agrees(hands: Sequence[Stroke], limbs: dict[str, str], said: dict[str, bool]) -> bool | None:
+def _agrees(hands: Sequence[Stroke], limbs: dict[str, str], turns: dict[str, bool]) -> bool | None:
     """Whether a sticking does what the recording speaks for."""
-    if not said:
+    if not turns:
         return None
     return all(
-        (limbs[a.id] != limbs[b.id]) == said[b.id] for a, b in pairwise(hands) if b.id in said
+        (limbs[a.id] != limbs[b.id]) == turns[b.id] for a, b in pairwise(hands) if b.id in turns
     )
 
 
@@ -199,12 +205,12 @@ def facts(score: Score, hands: Sequence[Stroke], limbs: dict[str, str], player: 
             usual = KIT[right.part].family == "hat"  # over the snare to the hat is how most play
             crossings += not usual and plan.x_of(left.part) - plan.x_of(right.part) > 0.25
     for hand in ("RH", "LH"):
-        own = [s.part for s in hands if limbs[s.id] == hand]
-        way += sum(plan.distance(a, b) for a, b in pairwise(own))
+        parts = [s.part for s in hands if limbs[s.id] == hand]
+        way += sum(plan.distance(a, b) for a, b in pairwise(parts))
 
     def count(dynamic: str) -> tuple[int, int]:
-        own = [limbs[s.id] == lead for s in hands if s.dynamic == dynamic]
-        return sum(own), len(own) - sum(own)
+        leads = [limbs[s.id] == lead for s in hands if s.dynamic == dynamic]
+        return sum(leads), len(leads) - sum(leads)
 
     accents, ghosts = count("accent"), count("ghost")
     soft_hand = lead if ghosts[0] else ("LH" if lead == "RH" else "RH")

@@ -47,8 +47,8 @@ class Proposal:
 def arranged(score: Score, way: str, bars: Collection[int], player: Player | None = None) -> Score:
     """The score with some bars played another way, limbs solved anew, and playable."""
     player = player or score.player
-    own = difficulty.played(score, sorted(bars))
-    new = _changed(score, WAYS[way](score, own, player))
+    played_bars = difficulty.played(score, sorted(bars))
+    new = _changed(score, WAYS[way](score, played_bars, player))
     new = with_limbs(new, player, bars)
     return with_limbs(_settled(new, bars, player), player, bars)
 
@@ -67,31 +67,31 @@ def _changed(score: Score, changes: dict[str, Stroke | None]) -> Score:
 
 def _once(strokes: Iterable[Stroke]) -> list[Stroke]:
     """One stroke a part and place: the louder one."""
-    made: dict[tuple[int, Fraction, str], Stroke] = {}
+    by_place: dict[tuple[int, Fraction, str], Stroke] = {}
     for s in strokes:
         at = (s.bar, s.place, s.part)
-        if at not in made or made[at].loudness < s.loudness:
-            made[at] = s
-    return list(made.values())
+        if at not in by_place or by_place[at].loudness < s.loudness:
+            by_place[at] = s
+    return list(by_place.values())
 
 
 def _settled(score: Score, bars: Collection[int], player: Player) -> Score:
     """What is still unplayable is put elsewhere or thinned, the least important first."""
     looked_at = set(bars)
     while True:  # each turn takes something away
-        found = solve(score, player, looked_at).unplayable
-        if not found and looked_at == set(bars):
+        unplayable = solve(score, player, looked_at).unplayable
+        if not unplayable and looked_at == set(bars):
             return score
         # What was changed is looked at with its neighbours; in the end, all of it once more.
-        near = {b for u in found for b in (u.bar - 1, u.bar, u.bar + 1)}
+        near = {b for u in unplayable for b in (u.bar - 1, u.bar, u.bar + 1)}
         looked_at = near & set(bars) or set(bars)
         changes: dict[str, Stroke | None] = {}
-        own = difficulty.played(score, sorted({u.bar for u in found}))
-        hands = moments_of(s for s in own if is_hand(s))
-        if any(u.reason == "lacks" for u in found):
+        played_bars = difficulty.played(score, sorted({u.bar for u in unplayable}))
+        hands = moments_of(s for s in played_bars if is_hand(s))
+        if any(u.reason == "lacks" for u in unplayable):
             for way in ("toms", "cymbals", "auxiliary"):
-                changes |= WAYS[way](score, own, player)
-        for u in found:
+                changes |= WAYS[way](score, played_bars, player)
+        for u in unplayable:
             s = score.strokes[u.stroke]
             if u.reason == "lacks":
                 changes.setdefault(s.id, None)
@@ -111,19 +111,19 @@ def proposals(
     them easier, by how much easier for how little changed."""
     player = player or score.player
     asked = sorted(score.by_bar() if bars is None else bars)
-    own = difficulty.played(score, asked)
+    played_bars = difficulty.played(score, asked)
     needed = _needed(score, asked, player)
     figures: dict[int, float] = {}
 
     def hard(of: Score, bar: int) -> float:
         return difficulty.of(of, [bar]).total
 
-    made: list[tuple[float, Proposal]] = []
+    weighed: list[tuple[float, Proposal]] = []
     for order, (way, change) in enumerate(WAYS.items()):
         if way in _ASKED:
             continue
-        changes = change(score, own, player)
-        touched = sorted({s.bar for s in own if s.id in changes})
+        changes = change(score, played_bars, player)
+        touched = sorted({s.bar for s in played_bars if s.id in changes})
         if not touched:
             continue
         new = arranged(score, way, touched, player)
@@ -135,10 +135,12 @@ def proposals(
         must = needed.get(way, 0)
         if not must and gain <= _LEAST_GAIN and way != "cross_stick_to_snare":
             continue
-        worth = 100.0 * must + gain / (0.4 + lost / max(1, len(own))) - 0.001 * order
+        worth = 100.0 * must + gain / (0.4 + lost / max(1, len(played_bars))) - 0.001 * order
         bars_of = tuple(touched)
-        made.append((worth, Proposal(way, bars_of, must > 0, round(gain, 2), len(changes), player)))
-    return [p for _, p in sorted(made, key=lambda p: -p[0])]
+        weighed.append(
+            (worth, Proposal(way, bars_of, must > 0, round(gain, 2), len(changes), player))
+        )
+    return [p for _, p in sorted(weighed, key=lambda p: -p[0])]
 
 
 _LEAST_GAIN = 0.1
@@ -164,21 +166,21 @@ def _loss(was: Stroke, now: Stroke | None) -> float:
 
 def _needed(score: Score, bars: Sequence[int], player: Player) -> Counter[str]:
     """Ways that unplayable strokes ask for, with how many ask."""
-    made: Counter[str] = Counter()
+    needs: Counter[str] = Counter()
     for u in solve(score, player, bars).unplayable:
         s = score.strokes[u.stroke]
         if u.reason == "lacks":
             layer = KIT[s.part].layer
-            made[layer if layer in ("toms", "auxiliary") else "cymbals"] += 1
+            needs[layer if layer in ("toms", "auxiliary") else "cymbals"] += 1
         elif u.reason == "too fast":
             if not is_hand(s):
-                made["single_pedal"] += 1
+                needs["single_pedal"] += 1
             elif KIT[s.part].role == "time":
-                made["two_handed_hat"] += 1
-                made["thin_time"] += 1
+                needs["two_handed_hat"] += 1
+                needs["thin_time"] += 1
             else:
-                made["thin_fill"] += 1
+                needs["thin_fill"] += 1
         else:
             for way in _FOR.get(u.reason, ("one_part",)):
-                made[way] += 1
-    return made
+                needs[way] += 1
+    return needs

@@ -89,10 +89,10 @@ Moments = dict[Fraction, list[Stroke]]
 
 
 def _moments(score: Score, strokes: Sequence[Stroke]) -> Moments:
-    made: Moments = defaultdict(list)
+    moments: Moments = defaultdict(list)
     for s in strokes:
-        made[score.beat_of(s.bar, s.place)].append(s)
-    return dict(sorted(made.items()))
+        moments[score.beat_of(s.bar, s.place)].append(s)
+    return dict(sorted(moments.items()))
 
 
 def _length(score: Score, strokes: Sequence[Stroke]) -> float:
@@ -133,14 +133,14 @@ def _independence(moments: Moments, seconds: float) -> float:
     own; a second."""
     if not moments:
         return 0.0
-    own: dict[str, list[Fraction]] = defaultdict(list)
+    places_of_limb: dict[str, list[Fraction]] = defaultdict(list)
     for at, strokes in moments.items():
         for s in strokes:
-            own[s.limb].append(at)
-    busiest = max(own, key=lambda limb: len(own[limb]))
-    carried = set(own[busiest])
+            places_of_limb[s.limb].append(at)
+    busiest = max(places_of_limb, key=lambda limb: len(places_of_limb[limb]))
+    carried = set(places_of_limb[busiest])
     load = 0.0
-    for limb, places in own.items():
+    for limb, places in places_of_limb.items():
         if limb == busiest:
             continue
         # A limb that comes as regularly as a clock needs no thought.
@@ -151,10 +151,10 @@ def _independence(moments: Moments, seconds: float) -> float:
         for at in places:
             between = 1.3 if at not in carried else 0.8
             load += foot * weight * between * (0.25 + _off(at))
-    limbs = len(own)
-    told = list(moments.values())
+    limbs = len(places_of_limb)
+    row = list(moments.values())
     ways = {
-        (_set(a), _set(b)) for a, b in pairwise(told)
+        (_set(a), _set(b)) for a, b in pairwise(row)
     }  # what has to be learned: which limbs follow on which
     beats = {int(at) for at in moments}
     hanging = sum(
@@ -186,8 +186,8 @@ def _ways(score: Score, strokes: Sequence[Stroke]) -> float:
     plan = plan_of(score.player.plan)
     total = 0.0
     for limb in ("RH", "LH"):
-        own = [s.part for s in strokes if s.limb == limb]
-        total += sum(plan.distance(a, b) for a, b in pairwise(own) if PIECE[a] != PIECE[b])
+        parts = [s.part for s in strokes if s.limb == limb]
+        total += sum(plan.distance(a, b) for a, b in pairwise(parts) if PIECE[a] != PIECE[b])
     return total
 
 
@@ -196,13 +196,13 @@ def _contrasts(moments: Moments, seconds: float) -> float:
     backbeat; hats opened and shut; ornaments. A second."""
     count = 0.0
     last: dict[str, Stroke] = {}
-    for own in moments.values():
-        for s in own:
+    for together in moments.values():
+        for s in together:
             if KIT[s.part].role.endswith("_foot"):
                 continue
             before = last.get(s.limb)
             soft = s.dynamic == "ghost"
-            if soft and len(own) > 1:
+            if soft and len(together) > 1:
                 count += 0.5
             if before is not None and before.dynamic != s.dynamic:
                 beside = (before.dynamic, s.dynamic)
@@ -236,11 +236,11 @@ def fastest(score: Score, bars: Sequence[int], player: Player | None = None) -> 
     limbs that strike at most once are not told."""
     plan = plan_of((player or score.player).plan)
     strokes = played(score, bars)
-    own: dict[str, list[Stroke]] = defaultdict(list)
+    strokes_of_limb: dict[str, list[Stroke]] = defaultdict(list)
     for s in strokes:
-        own[s.limb].append(s)
-    made = {}
-    for limb, row in own.items():
+        strokes_of_limb[s.limb].append(s)
+    tempi = {}
+    for limb, row in strokes_of_limb.items():
         best = None
         run = 1
         for n, (a, b) in enumerate(pairwise(row)):
@@ -269,8 +269,8 @@ def fastest(score: Score, bars: Sequence[int], player: Player | None = None) -> 
             tempo = 60 * beats / least
             best = tempo if best is None else min(best, tempo)
         if best is not None:
-            made[limb] = round(best, 1)
-    return made
+            tempi[limb] = round(best, 1)
+    return tempi
 
 
 def is_harder_slow(score: Score, bars: Sequence[int]) -> bool:

@@ -21,5 +21,5 @@ def with_limbs(
     }
     if not changed:
         return score
-    made = score.with_strokes({**score.strokes, **changed}.values())
-    return made.sharing_bars(score, {s.bar for s in changed.values()})
+    limbed = score.with_strokes({**score.strokes, **changed}.values())
+    return limbed.sharing_bars(score, {s.bar for s in changed.values()})

@@ -36,17 +36,17 @@ class Saying:
 
 def sayings(score: Score, hands: Sequence[Stroke]) -> list[Saying]:
     """hands: strokes of the hands, in order of time."""
-    made = (_saying(row) for row in _rows(score, hands))
-    return [s for s in made if s is not None]
+    found_sayings = (_saying(row) for row in _rows(score, hands))
+    return [s for s in found_sayings if s is not None]
 
 
 def turns(score: Score, hands: Sequence[Stroke]) -> dict[str, bool]:
     """By id: whether the other hand plays it than the stroke before (True), or the same one."""
-    made: dict[str, bool] = {}
-    for said in sayings(score, hands):
-        for n, s in enumerate(said.strokes[1:], 1):
-            made[s.id] = said.kind != "doubles" or n % 2 == 0
-    return made
+    turns_by_stroke: dict[str, bool] = {}
+    for saying in sayings(score, hands):
+        for n, s in enumerate(saying.strokes[1:], 1):
+            turns_by_stroke[s.id] = saying.kind != "doubles" or n % 2 == 0
+    return turns_by_stroke
 
 
 def _rows(score: Score, hands: Sequence[Stroke]) -> list[list[Stroke]]:
@@ -57,7 +57,7 @@ def _rows(score: Score, hands: Sequence[Stroke]) -> list[list[Stroke]]:
     alone: dict[tuple[int, object], int] = {}
     for s in hands:
         alone[s.bar, s.place] = alone.get((s.bar, s.place), 0) + 1
-    made: list[list[Stroke]] = [[]]
+    rows_of_hands: list[list[Stroke]] = [[]]
     step = None
     for a, b in pairwise(heard):
         gap = score.beat_of(b.bar, b.place) - score.beat_of(a.bar, a.place)
@@ -68,13 +68,13 @@ def _rows(score: Score, hands: Sequence[Stroke]) -> list[list[Stroke]]:
             and 0 < score.seconds(b.bar, b.place) - score.seconds(a.bar, a.place) < _FAST
         )
         if not goes_on or (step is not None and gap != step):
-            made.append([])
+            rows_of_hands.append([])
             step = None
         if goes_on:
-            made[-1] = made[-1] or [a]
-            made[-1].append(b)
+            rows_of_hands[-1] = rows_of_hands[-1] or [a]
+            rows_of_hands[-1].append(b)
             step = gap
-    return [row for row in made if len(row) >= _FEWEST]
+    return [row for row in rows_of_hands if len(row) >= _FEWEST]
 
 
 def _saying(row: Sequence[Stroke]) -> Saying | None:

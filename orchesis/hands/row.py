@@ -32,15 +32,15 @@ def rows(score: Score, strokes: Sequence[Stroke]) -> list[Row]:
     for s in strokes:
         if not KIT[s.part].role.endswith("_foot") and s.limb in ("RH", "LH"):
             moments.setdefault(score.beat_of(s.bar, s.place), []).append(s)
-    made: list[Row] = []
+    rows_of_hands: list[Row] = []
     run: list[tuple[Fraction, Stroke]] = []
-    for at, own in moments.items():
-        if len(own) > 1:
-            made += _split(run)
+    for at, together in moments.items():
+        if len(together) > 1:
+            rows_of_hands += _split(run)
             run = []
         else:
-            run.append((at, own[0]))
-    return made + _split(run)
+            run.append((at, together[0]))
+    return rows_of_hands + _split(run)
 
 
 def _split(run: Sequence[tuple[Fraction, Stroke]]) -> list[Row]:
@@ -48,7 +48,7 @@ def _split(run: Sequence[tuple[Fraction, Stroke]]) -> list[Row]:
     if len(run) < 2:
         return [_row(run, Fraction(1))] if run else []
     gaps = [b - a for (a, _), (b, _) in pairwise(run)]
-    made, first = [], 0
+    pieces, first = [], 0
     while first < len(run):
         step = _step(gaps, first)
         last = first
@@ -57,9 +57,9 @@ def _split(run: Sequence[tuple[Fraction, Stroke]]) -> list[Row]:
             if steps.denominator != 1 or steps > _REST + 1:
                 break
             last += 1
-        made.append(_row(run[first : last + 1], step))
+        pieces.append(_row(run[first : last + 1], step))
         first = last + 1
-    return made
+    return pieces
 
 
 def _step(gaps: Sequence[Fraction], first: int) -> Fraction:

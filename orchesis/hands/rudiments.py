@@ -121,12 +121,19 @@ class Found:
 
 def found(score: Score, strokes: Sequence[Stroke]) -> list[Found]:
     """The rudiments in some strokes (in order of time; feet sound apart), in order of time."""
-    made = []
+    rudiments = []
     for row in rows(score, strokes):
         for rudiment, first, last in _divided(row):
-            own = [s for s in row.strokes[first:last] if s is not None]
-            made.append(Found(rudiment.name, own[0].bar, own[0].place, tuple(s.id for s in own)))
-    return _joined(made)
+            strokes_of_row = [s for s in row.strokes[first:last] if s is not None]
+            rudiments.append(
+                Found(
+                    rudiment.name,
+                    strokes_of_row[0].bar,
+                    strokes_of_row[0].place,
+                    tuple(s.id for s in strokes_of_row),
+                )
+            )
+    return _joined(rudiments)
 
 
 def named(score: Score, strokes: Sequence[Stroke]) -> list[str]:
@@ -134,15 +141,15 @@ def named(score: Score, strokes: Sequence[Stroke]) -> list[str]:
     return list(dict.fromkeys(f.name for f in found(score, strokes)))
 
 
-def _joined(made: list[Found]) -> list[Found]:
+def _joined(rudiments: list[Found]) -> list[Found]:
     """A rudiment that follows itself is told once."""
-    told: list[Found] = []
-    for f in made:
-        if told and told[-1].name == f.name:
-            last = told.pop()
+    joined: list[Found] = []
+    for f in rudiments:
+        if joined and joined[-1].name == f.name:
+            last = joined.pop()
             f = Found(last.name, last.bar, last.place, last.strokes + f.strokes)
-        told.append(f)
-    return told
+        joined.append(f)
+    return joined
 
 
 def _divided(row: Row) -> list[tuple[Rudiment, int, int]]:
@@ -230,9 +237,9 @@ def sticking(name: str, size: int, lead: str = "R") -> str:
     rudiment = next(r for r in RUDIMENTS if r.name == name)
     word = [t[-1] for t in rudiment.word if t != "-"]
     swaps = (rudiment.is_closed and name != "lesson 25") or name.startswith("drag paradiddle")
-    made = ""
-    while len(made) < size:
-        turn = len(made) // len(word)
-        made += "".join(word).translate(_SWAP) if swaps and turn % 2 else "".join(word)
-    made = made[:size]
-    return made if lead == "R" else made.translate(_SWAP)
+    letters = ""
+    while len(letters) < size:
+        turn = len(letters) // len(word)
+        letters += "".join(word).translate(_SWAP) if swaps and turn % 2 else "".join(word)
+    letters = letters[:size]
+    return letters if lead == "R" else letters.translate(_SWAP)

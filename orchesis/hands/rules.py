@@ -39,24 +39,29 @@ def between(score: Score, bars: Sequence[int], unit: Sequence[int] = ()) -> list
     numbers = [b for b in bars if played.strokes_of(b)]
     if not numbers:
         return []
-    own: dict[str, set[Spot]] = defaultdict(set)
+    spots_of_limb: dict[str, set[Spot]] = defaultdict(set)
     for b in numbers:
         for s in played.strokes_of(b):
             if s.doubt in NOBODYS:
                 continue
-            own[s.limb].add((b, s.place))
+            spots_of_limb[s.limb].add((b, s.place))
     # What a limb could strike: the finest even grid of the bars, its strong places more likely.
-    grid = max(2, min(16, lcm(*(p.denominator for spots in own.values() for _, p in spots))))
+    grid = max(
+        2, min(16, lcm(*(p.denominator for spots in spots_of_limb.values() for _, p in spots)))
+    )
     cells = sum(
         _likely(Fraction(k, grid))
         for b in numbers
         for k in range(played.meters[b - 1].beats * grid)
     )
-    made = [*_pairs(own, cells, len(numbers)), *_whole(own, cells, len(numbers))]
-    made += _alone(own, cells, numbers)
-    made += _alike(own, unit)
-    told = [r for r in made if r.bits >= _LEAST]
-    return _without_said(sorted(told, key=lambda r: (-round(r.bits, 6), r.kind == "always")))
+    rules = [
+        *_pairs(spots_of_limb, cells, len(numbers)),
+        *_whole(spots_of_limb, cells, len(numbers)),
+    ]
+    rules += _alone(spots_of_limb, cells, numbers)
+    rules += _alike(spots_of_limb, unit)
+    worthwhile = [r for r in rules if r.bits >= _LEAST]
+    return _without_said(sorted(worthwhile, key=lambda r: (-round(r.bits, 6), r.kind == "always")))
 
 
 def _likely(place: Fraction) -> float:
@@ -69,22 +74,22 @@ def _chance(spots: set[Spot], cells: float) -> float:
     return min(1.0, sum(_likely(p) for _, p in spots) / cells)
 
 
-def _pairs(own: dict[str, set[Spot]], cells: float, bars: int) -> list[LimbRule]:
-    made = []
-    for a, b in combinations(sorted(own), 2):
-        few, many = sorted((a, b), key=lambda limb: (len(own[limb]), _ORDER.index(limb)))
-        if len(own[few]) < _FEWEST:
+def _pairs(spots_of_limb: dict[str, set[Spot]], cells: float, bars: int) -> list[LimbRule]:
+    rules = []
+    for a, b in combinations(sorted(spots_of_limb), 2):
+        few, many = sorted((a, b), key=lambda limb: (len(spots_of_limb[limb]), _ORDER.index(limb)))
+        if len(spots_of_limb[few]) < _FEWEST:
             continue
-        both = own[few] & own[many]
-        chance = _chance(own[many], cells)
-        if own[few] == own[many]:
+        both = spots_of_limb[few] & spots_of_limb[many]
+        chance = _chance(spots_of_limb[many], cells)
+        if spots_of_limb[few] == spots_of_limb[many]:
             bits = -len(both) * log2(chance) * _UNISON
-            made.append(LimbRule("unison", (few, many), bars, bits=bits / bars))
+            rules.append(LimbRule("unison", (few, many), bars, bits=bits / bars))
             continue
-        apart = own[few] - both
+        apart = spots_of_limb[few] - both
         for kind, odd, p in (("always", apart, chance), ("never", both, 1 - chance)):
-            held = len(own[few]) - len(odd)
-            if p <= 0 or p >= 1 or held < _HOLDS * len(own[few]):
+            held = len(spots_of_limb[few]) - len(odd)
+            if p <= 0 or p >= 1 or held < _HOLDS * len(spots_of_limb[few]):
                 continue
             bits = -held * log2(p) * (_EXCEPT if odd else 1.0)
             if kind == "never" and {few, many} == {"RH", "LH"}:
@@ -92,14 +97,14 @@ def _pairs(own: dict[str, set[Spot]], cells: float, bars: int) -> list[LimbRule]
             bars_of = tuple(sorted({bar for bar, _ in odd}))
             # That two are never together says the same of both.
             named = (few, many) if kind == "always" else sorted((few, many), key=_ORDER.index)
-            made.append(LimbRule(kind, tuple(named), bars, bars_of, bits=bits / bars))
-    return made
+            rules.append(LimbRule(kind, tuple(named), bars, bars_of, bits=bits / bars))
+    return rules
 
 
-def _whole(own: dict[str, set[Spot]], cells: float, bars: int) -> list[LimbRule]:
+def _whole(spots_of_limb: dict[str, set[Spot]], cells: float, bars: int) -> list[LimbRule]:
     """That no two limbs sound together, where three or more play."""
-    playing = [spots for spots in own.values() if len(spots) >= _FEWEST]
-    if len(playing) < 3 or any(a & b for a, b in combinations(own.values(), 2)):
+    playing = [spots for spots in spots_of_limb.values() if len(spots) >= _FEWEST]
+    if len(playing) < 3 or any(a & b for a, b in combinations(spots_of_limb.values(), 2)):
         return []
     bits = 0.0
     for a, b in combinations(sorted(playing, key=len), 2):
@@ -107,15 +112,19 @@ def _whole(own: dict[str, set[Spot]], cells: float, bars: int) -> list[LimbRule]
     return [LimbRule("linear", (), bars, bits=bits / bars)]
 
 
-def _alone(own: dict[str, set[Spot]], cells: float, numbers: Sequence[int]) -> list[LimbRule]:
+def _alone(
+    spots_of_limb: dict[str, set[Spot]], cells: float, numbers: Sequence[int]
+) -> list[LimbRule]:
     """Places at which a limb sounds without any other, in each bar, where others mostly sound."""
-    made = []
+    rules = []
     bars = len(numbers)
-    busiest = max(own, key=lambda limb: len(own[limb]))  # of whom it says nothing
-    for limb, spots in own.items():
+    busiest = max(
+        spots_of_limb, key=lambda limb: len(spots_of_limb[limb])
+    )  # of whom it says nothing
+    for limb, spots in spots_of_limb.items():
         if limb == busiest:
             continue
-        others = set[Spot]().union(*(x for k, x in own.items() if k != limb))
+        others = set[Spot]().union(*(x for k, x in spots_of_limb.items() if k != limb))
         chance = _chance(others, cells)
         if not others or chance >= 1:
             continue
@@ -126,18 +135,24 @@ def _alone(own: dict[str, set[Spot]], cells: float, numbers: Sequence[int]) -> l
         if not 1 <= len(alone) <= 2 or len(alone) == len(struck):
             continue
         bits = -_ALONE * len(alone) * log2(1 - chance)
-        made.append(LimbRule("alone", (limb,), bars, places=tuple(sorted(alone)), bits=bits))
-    return made
+        rules.append(LimbRule("alone", (limb,), bars, places=tuple(sorted(alone)), bits=bits))
+    return rules
 
 
-def _alike(own: dict[str, set[Spot]], unit: Sequence[int]) -> list[LimbRule]:
+def _alike(spots_of_limb: dict[str, set[Spot]], unit: Sequence[int]) -> list[LimbRule]:
     """That two bars have the same hands and other feet, or the other way round."""
     if len(unit) != 2:
         return []
     one, two = unit
 
     def of(bar: int, limbs: str) -> set[tuple[str, Fraction]]:
-        return {(k, p) for k, spots in own.items() if k[1] == limbs for b, p in spots if b == bar}
+        return {
+            (k, p)
+            for k, spots in spots_of_limb.items()
+            if k[1] == limbs
+            for b, p in spots
+            if b == bar
+        }
 
     hands, feet = (of(one, x) == of(two, x) for x in "HF")
     if hands == feet:
@@ -146,15 +161,15 @@ def _alike(own: dict[str, set[Spot]], unit: Sequence[int]) -> list[LimbRule]:
     return [LimbRule(kind, (), 2, bits=_BARS * len(of(two, limbs)))]
 
 
-def _without_said(found: Sequence[LimbRule]) -> list[LimbRule]:
+def _without_said(rules: Sequence[LimbRule]) -> list[LimbRule]:
     """Rules that a better one already says are left out: that a unison is always so, and that
     limbs are never together where none ever are."""
-    made: list[LimbRule] = []
-    for r in found:
-        said = {frozenset(x.limbs) for x in made if x.kind in ("unison", "always", "never")}
-        if frozenset(r.limbs) in said and r.kind in ("always", "never"):
+    kept: list[LimbRule] = []
+    for r in rules:
+        pairs = {frozenset(x.limbs) for x in kept if x.kind in ("unison", "always", "never")}
+        if frozenset(r.limbs) in pairs and r.kind in ("always", "never"):
             continue
-        if r.kind in ("never", "alone") and any(x.kind == "linear" for x in made):
+        if r.kind in ("never", "alone") and any(x.kind == "linear" for x in kept):
             continue
-        made.append(r)
-    return made
+        kept.append(r)
+    return kept

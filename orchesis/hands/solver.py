@@ -161,9 +161,12 @@ class _Solver:
         self.feet = ("RF", "LF") if lead == "R" else ("LF", "RF")
 
     def solve(self, bars: Collection[int] | None, loops: bool = False) -> Solution:
-        own = self.score.by_bar() if bars is None else bars
+        strokes_of_bar = self.score.by_bar() if bars is None else bars
         strokes = [
-            s for b in sorted(own) for s in self.score.strokes_of(b) if s.doubt not in NOBODYS
+            s
+            for b in sorted(strokes_of_bar)
+            for s in self.score.strokes_of(b)
+            if s.doubt not in NOBODYS
         ]
         limbs: dict[str, str] = {}
         unplayable = [
@@ -177,7 +180,9 @@ class _Solver:
         self.heard = recorded.turns(self.score, hands)
         moments = self._moments(hands, unplayable, limbs)
         if loops and moments:
-            length = self.score.seconds(max(own) + 1) - self.score.seconds(min(own))
+            length = self.score.seconds(max(strokes_of_bar) + 1) - self.score.seconds(
+                min(strokes_of_bar)
+            )
             chosen, cost = self._round(moments, length, unplayable)
         else:
             chosen, cost = self._hands(moments, unplayable)
@@ -194,12 +199,12 @@ class _Solver:
             begin = replace(first, fixed=hands)
             once = [begin, *moments[1:]]
             before = [replace(m, time=m.time - length) for m in once]
-            told: list[Unplayable] = []
+            reported: list[Unplayable] = []
             row = [*before, *once, replace(begin, time=first.time + length)]
-            limbs, cost = self._hands(row, told)
-            tried.append((cost, limbs, told))
-        cost, limbs, told = min(tried, key=lambda t: t[0])
-        unplayable += told
+            limbs, cost = self._hands(row, reported)
+            tried.append((cost, limbs, reported))
+        cost, limbs, reported = min(tried, key=lambda t: t[0])
+        unplayable += reported
         return limbs, cost / 2
 
     def seconds(self, s: Stroke) -> float:
@@ -260,9 +265,9 @@ class _Solver:
             for b in range(section.first_bar, section.last_bar + 1)
         }
         kept = {(s.bar, int(s.place)) for s in strokes if KIT[s.part].role == "time"}
-        made = []
-        for (bar, place), own in sorted(groups.items()):
-            ordered = sorted(own, key=lambda s: (s.limb_by != "person", -_weight(s)))
+        moments = []
+        for (bar, place), together in sorted(groups.items()):
+            ordered = sorted(together, key=lambda s: (s.limb_by != "person", -_weight(s)))
             for s in ordered[2:]:
                 unplayable.append(Unplayable(s.id, s.bar, s.place, "third hand"))
                 limbs[s.id] = self.names[0]
@@ -271,7 +276,7 @@ class _Solver:
                 unplayable += [
                     Unplayable(s.id, s.bar, s.place, "grace") for s in pair if s.ornament in _GRACED
                 ]
-            made.append(
+            moments.append(
                 _Moment(
                     self.score.seconds(bar, place),
                     pair,
@@ -286,15 +291,15 @@ class _Solver:
                     schools.get(bar) or self.player.school,
                 )
             )
-        return made
+        return moments
 
     def _grids(self, strokes: Sequence[Stroke]) -> dict[tuple[int, int], int]:
         """The finest division of each beat that its hand strokes are written in."""
-        made: dict[tuple[int, int], int] = defaultdict(lambda: 1)
+        grids: dict[tuple[int, int], int] = defaultdict(lambda: 1)
         for s in strokes:
             key = (s.bar, int(s.place))
-            made[key] = max(made[key], (s.place % 1).denominator)
-        return made
+            grids[key] = max(grids[key], (s.place % 1).denominator)
+        return grids
 
     def _hands(
         self, moments: Sequence[_Moment], unplayable: list[Unplayable]
@@ -326,9 +331,9 @@ class _Solver:
         """The ways of playing a moment after a past, with what they cost; where one of them can't
         be, also those that leave strokes out."""
         ways = _ways(moment)
-        told = list(self._priced(past, moment, ways, prices))
-        yield from told
-        if len(told) < len(ways):
+        priced = list(self._priced(past, moment, ways, prices))
+        yield from priced
+        if len(priced) < len(ways):
             yield from self._priced(past, moment, _less(ways), prices)
 
     def _priced(
@@ -498,12 +503,12 @@ def _is_lead(place: Fraction, grid: int) -> bool | None:
 
 def _less(ways: list[tuple[int, ...]]) -> list[tuple[int, ...]]:
     """The same ways with strokes left out, those that leave out fewest first."""
-    made: list[tuple[int, ...]] = []
+    reduced: list[tuple[int, ...]] = []
     for w in ways:
         if len(w) == 2:
-            made += [(w[0], _NONE), (_NONE, w[1])]
-    made.append((_NONE,) * len(ways[0]))
-    return list(dict.fromkeys(made))
+            reduced += [(w[0], _NONE), (_NONE, w[1])]
+    reduced.append((_NONE,) * len(ways[0]))
+    return list(dict.fromkeys(reduced))
 
 
 def _ways(moment: _Moment) -> list[tuple[int, ...]]:

@@ -49,36 +49,38 @@ def weight(s: Stroke) -> float:
     return base + soft + aux + (1.5 if s.dynamic == "accent" else 0.0) + s.loudness / 10
 
 
-def _one_part(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+def _one_part(
+    score: Score, strokes_of_bars: list[Stroke], player: Player
+) -> dict[str, Stroke | None]:
     """Out of two parts one: of each moment the two strokes that matter most."""
-    made: dict[str, Stroke | None] = {}
-    for strokes in moments_of(own).values():
+    changes: dict[str, Stroke | None] = {}
+    for strokes in moments_of(strokes_of_bars).values():
         hands = sorted((s for s in strokes if is_hand(s)), key=weight, reverse=True)
-        made |= {s.id: None for s in hands[2:]}
+        changes |= {s.id: None for s in hands[2:]}
         if len(hands) > 1:
-            made |= {
+            changes |= {
                 s.id: s.changed(ornament=None)
                 for s in hands[:2]
                 if s.ornament in ("flam", "drag", "ruff")
             }
-    return made
+    return changes
 
 
-def _single_pedal(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+def _single_pedal(score: Score, strokes: list[Stroke], player: Player) -> dict[str, Stroke | None]:
     """Kicks that one foot keeps up with: of fast ones those on the stronger places."""
-    kicks = [s for s in own if s.part == "kick"]
-    made: dict[str, Stroke | None] = {}
+    kicks = [s for s in strokes if s.part == "kick"]
+    changes: dict[str, Stroke | None] = {}
     kept: list[Stroke] = []
     for s in kicks:
         at = score.seconds(s.bar, s.place)
         while kept and at - score.seconds(kept[-1].bar, kept[-1].place) < FOOT_SINGLE:
             if _strength(kept[-1]) >= _strength(s):
-                made[s.id] = None
+                changes[s.id] = None
                 break
-            made[kept.pop().id] = None
+            changes[kept.pop().id] = None
         else:
             kept.append(s)
-    return made
+    return changes
 
 
 def _strength(s: Stroke) -> int:
@@ -86,30 +88,30 @@ def _strength(s: Stroke) -> int:
     return -s.place.denominator
 
 
-def _toms(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+def _toms(score: Score, strokes: list[Stroke], player: Player) -> dict[str, Stroke | None]:
     """Toms that the kit lacks on the nearest drum that it has; the snare is the highest of them, so
     that a way down the drums still goes down."""
     rank = {name: n for n, name in enumerate(("snare", *_TOMS))}
     have = [t for t in _TOMS if t not in player.lacking] + ["snare"]
-    made: dict[str, Stroke | None] = {}
-    for s in own:
+    changes: dict[str, Stroke | None] = {}
+    for s in strokes:
         if s.part in _TOMS and s.part in player.lacking:
             near = min(have, key=lambda t: abs(rank[t] - rank[s.part]))
-            made[s.id] = s.changed(part=near)
-    return made
+            changes[s.id] = s.changed(part=near)
+    return changes
 
 
 def _instead(table: dict[str, tuple[str, ...]]) -> Change:
     """Other pieces for those that are lacked; what would double another stroke goes."""
 
-    def change(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
-        made: dict[str, Stroke | None] = {}
-        moments = moments_of(own)
+    def change(score: Score, strokes: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+        changes: dict[str, Stroke | None] = {}
+        moments = moments_of(strokes)
         timing: dict[int, set[str]] = defaultdict(set)
-        for x in own:
+        for x in strokes:
             if KIT[x.part].role == "time":
                 timing[x.bar].add(x.part)
-        for s in own:
+        for s in strokes:
             if s.part not in table or s.part not in player.lacking:
                 continue
             beside = [x for x in moments[s.bar, s.place] if x.id != s.id and is_hand(x)]
@@ -117,34 +119,38 @@ def _instead(table: dict[str, tuple[str, ...]]) -> Change:
             is_time = KIT[s.part].role == "time" and KIT[s.part].family == "auxiliary"
             timed = is_time and bool(timing[s.bar] - {s.part})
             doubled = any(x.part == stand for x in beside) or len(beside) > 1
-            made[s.id] = None if stand is None or timed or doubled else s.changed(part=stand)
-        return made
+            changes[s.id] = None if stand is None or timed or doubled else s.changed(part=stand)
+        return changes
 
     return change
 
 
-def _two_handed_hat(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+def _two_handed_hat(
+    score: Score, strokes: list[Stroke], player: Player
+) -> dict[str, Stroke | None]:
     """16ths on the hat by both hands; where the snare sounds, the hat does not."""
-    hats = [s for s in own if KIT[s.part].family == "hat" and is_hand(s)]
+    hats = [s for s in strokes if KIT[s.part].family == "hat" and is_hand(s)]
     sixteenths = [s for s in hats if (4 * s.place).denominator == 1]
     if len(sixteenths) < 8 or _closest(score, hats) > _ONE_HAND:
         return {}
     lead, other = ("RH", "LH") if player.hand == "right" else ("LH", "RH")
-    moments = moments_of(own)
-    made: dict[str, Stroke | None] = {}
+    moments = moments_of(strokes)
+    changes: dict[str, Stroke | None] = {}
     for s in sixteenths:
         beside = [x for x in moments[s.bar, s.place] if x.id != s.id and is_hand(x)]
         is_lead = (4 * s.place).numerator % 2 == 0
         limb = lead if is_lead else other
-        made[s.id] = None if beside else s.changed(limb=limb, limb_by="person")
+        changes[s.id] = None if beside else s.changed(limb=limb, limb_by="person")
         for x in beside:
-            made[x.id] = x.changed(limb=limb, limb_by="person")
-    return made
+            changes[x.id] = x.changed(limb=limb, limb_by="person")
+    return changes
 
 
-def _one_handed_hat(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+def _one_handed_hat(
+    score: Score, strokes: list[Stroke], player: Player
+) -> dict[str, Stroke | None]:
     """A hat of both hands by one: its 8ths stay."""
-    hats = [s for s in own if KIT[s.part].family == "hat" and is_hand(s)]
+    hats = [s for s in strokes if KIT[s.part].family == "hat" and is_hand(s)]
     if len({s.limb for s in hats}) < 2:
         return {}
     lead = "RH" if player.hand == "right" else "LH"
@@ -154,68 +160,70 @@ def _one_handed_hat(score: Score, own: list[Stroke], player: Player) -> dict[str
     }
 
 
-def _thin_time(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+def _thin_time(score: Score, strokes: list[Stroke], player: Player) -> dict[str, Stroke | None]:
     """The time half as dense: 16ths become 8ths, 8ths quarters, triplets the beat and its last."""
-    made: dict[str, Stroke | None] = {}
+    changes: dict[str, Stroke | None] = {}
     by_bar: dict[int, list[Stroke]] = defaultdict(list)
-    for s in own:
+    for s in strokes:
         if KIT[s.part].role == "time":
             by_bar[s.bar].append(s)
     for time in by_bar.values():
         finest = max((s.place.denominator for s in time), default=1)
         if finest in (2, 4, 8) and len(time) > 3:
-            made |= {s.id: None for s in time if s.place.denominator == finest}
+            changes |= {s.id: None for s in time if s.place.denominator == finest}
         elif finest in (3, 6) and len(time) > 4:
-            made |= {s.id: None for s in time if s.place % 1 == Fraction(1, 3)}
-    return made
+            changes |= {s.id: None for s in time if s.place % 1 == Fraction(1, 3)}
+    return changes
 
 
-def _thin_fill(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+def _thin_fill(score: Score, strokes: list[Stroke], player: Player) -> dict[str, Stroke | None]:
     """Hands half as dense where they are very fast: 32nds become 16ths, sextuplets triplets."""
-    made: dict[str, Stroke | None] = {}
-    hands = [s for s in own if is_hand(s) and KIT[s.part].role != "time"]
+    changes: dict[str, Stroke | None] = {}
+    hands = [s for s in strokes if is_hand(s) and KIT[s.part].role != "time"]
     timed = sorted(((score.seconds(s.bar, s.place), s) for s in hands), key=lambda t: t[0])
     times = [time for time, _ in timed]
     for time, s in timed:
         around = timed[bisect_right(times, time - _FAST) : bisect_left(times, time + _FAST)]
         near = [x for _, x in around if x.id != s.id and x.place != s.place]
         if near and all(_strength(s) < _strength(x) for x in near):
-            made[s.id] = None
-    return made
+            changes[s.id] = None
+    return changes
 
 
-def _plain_groove(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+def _plain_groove(score: Score, strokes: list[Stroke], player: Player) -> dict[str, Stroke | None]:
     """The bar that its section plays most, instead of these."""
-    made: dict[str, Stroke | None] = {}
+    changes: dict[str, Stroke | None] = {}
     by_bar: dict[int, list[Stroke]] = defaultdict(list)
-    for s in own:
+    for s in strokes:
         by_bar[s.bar].append(s)
     shapes: dict[tuple[str, object], _Shapes] = {}
     for bar in sorted(by_bar):
         typical = _typical(score, bar, shapes)
         if typical is None or typical == bar:
             continue
-        made |= {s.id: None for s in by_bar[bar]}
+        changes |= {s.id: None for s in by_bar[bar]}
         for n, s in enumerate(score.strokes_of(typical)):
             name = f"a{bar}.{n}"
-            made[name] = s.changed(id=name, bar=bar, measured=None, placed_by="rule")
-    return made
+            changes[name] = s.changed(id=name, bar=bar, measured=None, placed_by="rule")
+    return changes
 
 
 #: Bars by what sounds in them.
 _Shapes = dict[frozenset[tuple[Fraction, str]], list[int]]
 
 
-def _typical(score: Score, bar: int, known: dict[tuple[str, object], _Shapes]) -> int | None:
+def _typical(
+    score: Score, bar: int, shapes_by_music: dict[tuple[str, object], _Shapes]
+) -> int | None:
     """The first bar of those that sound most often in the section, where at least two sound so.
     known: the shapes of sections in a meter that were looked at before."""
     section = score.section_at(bar)
     if section is None:
         return None
     meter = score.meters[bar - 1]
-    shapes = known.get((section.id, meter))
+    shapes = shapes_by_music.get((section.id, meter))
     if shapes is None:
-        shapes = known[section.id, meter] = defaultdict(list)
+        shapes = shapes_by_music[section.id, meter] = defaultdict(list)
         for b in range(section.first_bar, section.last_bar + 1):
             if score.meters[b - 1] == meter and score.strokes_of(b):
                 shapes[frozenset((s.place, s.part) for s in score.strokes_of(b))].append(b)
@@ -224,31 +232,31 @@ def _typical(score: Score, bar: int, known: dict[tuple[str, object], _Shapes]) -
 
 
 def _drop(which: Callable[[Stroke], bool]) -> Change:
-    return lambda score, own, player: {s.id: None for s in own if which(s)}
+    return lambda score, strokes, player: {s.id: None for s in strokes if which(s)}
 
 
 def _turn(which: Callable[[Stroke], bool], **fields: object) -> Change:
-    return lambda score, own, player: {s.id: s.changed(**fields) for s in own if which(s)}
+    return lambda score, strokes, player: {s.id: s.changed(**fields) for s in strokes if which(s)}
 
 
 def _foot(places: Callable[[int], list[Fraction]]) -> Change:
     """The hat's foot on some places of each bar, instead of what it plays."""
 
-    def change(score: Score, own: list[Stroke], player: Player) -> dict[str, Stroke | None]:
-        made: dict[str, Stroke | None] = {
-            s.id: None for s in own if KIT[s.part].role == "left_foot"
+    def change(score: Score, strokes: list[Stroke], player: Player) -> dict[str, Stroke | None]:
+        changes: dict[str, Stroke | None] = {
+            s.id: None for s in strokes if KIT[s.part].role == "left_foot"
         }
         limb = "LF" if player.hand == "right" else "RF"
         struck = {
             (s.bar, s.place)
-            for s in own
+            for s in strokes
             if KIT[s.part].family == "hat" and KIT[s.part].layer == "openings"
         }
-        for bar in sorted({s.bar for s in own}):
+        for bar in sorted({s.bar for s in strokes}):
             for n, place in enumerate(places(score.meters[bar - 1].beats)):
                 if (bar, place) not in struck:
                     name = f"f{bar}.{n}"
-                    made[name] = Stroke(
+                    changes[name] = Stroke(
                         name,
                         bar,
                         place,
@@ -257,7 +265,7 @@ def _foot(places: Callable[[int], list[Fraction]]) -> Change:
                         placed_by="rule",
                         loudness=CLASS_LOUDNESS["normal"],
                     )
-        return made
+        return changes
 
     return change
 
@@ -287,18 +295,18 @@ WAYS: dict[str, Change] = {
 }
 
 
-def moments_of(own: Iterable[Stroke]) -> dict[tuple[int, Fraction], list[Stroke]]:
-    made: dict[tuple[int, Fraction], list[Stroke]] = defaultdict(list)
-    for s in own:
-        made[s.bar, s.place].append(s)
-    return made
+def moments_of(strokes: Iterable[Stroke]) -> dict[tuple[int, Fraction], list[Stroke]]:
+    moments: dict[tuple[int, Fraction], list[Stroke]] = defaultdict(list)
+    for s in strokes:
+        moments[s.bar, s.place].append(s)
+    return moments
 
 
 def is_hand(s: Stroke) -> bool:
     return not KIT[s.part].role.endswith("_foot")
 
 
-def _closest(score: Score, own: Sequence[Stroke]) -> float:
+def _closest(score: Score, strokes: Sequence[Stroke]) -> float:
     """The shortest time between two of some strokes."""
-    times = sorted({score.seconds(s.bar, s.place) for s in own})
+    times = sorted({score.seconds(s.bar, s.place) for s in strokes})
     return min((b - a for a, b in pairwise(times)), default=9.0)

@@ -26,5 +26,5 @@ def onsets(sound: np.ndarray, drums: np.ndarray) -> np.ndarray:
         return np.zeros(0)
     usual = median_filter(rise, 51) + 1e-9
     crest = rise == maximum_filter1d(rise, 2 * _APART + 1)
-    found = np.flatnonzero(crest & (rise > _ABOVE * usual) & (rise > _LEAST * rise.max()))
-    return (found + 1) * FRAME
+    peaks = np.flatnonzero(crest & (rise > _ABOVE * usual) & (rise > _LEAST * rise.max()))
+    return (peaks + 1) * FRAME

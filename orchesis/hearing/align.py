@@ -96,15 +96,15 @@ def takes(here: Hearing, there: Hearing) -> Aligned:
     return Aligned(tuple(pairs), tuple(round(float(1 - cost[p - 1, q - 1]), 3) for p, q in pairs))
 
 
-def anchors(here: Hearing, there: Hearing, found: Aligned) -> tuple[tuple[float, float], ...]:
+def anchors(here: Hearing, there: Hearing, aligned: Aligned) -> tuple[tuple[float, float], ...]:
     """(seconds here, seconds there) of the bars that have a partner, rising, and the end of
     the last: between them both takes run in proportion."""
     mine, theirs = ([b.time for b in h.beats if b.beat == 1] for h in (here, there))
-    made = [(mine[a - 1], theirs[b - 1]) for a, b in found.pairs]
-    if found.pairs:
-        a, b = found.pairs[-1]
-        made.append((mine[a], theirs[b]))
-    return tuple((round(a, 4), round(b, 4)) for a, b in made)
+    pairs = [(mine[a - 1], theirs[b - 1]) for a, b in aligned.pairs]
+    if aligned.pairs:
+        a, b = aligned.pairs[-1]
+        pairs.append((mine[a], theirs[b]))
+    return tuple((round(a, 4), round(b, 4)) for a, b in pairs)
 
 
 def across(times: Sequence[float], places: Sequence[tuple[float, float]]) -> np.ndarray:
@@ -115,9 +115,9 @@ def across(times: Sequence[float], places: Sequence[tuple[float, float]]) -> np.
     """
     here, there = (np.array([p[k] for p in places]) for k in (0, 1))
     at = np.asarray(times, float)
-    found = np.interp(at, there, here)
-    found = np.where(at < there[0], here[0] + at - there[0], found)
-    return np.where(at > there[-1], here[-1] + at - there[-1], found)
+    there_times = np.interp(at, there, here)
+    there_times = np.where(at < there[0], here[0] + at - there[0], there_times)
+    return np.where(at > there[-1], here[-1] + at - there[-1], there_times)
 
 
 def laid_over(

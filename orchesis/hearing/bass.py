@@ -55,25 +55,25 @@ def notes(sound: np.ndarray, drums: np.ndarray) -> list[Note]:
     key = median_filter(key, _SMOOTH)
     level = _level(rest, len(key))
     starts = _apart(key, _steps(key), _rises(key, level))
-    made: list[Note] = []
+    bass_notes: list[Note] = []
     for n, at in enumerate(starts):
         end = starts[n + 1] if n + 1 < len(starts) else len(key)
-        own = key[at:end]
-        own = own[own > 0]
-        if len(own) < _HOLDS:
+        frames = key[at:end]
+        frames = frames[frames > 0]
+        if len(frames) < _HOLDS:
             continue
-        values, counts = np.unique(own, return_counts=True)
+        values, counts = np.unique(frames, return_counts=True)
         silent = np.flatnonzero(key[at + _HOLDS : end] == 0)
         stop = at + _HOLDS + int(silent[0]) if len(silent) else end
-        made.append(Note(at * FRAME, stop * FRAME, int(values[counts.argmax()])))
-    return made
+        bass_notes.append(Note(at * FRAME, stop * FRAME, int(values[counts.argmax()])))
+    return bass_notes
 
 
 def _apart(key: np.ndarray, steps: list[int], rises: list[int]) -> list[int]:
     """Beginnings that are no echo of one another: a step is felt in a long window, so that a rise
     close to it tells its moment; a pitch that only wavers and comes back begins none."""
     gap = int(_APART / FRAME)
-    made: list[int] = []
+    starts: list[int] = []
     last = 0
     for at in sorted(
         {
@@ -84,13 +84,13 @@ def _apart(key: np.ndarray, steps: list[int], rises: list[int]) -> list[int]:
         sounds = key[at : at + 2 * _HOLDS]
         sounds = sounds[sounds > 0]
         pitch = int(np.median(sounds)) if len(sounds) else 0
-        sounded = bool(made) and (key[made[-1] : at] > 0).mean() > _SOUNDS
+        sounded = bool(starts) and (key[starts[-1] : at] > 0).mean() > _SOUNDS
         wavers = sounded and at not in rises and abs(pitch - last) <= 1
-        if (made and at - made[-1] <= gap) or wavers:
+        if (starts and at - starts[-1] <= gap) or wavers:
             continue
-        made.append(at)
+        starts.append(at)
         last = pitch
-    return made
+    return starts
 
 
 def _level(rest: np.ndarray, frames: int) -> np.ndarray:

@@ -86,8 +86,8 @@ def heard(
     strokes = hits.written(candidates)
     _must_have_drums(strokes, duration)
     report("pulse", 0.0)
-    found = pulse.find(measured, activity, strokes)
-    beats = found.beats
+    pulse_found = pulse.find(measured, activity, strokes)
+    beats = pulse_found.beats
     first = [h.confidence for h in candidates]
     if repetition:
         candidates = by_repetition(candidates, beats, activity.strength)
@@ -102,19 +102,19 @@ def heard(
     return Hearing(
         duration=duration,
         sample_rate=RATE,
-        tempo=found.tempo,
-        meters=found.meters,
+        tempo=pulse_found.tempo,
+        meters=pulse_found.meters,
         beats=beats,
         hits=tuple(strokes),
         perhaps=tuple(h for h in judged if h.confidence < judging.WRITTEN),
         sections=sections,
         levels=_levels(measured, activity),
         bars=form.material(measured, activity.mask, beats, tuple(strokes)),
-        ones=found.ones,
-        sounding=found.sounding,
+        ones=pulse_found.ones,
+        sounding=pulse_found.sounding,
         sounds=sounds_heard,
         evidence=evidence.of_song(activity),
-        notes=tuple(_cut(moment, beats) for moment in found.cuts),
+        notes=tuple(_cut(moment, beats) for moment in pulse_found.cuts),
     )
 
 

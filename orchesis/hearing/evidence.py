@@ -22,7 +22,7 @@ _CLASSES = {
 def of_song(activity: Activity) -> Evidence:
     """Onsets of every part; a step of clearness is a ninth of the way from no doubt against it to
     none for it, in log odds."""
-    made = {}
+    onsets = {}
     for part in EVIDENT:
         columns = [CLASSES.index(name) for name in _CLASSES[part]]
         curve = activity.strength[:, columns].max(axis=1)
@@ -30,5 +30,5 @@ def of_song(activity: Activity) -> Evidence:
         strength = np.clip(top(curve, at), _LEAST, 1 - _LEAST)
         odds = np.log(strength / (1 - strength)) / np.log((1 - _LEAST) / _LEAST)  # -1 to 1
         clear = np.clip(np.round(1 + (STEPS - 1) * (odds + 1) / 2), 1, STEPS).astype(int)
-        made[part] = (at.astype(np.int64), clear)
-    return Evidence(made)
+        onsets[part] = (at.astype(np.int64), clear)
+    return Evidence(onsets)

@@ -55,15 +55,15 @@ def picture(file: BinaryIO, start: float, end: float) -> bytes:
 def alikeness(file: BinaryIO, pairs: list[tuple[float, float]]) -> float | None:
     """How alike the spectra of strokes are, pair by pair (seconds): the median correlation of
     their levels over the bands, -1 to 1; None where nothing could be compared."""
-    found = []
+    likeness = []
     for pair in pairs[:: max(1, len(pairs) // _MOST_PAIRS)]:
         a, b = (
             np.log(band_magnitudes(stretch(file, t - 0.005, t + _ALIKE_SPAN)).mean(axis=0) + 1e-6)
             for t in pair
         )
         if a.std() > 0 and b.std() > 0:
-            found.append(float(np.corrcoef(a, b)[0, 1]))
-    return float(np.median(found)) if found else None
+            likeness.append(float(np.corrcoef(a, b)[0, 1]))
+    return float(np.median(likeness)) if likeness else None
 
 
 def bass_notes(

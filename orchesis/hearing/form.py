@@ -75,9 +75,9 @@ def bar_features(
         bands = np.log1p(spectrum.bands[lo:hi] * scale).mean(axis=0)
         rows["timbre"].append(bands.reshape(_TIMBRES, BANDS // _TIMBRES).mean(axis=1))
         rows["level"].append(np.array([20 * np.log10(level[lo:hi].mean() + 1e-9)]))
-    made = {name: np.array(own) for name, own in rows.items()}
-    made["level"] = np.maximum(made["level"], made["level"].max() - _QUIETEST)
-    return made
+    features = {name: np.array(row) for name, row in rows.items()}
+    features["level"] = np.maximum(features["level"], features["level"].max() - _QUIETEST)
+    return features
 
 
 def _unlike(features: dict[str, np.ndarray]) -> np.ndarray:
@@ -99,9 +99,9 @@ def material(
     whole, drums = powers(spectrum.bands, mask)
     struck = np.histogram([h.time + 0.03 for h in hits], starts)[0]
     mean = np.array([whole[a : max(b, a + 1)].mean() for a, b in pairwise(edges)])
-    own = np.array([drums[a : max(b, a + 1)].mean() for a, b in pairwise(edges)])
+    loudness = np.array([drums[a : max(b, a + 1)].mean() for a, b in pairwise(edges)])
     loudest = mean.max() + 1e-12
-    level, drum = (10 * np.log10(x / loudest + 1e-8) for x in (mean, own))
+    level, drum = (10 * np.log10(x / loudest + 1e-8) for x in (mean, loudness))
     tones = [spectrum.chroma[a : max(b, a + 1)].sum(axis=0) + 1e-9 for a, b in pairwise(edges)]
     return tuple(
         HeardBar(
@@ -170,18 +170,18 @@ def sections(
     change = np.zeros(count)
     for i in range(1, count):
         a, b = slice(max(0, i - reach), i), slice(i, min(count, i + reach))
-        known = min(i, count - i, reach) / reach  # a single bar is no context
-        change[i] = known * (far[a, b].mean() - 0.5 * (far[a, a].mean() + far[b, b].mean()))
+        depth = min(i, count - i, reach) / reach  # a single bar is no context
+        change[i] = depth * (far[a, b].mean() - 0.5 * (far[a, a].mean() + far[b, b].mean()))
     filled, stops = _filled(beats, hits), _stops(beats, hits)
     # A fill ends a phrase: the border lies behind its bar, not before it.
-    told = 0.45 * _crash_on_one(beats, hits) + _FILLED * (np.roll(filled, 1) - filled)
-    told += _STOPPED * stops + _JUMPED * _jumps(features["level"].ravel())
+    novelty = 0.45 * _crash_on_one(beats, hits) + _FILLED * (np.roll(filled, 1) - filled)
+    novelty += _STOPPED * stops + _JUMPED * _jumps(features["level"].ravel())
     # A turn of two beats belongs to neither phrase: the seven bars before it are seven.
     apart = _odd_bars(beats)
-    told += _APART * (apart | np.roll(apart, 1))
+    novelty += _APART * (apart | np.roll(apart, 1))
     # Two bars behind the last stop are an end of their own; one closes its phrase.
     apart[-2:-1] |= stops[-2:-1] > 0
-    return _labelled(far, _divide(far, change, told, apart, unit))
+    return _labelled(far, _divide(far, change, novelty, apart, unit))
 
 
 def _length_cost(length: int, unit: int) -> float:
@@ -191,7 +191,7 @@ def _length_cost(length: int, unit: int) -> float:
 
 
 def _divide(
-    far: np.ndarray, change: np.ndarray, told: np.ndarray, apart: np.ndarray, unit: int = 1
+    far: np.ndarray, change: np.ndarray, novelty: np.ndarray, apart: np.ndarray, unit: int = 1
 ) -> list[int]:
     """Bars with which sections begin. change, told: (bars,) how much changes with each bar, and
     what else speaks for a border before it. apart: bars that may stand alone, or begin the end.
@@ -208,7 +208,7 @@ def _divide(
             inside = square / length * _INSIDE / unit
             is_short = apart[start] and (length == 1 or end == count)
             size = 0.0 if is_short else _length_cost(length, unit)
-            border = _BORDER + size - _CHANGED * change[start] - told[start]
+            border = _BORDER + size - _CHANGED * change[start] - novelty[start]
             now = cost[start] + inside + (border if start else size / 2)
             if now < cost[end]:
                 cost[end], come_from[end] = now, start
@@ -221,7 +221,7 @@ def _divide(
 def _labelled(far: np.ndarray, borders: list[int]) -> tuple[HeardSection, ...]:
     """Sections with labels: equal where, laid bar on bar, they differ no more than a groove
     differs from itself (medians, so that a fill here and there does not count)."""
-    made: list[HeardSection] = []
+    sections_named: list[HeardSection] = []
     models: list[tuple[str, int, int]] = []
     for start, end in pairwise(borders):
         length = end - start
@@ -231,8 +231,8 @@ def _labelled(far: np.ndarray, borders: list[int]) -> tuple[HeardSection, ...]:
             if usable * 2 < max(length, b - a):
                 continue
             pair = float(np.median([far[start + k, a + k] for k in range(usable)]))
-            own = max(_unrest(far, start, end), _unrest(far, a, b))
-            gap = pair - own + 0.1 * (length != b - a)
+            unrest = max(_unrest(far, start, end), _unrest(far, a, b))
+            gap = pair - unrest + 0.1 * (length != b - a)
             if best is None or gap < best[0]:
                 best = (gap, label)
         if best is not None and best[0] < _SAME:
@@ -240,8 +240,8 @@ def _labelled(far: np.ndarray, borders: list[int]) -> tuple[HeardSection, ...]:
         else:
             label = chr(65 + len({m[0] for m in models}) % 26)
         models.append((label, start, end))
-        made.append(HeardSection(start + 1, length, label))
-    return tuple(made)
+        sections_named.append(HeardSection(start + 1, length, label))
+    return tuple(sections_named)
 
 
 def _unrest(far: np.ndarray, start: int, end: int) -> float:

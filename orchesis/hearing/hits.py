@@ -123,7 +123,7 @@ class Listener:
         """All that may be a stroke, also what is too unsure to be written by itself."""
         strength = self.activity.strength
         near = maximum_filter1d(strength, 5, axis=0)
-        found: list[Hit] = []
+        hits: list[Hit] = []
         for c, name in enumerate(CLASSES):
             at = peaks(strength[:, c], LEAST)
             at = at[~self._is_beaten(name, at, near)]
@@ -144,7 +144,7 @@ class Listener:
                 openness = float(opened[k]) if name in ("hat_closed", "hat_open") else 0.0
                 if name == "hat_open" and _HALF_OPEN[0] <= openness < _HALF_OPEN[1]:
                     part = "hat_half"
-                found.append(
+                hits.append(
                     Hit(
                         time=self.exact(int(frame)),
                         part=part,
@@ -155,7 +155,7 @@ class Listener:
                         ornament=self._ornament(name, int(frame)),
                     )
                 )
-        return sorted(self.apart(found), key=lambda h: (h.time, h.part))
+        return sorted(self.apart(hits), key=lambda h: (h.time, h.part))
 
     def apart(self, hits: list[Hit]) -> list[Hit]:
         """Drums that sound together with a cymbal, moved to where their own body begins.
@@ -170,24 +170,24 @@ class Listener:
             near = cymbals[max(k - 1, 0) : k + 1]
             return len(near) > 0 and float(np.abs(near - h.time).min()) < _MASKED
 
-        own = {h: self._body(h.time) for h in hits if h.part in _BODIES}
+        bodies = {h: self._body(h.time) for h in hits if h.part in _BODIES}
         lag: dict[str, float] = {}
         for part in _BODIES:
             alone = [
                 at - h.time
-                for h, at in own.items()
+                for h, at in bodies.items()
                 if at is not None and h.part == part and h.confidence > 0.5 and not is_masked(h)
             ]
             lag[part] = float(np.median(alone)) if len(alone) >= _ALONE else _LAG
-        made = []
+        hits_apart = []
         for h in hits:
-            at = own.get(h)
+            at = bodies.get(h)
             if at is not None and is_masked(h):
                 moved = at - lag[h.part]
                 if -0.004 < moved - h.time < _FARTHEST:
                     h = replace(h, time=moved)
-            made.append(h)
-        return made
+            hits_apart.append(h)
+        return hits_apart
 
     def _body(self, time: float) -> float | None:
         """Seconds at which the body rises most near an onset; None where it hardly does."""
@@ -224,9 +224,9 @@ class Listener:
         """(frames,) power of the drums between two frequencies in Hz."""
         if (low, high) not in self._speaking:
             centres = band_edges()[1:-1]
-            own = np.flatnonzero((centres >= low) & (centres < high))
-            bands = self.spectrum.bands[:, own]
-            power = bands**2 * self.activity.mask[:, own].astype(np.float32)
+            bins = np.flatnonzero((centres >= low) & (centres < high))
+            bands = self.spectrum.bands[:, bins]
+            power = bands**2 * self.activity.mask[:, bins].astype(np.float32)
             self._speaking[low, high] = power.sum(axis=1)
         return self._speaking[low, high]
 
@@ -238,13 +238,13 @@ class Listener:
         return ORNAMENTS[best] if near[best] > _ORNAMENT else None
 
     def _is_beaten(self, name: str, at: np.ndarray, near: np.ndarray) -> np.ndarray:
-        own = near[at, CLASSES.index(name)]
+        activation = near[at, CLASSES.index(name)]
         beaten = np.zeros(len(at), dtype=bool)
         for group in _RIVALS:
             if name in group:
                 for other in group:
                     if other != name:
-                        beaten |= near[at, CLASSES.index(other)] > own
+                        beaten |= near[at, CLASSES.index(other)] > activation
         return beaten
 
     def exact(self, frame: int) -> float:
@@ -277,8 +277,8 @@ def written(hits: list[Hit], *, again: bool = False) -> list[Hit]:
     second pass (orchesis/hearing/repetition.py)."""
 
     def floor(part: str) -> float:
-        known = tuned()[heard_class(part)]
-        return known.get("floor_again", known["floor"]) if again else known["floor"]
+        thresholds = tuned()[heard_class(part)]
+        return thresholds.get("floor_again", thresholds["floor"]) if again else thresholds["floor"]
 
     return [h for h in hits if h.confidence >= floor(h.part)]
 

@@ -137,14 +137,14 @@ def family_of(kind: int) -> str:
 
 
 def predict_proba(
-    known: Mapping[str, Sequence[float]], kinds: np.ndarray, rows: np.ndarray
+    features: Mapping[str, Sequence[float]], kinds: np.ndarray, rows: np.ndarray
 ) -> np.ndarray:
     """(n,) how sure a look is of each candidate. known: its weights by family."""
     out = np.zeros(len(rows))
     families = np.array([family_of(k) for k in kinds])
     for name in set(families):
-        own = families == name
-        out[own] = rows[own] @ np.array(known[name])
+        is_of_family = families == name
+        out[is_of_family] = rows[is_of_family] @ np.array(features[name])
     return 1 / (1 + np.exp(-np.clip(out, -30, 30)))
 
 
@@ -164,26 +164,26 @@ def first_look(
     times = np.array([h.time for h in candidates])
     sure = np.array([h.confidence for h in candidates])
     clear = logit(sure)
-    known = [clear, logit(first), *_sound(kinds, times, spectrum, activity)]
+    features = [clear, logit(first), *_sound(kinds, times, spectrum, activity)]
     mean, share, rate, near = _elsewhere(kinds, times, sure, clear)
     clean, _, dense, here = _elsewhere(np.zeros_like(kinds), times, sure, clear)
     one, four, sides = _crowd(times, sure)
     company = _company(kinds, times, clear)
-    known += [mean, share, rate, near, clean, dense, here, one, four, sides, company]
+    features += [mean, share, rate, near, clean, dense, here, one, four, sides, company]
     one_here = _on_one(times, beats)
     drummed = _drummed(kinds, times, sure)
-    known += [np.array([h.level for h in candidates]), *_off_grid(times, beats)]
-    known += [one_here, drummed]
+    features += [np.array([h.level for h in candidates]), *_off_grid(times, beats)]
+    features += [one_here, drummed]
     return _with_products(
-        known,
+        features,
         kinds,
         (
             (clear, mean),
             (clear, near),
             (clear, four),
-            (clear, known[2]),
+            (clear, features[2]),
             (mean, near),
-            (four, known[3]),
+            (four, features[3]),
             (clear, share),
             (clear, company),
             (clear, clear),
@@ -202,9 +202,9 @@ def first_look(
 
 
 def _with_products(
-    known: list[np.ndarray], kinds: np.ndarray, pairs: tuple[tuple[np.ndarray, np.ndarray], ...]
+    features: list[np.ndarray], kinds: np.ndarray, pairs: tuple[tuple[np.ndarray, np.ndarray], ...]
 ) -> np.ndarray:
-    columns = np.stack([*known, *(a * b for a, b in pairs)], axis=1)
+    columns = np.stack([*features, *(a * b for a, b in pairs)], axis=1)
     return np.hstack([columns, _one_of(kinds)])
 
 
@@ -229,7 +229,7 @@ def _sound(
             whole_sum[hi] - whole_sum[lo] + 1e-9
         )
 
-    own, rise, soon, later = np.zeros((4, len(times)))
+    clearness, rise, soon, later = np.zeros((4, len(times)))
     for kind in np.unique(kinds):
         low, high = _BANDS.get(CLASSES[kind], _CYMBAL)
         inside = (centres >= low) & (centres < high)
@@ -240,12 +240,12 @@ def _sound(
             k = np.clip(at[i][:, None] + np.arange(a, b), 0, len(curve) - 1)
             return np.log(curve[k].mean(axis=1) + 1e-9)
 
-        own[i] = mean(drum, 0, 4) - mean(part, 0, 4)
+        clearness[i] = mean(drum, 0, 4) - mean(part, 0, 4)
         onset = mean(part, 0, 3)
         rise[i] = onset - mean(part, -6, -2)
         soon[i], later[i] = mean(part, 8, 14) - onset, mean(part, 20, 35) - onset
     of_song = np.full(len(times), np.log(drum_sum[-1] / (whole_sum[-1] + 1e-9) + 1e-6))
-    return [share(100), share(400), of_song, own, rise, soon, later]
+    return [share(100), share(400), of_song, clearness, rise, soon, later]
 
 
 def _elsewhere(
@@ -257,19 +257,19 @@ def _elsewhere(
     mean, share, rate, near = np.zeros((4, len(times)))
     minutes = max(8.0, float(np.ptp(times))) / 60
     for kind in np.unique(kinds):
-        own = np.flatnonzero(kinds == kind)
-        good = own[sure[own] >= _CLEAR]
-        mean[own] = clear[good].mean() if len(good) else -2
-        share[own] = (sure[own] >= 0.8).sum() / max(1, len(good))
-        rate[own] = np.log(1 + len(good) / minutes)
+        of_kind = np.flatnonzero(kinds == kind)
+        good = of_kind[sure[of_kind] >= _CLEAR]
+        mean[of_kind] = clear[good].mean() if len(good) else -2
+        share[of_kind] = (sure[of_kind] >= 0.8).sum() / max(1, len(good))
+        rate[of_kind] = np.log(1 + len(good) / minutes)
         order = good[np.argsort(times[good], kind="stable")]
         total = np.concatenate([[0], np.cumsum(clear[order])])
-        lo = np.searchsorted(times[order], times[own] - _NEAR, side="right")
-        hi = np.searchsorted(times[order], times[own] + _NEAR, side="left")
-        itself = sure[own] >= _CLEAR
+        lo = np.searchsorted(times[order], times[of_kind] - _NEAR, side="right")
+        hi = np.searchsorted(times[order], times[of_kind] + _NEAR, side="left")
+        itself = sure[of_kind] >= _CLEAR
         count = hi - lo - itself
-        others = total[hi] - total[lo] - np.where(itself, clear[own], 0)
-        near[own] = np.where(count >= 2, others / np.maximum(count, 1), -1.5)
+        others = total[hi] - total[lo] - np.where(itself, clear[of_kind], 0)
+        near[of_kind] = np.where(count >= 2, others / np.maximum(count, 1), -1.5)
     return mean, share, rate, near
 
 
@@ -340,7 +340,7 @@ def second_look(candidates: list[Hit], sure: np.ndarray, beats: tuple[Beat, ...]
     places = _same_places(kinds, times, sure, beats)
     rivals = _rivals(kinds, times, sure)
     company = _company(kinds, times, clear)
-    known = [
+    features = [
         clear,
         mean,
         share,
@@ -357,7 +357,7 @@ def second_look(candidates: list[Hit], sure: np.ndarray, beats: tuple[Beat, ...]
         *rivals,
     ]
     return _with_products(
-        known,
+        features,
         kinds,
         (
             (clear, mean),
@@ -395,16 +395,16 @@ def _same_places(
     moments = bars.moments(np.clip(others, 0, len(bars.first) - 1), beat[:, None], part[:, None])
     same, rival = np.zeros(others.shape), np.zeros(others.shape)
     for kind in np.unique(kinds):
-        own = kinds == kind
-        same[own] = _surest(times[own], sure[own], moments[own])
+        of_kind = kinds == kind
+        same[of_kind] = _surest(times[of_kind], sure[of_kind], moments[of_kind])
         against = np.isin(kinds, _rivals_of(kind))
-        rival[own] = _surest(times[against], sure[against], moments[own])
+        rival[of_kind] = _surest(times[against], sure[against], moments[of_kind])
     same, rival = np.where(inside, same, np.nan), np.where(inside, rival, np.nan)
     nearest = np.abs(np.array(_LAGS)) <= 2
 
     def mean(rows: np.ndarray) -> np.ndarray:
-        known = ~np.isnan(rows)
-        return np.where(known, rows, 0).sum(axis=1) / np.maximum(1, known.sum(axis=1))
+        is_number = ~np.isnan(rows)
+        return np.where(is_number, rows, 0).sum(axis=1) / np.maximum(1, is_number.sum(axis=1))
 
     best = np.nan_to_num(same[:, nearest], nan=0.0).max(axis=1)
     return [mean(same), best, mean(rival)]
@@ -413,8 +413,8 @@ def _same_places(
 @cache
 def _rivals_of(kind: int) -> tuple[int, ...]:
     name = CLASSES[kind]
-    found = {n for group in _RIVALS if name in group for n in group if n != name}
-    return tuple(CLASSES.index(n) for n in sorted(found))
+    rivals = {n for group in _RIVALS if name in group for n in group if n != name}
+    return tuple(CLASSES.index(n) for n in sorted(rivals))
 
 
 def _surest(times: np.ndarray, sure: np.ndarray, moments: np.ndarray) -> np.ndarray:
@@ -435,8 +435,8 @@ def _rivals(kinds: np.ndarray, times: np.ndarray, sure: np.ndarray) -> list[np.n
     """The surest rival part at the same moment, and how sure it is on the whole of the song."""
     here, whole = np.zeros(len(times)), np.zeros(len(times))
     for kind in np.unique(kinds):
-        own, against = kinds == kind, np.isin(kinds, _rivals_of(kind))
-        here[own] = _surest(times[against], sure[against], times[own])
+        of_kind, against = kinds == kind, np.isin(kinds, _rivals_of(kind))
+        here[of_kind] = _surest(times[against], sure[against], times[of_kind])
         strong = sure[against]
-        whole[own] = np.log1p(strong[strong > _CLEAR].sum() / max(1.0, sure[own].sum()))
+        whole[of_kind] = np.log1p(strong[strong > _CLEAR].sum() / max(1.0, sure[of_kind].sum()))
     return [here, whole]

@@ -42,8 +42,8 @@ def found(
         return None
     rounds = int(np.ceil(_LEAST / duration)) + 1
     frames = int(rounds * duration / STEP)
-    own = grid.shape[1]
-    at = np.minimum(((np.arange(frames) * STEP) % duration / STEP).astype(int), own - 1)
+    bins = grid.shape[1]
+    at = np.minimum(((np.arange(frames) * STEP) % duration / STEP).astype(int), bins - 1)
     going = grid[:, at]
     going[:BAND] = stroke_rows(
         (
@@ -69,9 +69,9 @@ def found(
     times = np.arange(count + 1) * beat
     # What was felt in a round in the middle, where there is as much before as behind.
     first = round((rounds // 2) * duration / FRAME)
-    inside = slice(first, first + 2 * own)
+    inside = slice(first, first + 2 * bins)
     middle = TempoActivation(
-        felt.beat[inside], felt.one[inside], felt.tempo[:, first // 2 : first // 2 + own]
+        felt.beat[inside], felt.one[inside], felt.tempo[:, first // 2 : first // 2 + bins]
     )
     frames_of = np.clip(np.round(times[:-1] / FRAME).astype(int), 0, len(middle.one) - 1)
     near = np.clip(frames_of[:, None] + np.arange(-3, 4), 0, len(middle.one) - 1)

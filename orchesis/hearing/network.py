@@ -89,9 +89,9 @@ def hear(spectrum: Spectrum, *, report: Report = silent) -> Activity:
         before = min(start, _MARGIN)
         span = slice(start - before, start + _PIECE + _MARGIN)
         sound = features(spectrum.bands[span], spectrum.short[span], level)
-        found, share = _session("ears.onnx").run(None, {"sound": sound[None]})
+        logits, share = _session("ears.onnx").run(None, {"sound": sound[None]})
         size = min(_PIECE, spectrum.frames - start)
-        heard[start : start + size] = _share(found[0][before : before + size])
+        heard[start : start + size] = _share(logits[0][before : before + size])
         mask[start : start + size] = _share(share[0][before : before + size])
 
     starts = range(0, spectrum.frames, _PIECE)

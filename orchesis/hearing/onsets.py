@@ -70,17 +70,17 @@ def apart(heard: Sequence[AnOnset], path: str | Path) -> list[AnOnset]:
             hidden.append(k)
         elif (at := _rise(envelopes[band], times[k])) is not None and heard[k].confidence > 0.5:
             lags.setdefault(band, []).append(at - times[k])
-    made = list(heard)
+    onsets_apart = list(heard)
     for k in hidden:
-        known = lags.get(bands[k], [])
-        if len(known) < _MIN_ALONE:
+        delays = lags.get(bands[k], [])
+        if len(delays) < _MIN_ALONE:
             continue
         at = _rise(envelopes[bands[k]], times[k])
-        moved = None if at is None else at - float(np.median(known))
+        moved = None if at is None else at - float(np.median(delays))
         # Of two strokes that fall together the common edge is the more exact one.
         if moved is not None and abs(moved - times[k]) > _MIN_MOVE_S:
-            made[k] = replace(heard[k], time=moved)  # type: ignore[type-var]
-    return sorted(made, key=lambda h: h.time)
+            onsets_apart[k] = replace(heard[k], time=moved)  # type: ignore[type-var]
+    return sorted(onsets_apart, key=lambda h: h.time)
 
 
 def _rise(envelope: np.ndarray, time: float) -> float | None:
@@ -111,12 +111,12 @@ def _envelopes(path: str | Path) -> dict[str, np.ndarray]:
         for name, (low, high) in _BANDS.items()
     }
     states = {name: np.zeros((len(sos), 2)) for name, sos in filters.items()}
-    made: dict[str, list[np.ndarray]] = {name: [] for name in filters}
+    envelopes: dict[str, list[np.ndarray]] = {name: [] for name in filters}
     with sf.SoundFile(path) as file:
         for block in file.blocks(_STEP * 20_000, dtype="float32", always_2d=True):
             mono = block.mean(axis=1)
             for name, sos in filters.items():
                 out, states[name] = sosfilt(sos, mono, zi=states[name])
                 rows = out[: len(out) // _STEP * _STEP].reshape(-1, _STEP)
-                made[name].append((rows**2).mean(axis=1))
-    return {name: np.concatenate(rows) for name, rows in made.items()}
+                envelopes[name].append((rows**2).mean(axis=1))
+    return {name: np.concatenate(rows) for name, rows in envelopes.items()}

@@ -110,9 +110,9 @@ class _Kept:
 
     def news(self) -> bytes:
         """What was said since it was last asked."""
-        said = bytes(self._said[self._told :])
-        self._told += len(said)
-        return said
+        text = bytes(self._said[self._told :])
+        self._told += len(text)
+        return text
 
     def all(self) -> bytes:
         """Everything, once the program has ended."""

@@ -164,8 +164,8 @@ def find(spectrum: Spectrum, activity: network.Activity, hits: list[Hit]) -> Pul
         times, cuts = _beats(felt, hits)
         starts, times = _bars(felt, times, hits)
     tempo = _tempo(times, cuts, rivals(felt))
-    known, lengths = whole_bars(times, starts, first, last)
-    written = signatures(lengths, tempo.bpm, is_compound(known, [h.time for h in hits]))
+    whole, lengths = whole_bars(times, starts, first, last)
+    written = signatures(lengths, tempo.bpm, is_compound(whole, [h.time for h in hits]))
     meters = tuple(
         HeardMeter(bar + 1, *written[bar])
         for bar in range(len(written))
@@ -173,11 +173,11 @@ def find(spectrum: Spectrum, activity: network.Activity, hits: list[Hit]) -> Pul
     )
     numbered = [(bar + 1, k + 1) for bar, size in enumerate(lengths) for k in range(size)]
     numbered.append((len(lengths) + 1, 1))
-    made = tuple(
-        Beat(round(float(t), 4), bar, beat) for t, (bar, beat) in zip(known, numbered, strict=True)
+    bars = tuple(
+        Beat(round(float(t), 4), bar, beat) for t, (bar, beat) in zip(whole, numbered, strict=True)
     )
     inside = tuple(round(float(t), 2) for t in cuts if first < t < last)
-    return Pulse(tempo, meters, made, _ones(felt), (round(first, 3), round(last, 3)), inside)
+    return Pulse(tempo, meters, bars, _ones(felt), (round(first, 3), round(last, 3)), inside)
 
 
 def _ones(felt: TempoActivation) -> tuple[tuple[float, float], ...]:

@@ -69,8 +69,10 @@ def rivals(felt: TempoActivation) -> list[tuple[float, float]]:
     """Rival tempi (beats a minute) with their chance over the whole song, the best first."""
     chance = gaussian_filter1d(felt.tempo.mean(axis=1), 1.0)
     tops = np.flatnonzero((chance == maximum_filter1d(chance, 9)) & (chance > 0.002))
-    found = [(float(bpm_of(float(k))), float(chance[max(0, k - 3) : k + 4].sum())) for k in tops]
-    return sorted(found, key=lambda r: -r[1])
+    candidates = [
+        (float(bpm_of(float(k))), float(chance[max(0, k - 3) : k + 4].sum())) for k in tops
+    ]
+    return sorted(candidates, key=lambda r: -r[1])
 
 
 def tempo_path(felt: TempoActivation) -> np.ndarray:
@@ -78,8 +80,8 @@ def tempo_path(felt: TempoActivation) -> np.ndarray:
     paths = _paths(felt)
     if len(paths) == 1:
         return paths[0][1]
-    made = [reading(felt, *path) for path in paths]
-    return max(made, key=lambda r: float(r.evidence @ _SAYS)).bpm
+    paths_read = [reading(felt, *path) for path in paths]
+    return max(paths_read, key=lambda r: float(r.evidence @ _SAYS)).bpm
 
 
 class BeatGrid(NamedTuple):
@@ -110,8 +112,8 @@ def reading(felt: TempoActivation, score: float, bpm: np.ndarray) -> Reading:
     met, left = _met(felt.beat[::2], beats)
     met_ones, left_ones = _met(felt.one[::2], beats[starts])
     between = np.delete(one[beats], starts)
-    told = float(between.mean()) if len(between) else 0.0
-    return Reading(bpm, np.array([score, met, left, met_ones, left_ones, told]))
+    certainty = float(between.mean()) if len(between) else 0.0
+    return Reading(bpm, np.array([score, met, left, met_ones, left_ones, certainty]))
 
 
 def lay(beat: np.ndarray, one: np.ndarray, period: np.ndarray) -> BeatGrid:
@@ -123,9 +125,9 @@ def lay(beat: np.ndarray, one: np.ndarray, period: np.ndarray) -> BeatGrid:
     """
     free = track(beat, period)
     seen = maximum_filter1d(click.odds(beat), 3)
-    found = click.find(beat, one, float(np.median(period)))
-    if found.evidence >= _CLICK * float(seen[free].sum()):
-        return BeatGrid(*click.path_of(found), True)
+    grid = click.find(beat, one, float(np.median(period)))
+    if grid.evidence >= _CLICK * float(seen[free].sum()):
+        return BeatGrid(*click.path_of(grid), True)
     return BeatGrid(held(free, seen), np.array([], int), False)
 
 
@@ -154,28 +156,28 @@ def _paths(felt: TempoActivation) -> list[tuple[float, np.ndarray]]:
     seen = seen + (_WHOLE * whole - _AWAY * away**2)[:, None]
     turn = _TURN * np.abs(np.arange(BINS)[:, None] - np.arange(BINS)[None])
     middles = (np.arange(seconds) + 0.5) / STEP
-    made: list[tuple[float, np.ndarray]] = []
+    paths: list[tuple[float, np.ndarray]] = []
     for centre in _centres(felt):
         # A song keeps to one reading: no path leaves its tempo by more than this.
         far = np.abs(np.log2(bpm_of(np.arange(BINS)) / centre)) > _REACH
         score, path = _path(np.where(far[:, None], -1e4, seen), turn)
         smooth = gaussian_filter1d(np.array(path, float), 1.5, mode="nearest")
         bpm = bpm_of(np.interp(np.arange(felt.tempo.shape[1]), middles, smooth))
-        made.append((score / seen.shape[1], bpm))
-    return made
+        paths.append((score / seen.shape[1], bpm))
+    return paths
 
 
 def _centres(felt: TempoActivation) -> list[float]:
     """Tempi round which a song may be felt: those that were, and their usual mistakings."""
-    found = [bpm for bpm, _ in rivals(felt)[:3]] or [_COMFORTABLE]
-    first = found[0]
+    centres = [bpm for bpm, _ in rivals(felt)[:3]] or [_COMFORTABLE]
+    first = centres[0]
     if rivals(felt)[:1] and rivals(felt)[0][1] > _CLEAR:
         return [first]
     for ratio in (2, 0.5, 2 / 3, 1.5):
         bpm = first * ratio
-        if SLOWEST < bpm < FASTEST and all(abs(np.log2(bpm / b)) > 0.15 for b in found):
-            found.append(bpm)
-    return found
+        if SLOWEST < bpm < FASTEST and all(abs(np.log2(bpm / b)) > 0.15 for b in centres):
+            centres.append(bpm)
+    return centres
 
 
 def _path(seen: np.ndarray, turn: np.ndarray) -> tuple[float, list[int]]:

@@ -63,14 +63,14 @@ def by_repetition(
     confidence moved by a tenth or more.
     """
     seen = evidence(candidates, beats, strength)
-    made = []
+    hits = []
     for h, row in zip(candidates, seen, strict=True):
         weights = tuned()[heard_class(h.part)].get("again")
         if weights is not None and not np.isnan(row[0]):
             now = float(1 / (1 + np.exp(-(row @ weights))))
             h = replace(h, confidence=round(now, 3), recalled=bool(abs(now - h.confidence) >= 0.1))
-        made.append(h)
-    return made
+        hits.append(h)
+    return hits
 
 
 def evidence(candidates: list[Hit], beats: tuple[Beat, ...], strength: np.ndarray) -> np.ndarray:
@@ -84,21 +84,23 @@ def evidence(candidates: list[Hit], beats: tuple[Beat, ...], strength: np.ndarra
     sure = np.array([h.confidence for h in candidates])
     kinds = np.array([CLASSES.index(heard_class(h.part)) for h in candidates])
     moments, weight = elsewhere(times, sure, kinds, beats)
-    there, own = np.zeros(moments.shape), np.zeros(len(times))
+    there, here = np.zeros(moments.shape), np.zeros(len(times))
     for c in np.unique(kinds):
         curve = logit(maximum_filter1d(strength[:, c], 2 * _NEAR + 1))
         is_own = kinds == c
-        there[is_own], own[is_own] = (
+        there[is_own], here[is_own] = (
             curve[np.clip(np.round(t / FRAME).astype(int), 0, len(curve) - 1)]
             for t in (moments[is_own], times[is_own])
         )
-    told = np.flatnonzero(weight.sum(axis=1) >= _FEWEST)
-    there, weight = there[told], weight[told]
+    enough = np.flatnonzero(weight.sum(axis=1) >= _FEWEST)
+    there, weight = there[enough], weight[enough]
     asked = (weight > 0).sum(axis=1)
     mean = (there * weight).sum(axis=1) / weight.sum(axis=1)
-    ones = np.ones(len(told))
+    ones = np.ones(len(enough))
     low = _lower_quarter(np.where(weight > 0, there, np.inf), asked)
-    out[told] = np.stack([ones, logit(sure[told]), own[told], mean, low, mean * asked / _MOST], 1)
+    out[enough] = np.stack(
+        [ones, logit(sure[enough]), here[enough], mean, low, mean * asked / _MOST], 1
+    )
     return out
 
 
@@ -128,8 +130,8 @@ def _likeness(
 ) -> np.ndarray:
     """(bars, bars) likeness 0..1 of what is surely played; a bar says nothing about itself, nor
     does one of another length."""
-    known, kind = np.unique(kinds, return_inverse=True)
-    rows = np.zeros((len(sizes), len(known) * _CELLS))
+    kinds_seen, kind = np.unique(kinds, return_inverse=True)
+    rows = np.zeros((len(sizes), len(kinds_seen) * _CELLS))
     cell = np.minimum((place * _CELLS + 0.5).astype(int), _CELLS - 1)
     np.maximum.at(rows, (bar, kind * _CELLS + cell), np.where(sure > 0.4, sure, 0))
     norm = np.linalg.norm(rows, axis=1) + 1e-6

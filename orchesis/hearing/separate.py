@@ -92,8 +92,8 @@ def drum_blocks(path: str | Path, mask: np.ndarray) -> Iterator[np.ndarray]:
 
     def separated(piece: tuple[int, int, np.ndarray]) -> np.ndarray:
         start, first, sound = piece
-        made = drums_of(sound, mask[first // HOP : first // HOP + len(sound) // HOP + 2])
-        return made[start - first : start - first + step]
+        drums = drums_of(sound, mask[first // HOP : first // HOP + len(sound) // HOP + 2])
+        return drums[start - first : start - first + step]
 
     return in_order(separated, pieces())
 

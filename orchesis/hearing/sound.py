@@ -79,8 +79,8 @@ def _probed(path: Path, *wanted: str) -> dict[str, Any]:
 
 def _probe(path: Path, name: str) -> tuple[float | None, int]:
     """Duration the header states (seconds or None) and channels; BadSound if no sound."""
-    found = _probed(path, "-show_entries", "format=duration:stream=codec_type,channels")
-    streams = found.get("streams", [])
+    facts = _probed(path, "-show_entries", "format=duration:stream=codec_type,channels")
+    streams = facts.get("streams", [])
     if not {s.get("codec_type") for s in streams} & {"audio", "video"}:
         raise BadSound(
             f"“{name}” is not a sound file we can read; use WAV, FLAC, OGG, MP3, M4A or a video."
@@ -88,7 +88,7 @@ def _probe(path: Path, name: str) -> tuple[float | None, int]:
     sounding = [s for s in streams if s.get("codec_type") == "audio"]
     if not sounding:
         raise BadSound(f"“{name}” has a picture but no sound; choose a file with a sound track.")
-    stated = found.get("format", {}).get("duration")
+    stated = facts.get("format", {}).get("duration")
     return (float(stated) if stated else None), int(sounding[0].get("channels", 2))
 
 
@@ -155,9 +155,9 @@ def take_in(
 def _decode(path: Path, out: Path, channels: int, stated: float | None, report: Report) -> None:
     last = 0.0
 
-    def tick(said: bytes) -> None:
+    def tick(line: bytes) -> None:
         nonlocal last
-        times = [w[12:].strip() for w in said.split() if w.startswith(b"out_time_us=")]
+        times = [w[12:].strip() for w in line.split() if w.startswith(b"out_time_us=")]
         if times and times[-1].isdigit():
             last = int(times[-1]) / 1e6
         report("decode", min(last / stated, 1.0) if stated else 0.5)

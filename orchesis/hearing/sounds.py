@@ -83,16 +83,16 @@ def of_song(
         for inside in _joined(_alike(points), heard_in):
             groups.append((members[inside], _halved(points[inside])))
     groups.sort(key=lambda g: (-len(g[0]), int(g[0].min())))
-    made, sounds = list(hits), []
-    for number, (own, half) in enumerate(groups, 1):
-        name, share = _vote([hits[i] for i in own])
-        for i, h in zip(own, half, strict=True):
+    named_hits, sounds = list(hits), []
+    for number, (group, half) in enumerate(groups, 1):
+        name, share = _vote([hits[i] for i in group])
+        for i, h in zip(group, half, strict=True):
             goes = share >= _VOTES and _voice(hits[i].part) != _voice(name)
             part = name if goes else hits[i].part
-            made[i] = replace(hits[i], part=part, sound=number, half=int(h))
-        pictures = [seen.picture(x) for x in (own, own[half == 0], own[half == 1])]
+            named_hits[i] = replace(hits[i], part=part, sound=number, half=int(h))
+        pictures = [seen.picture(x) for x in (group, group[half == 0], group[half == 1])]
         sounds.append(HeardSound(number, name, *pictures))
-    return _once(made), tuple(sounds)
+    return _once(named_hits), tuple(sounds)
 
 
 @dataclass(frozen=True)
@@ -139,26 +139,26 @@ class _Seen:
             np.array([h.confidence for h in hits]),
         )
 
-    def points(self, own: np.ndarray, family: _Family) -> np.ndarray:
+    def points(self, members: np.ndarray, family: _Family) -> np.ndarray:
         """(n, few) what tells the strokes of a family apart, in the directions that vary most."""
-        if len(own) < _FEWEST:
-            return np.zeros((len(own), 1))
-        known = [
-            self.rise[own, family.bands],
-            _DECAY * self.soon[own, family.bands],
-            _CLASS * self.odds[own][:, _HEARD[family.rings]],
+        if len(members) < _FEWEST:
+            return np.zeros((len(members), 1))
+        features = [
+            self.rise[members, family.bands],
+            _DECAY * self.soon[members, family.bands],
+            _CLASS * self.odds[members][:, _HEARD[family.rings]],
         ]
         if family.rings:
-            known.append(_DECAY * self.later[own, family.bands])
-            known.append(_OPEN * self.openness[own][:, None])
-        columns = np.concatenate(known, axis=1)
-        return PCA(min(_DIMENSIONS, len(own) - 1), random_state=0).fit_transform(columns)
+            features.append(_DECAY * self.later[members, family.bands])
+            features.append(_OPEN * self.openness[members][:, None])
+        columns = np.concatenate(features, axis=1)
+        return PCA(min(_DIMENSIONS, len(members) - 1), random_state=0).fit_transform(columns)
 
-    def picture(self, own: np.ndarray) -> str:
+    def picture(self, members: np.ndarray) -> str:
         """How strokes sound: ROWS of COLUMNS digits, low to high, 9 the loudest; "" of none."""
-        if len(own) == 0:
+        if len(members) == 0:
             return ""
-        shown = own[np.argsort(-self.sure[own], kind="stable")[:_SHOWN]]
+        shown = members[np.argsort(-self.sure[members], kind="stable")[:_SHOWN]]
         around = self.at[shown][:, None] + np.arange(-_STEP, (COLUMNS - 1) * _STEP)
         usual = np.median(self.power[np.clip(around, 0, len(self.power) - 1)], axis=0)
         cells = usual.reshape(COLUMNS, _STEP, ROWS, BANDS // ROWS).mean(axis=(1, 3)).T
@@ -172,20 +172,20 @@ def _alike(points: np.ndarray) -> list[np.ndarray]:
         return [np.arange(len(points))] if len(points) else []
     learned = points[:: -(-len(points) // _LEARNED)]
     tried = [_mixture(k).fit(learned) for k in range(1, min(_MOST, len(learned) // _MEMBERS) + 1)]
-    told = min(tried, key=lambda m: float(m.bic(learned))).predict(points)
-    return [np.flatnonzero(told == k) for k in np.unique(told)]
+    groups = min(tried, key=lambda m: float(m.bic(learned))).predict(points)
+    return [np.flatnonzero(groups == k) for k in np.unique(groups)]
 
 
 def _joined(groups: list[np.ndarray], hits: list[Hit]) -> list[np.ndarray]:
     """The groups, those together that are surely one part: a hat sounds otherwise with a kick under
     it, and nobody wants to be asked twice."""
     sure: dict[str, list[np.ndarray]] = defaultdict(list)
-    made: list[np.ndarray] = []
-    for own in groups:
-        name, share = _vote([hits[i] for i in own])
-        mean = float(np.mean([hits[i].confidence for i in own]))
-        (sure[name] if share >= _VOTES and mean >= _SURE else made).append(own)
-    return [*(np.sort(np.concatenate(same)) for same in sure.values()), *made]
+    joined: list[np.ndarray] = []
+    for members in groups:
+        name, share = _vote([hits[i] for i in members])
+        mean = float(np.mean([hits[i].confidence for i in members]))
+        (sure[name] if share >= _VOTES and mean >= _SURE else joined).append(members)
+    return [*(np.sort(np.concatenate(same)) for same in sure.values()), *joined]
 
 
 def _halved(points: np.ndarray) -> np.ndarray:
@@ -219,9 +219,11 @@ def _once(hits: list[Hit]) -> list[Hit]:
     kept: dict[str, list[Hit]] = defaultdict(list)
     times: dict[str, np.ndarray] = {}
     for h in sorted(hits, key=lambda h: -h.confidence):
-        known = times.setdefault(h.part, np.zeros(0))
-        if len(known) and np.abs(known - h.time).min() < _ONCE:
+        earlier = times.setdefault(h.part, np.zeros(0))
+        if len(earlier) and np.abs(earlier - h.time).min() < _ONCE:
             continue
-        times[h.part] = np.append(known, h.time)
+        times[h.part] = np.append(earlier, h.time)
         kept[h.part].append(h)
-    return sorted((h for own in kept.values() for h in own), key=lambda h: (h.time, h.part))
+    return sorted(
+        (h for hits_kept in kept.values() for h in hits_kept), key=lambda h: (h.time, h.part)
+    )

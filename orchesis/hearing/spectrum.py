@@ -140,11 +140,11 @@ def measure(path: str | Path, duration: float, *, report: Report = silent) -> Sp
     """The spectrum of a taken-in sound (44.1 kHz) of that duration in seconds."""
     piece = HOP * 1000
     total = max(1, int(duration * RATE / piece))
-    made: list[_Rows] = []
+    blocks: list[_Rows] = []
     for rows in in_order(_rows, _pieces(path, piece)):
-        made.append(rows)
-        report("spectrum", min(1.0, len(made) / total))
-    bands, short, chroma, fine, body = (np.concatenate(rows) for rows in zip(*made, strict=True))
+        blocks.append(rows)
+        report("spectrum", min(1.0, len(blocks) / total))
+    bands, short, chroma, fine, body = (np.concatenate(rows) for rows in zip(*blocks, strict=True))
     return Spectrum(bands, short, chroma, fine, body, duration)
 
 

@@ -22,13 +22,13 @@ def find(mix: str | Path, part: str | Path) -> int:
     Both taken in already. Positive: the stem starts later than the mix's file. Raises
     BadSound if the stem is not in the mix.
     """
-    whole, own = _mono(mix), _mono(part)
-    size = min(len(own), int(_PIECE * RATE))
-    energy = np.add.reduceat(own**2, np.arange(0, len(own), RATE))
+    whole, stem = _mono(mix), _mono(part)
+    size = min(len(stem), int(_PIECE * RATE))
+    energy = np.add.reduceat(stem**2, np.arange(0, len(stem), RATE))
     seconds = max(1, size // RATE)
     sums = np.convolve(energy, np.ones(seconds), "valid")
-    start = min(int(np.argmax(sums)) * RATE, len(own) - size)
-    piece = own[start : start + size]
+    start = min(int(np.argmax(sums)) * RATE, len(stem) - size)
+    piece = stem[start : start + size]
     coarse = correlate(_thinned(whole), _thinned(piece), mode="full", method="fft")
     # The best place is where the stem explains most of the sound, not where that is loudest.
     lag = (int(np.argmax(np.abs(coarse))) - (len(_thinned(piece)) - 1)) * _COARSE

@@ -43,8 +43,8 @@ _HARD = 4  # parts of a beat from which on a bar is hard to count
 def page_of(score: Score, look: Look = PLAIN, footnotes: Sequence[str] = ()) -> Page:
     """The page of a score as it is written (or of some of its bars)."""
     first, last = look.bars or (1, score.bar_count)
-    said = score.spoken_by_bar()
-    bars = {b: _bar(score, b, look, first, said) for b in range(first, last + 1)}
+    spoken_words = score.spoken_by_bar()
+    bars = {b: _bar(score, b, look, first, spoken_words) for b in range(first, last + 1)}
     headings = {
         s.first_bar: Heading(
             printable(s.name),
@@ -156,8 +156,8 @@ def _bar(score: Score, number: int, look: Look, first: int, spoken: Mapping[int,
 
 
 def _same(a: Sequence[Stroke], b: Sequence[Stroke]) -> bool:
-    def shape(own: Sequence[Stroke]) -> list[tuple[object, ...]]:
-        return [(s.place, s.part, s.dynamic, s.ornament, s.choked, s.limb) for s in own]
+    def shape(strokes_of_bar: Sequence[Stroke]) -> list[tuple[object, ...]]:
+        return [(s.place, s.part, s.dynamic, s.ornament, s.choked, s.limb) for s in strokes_of_bar]
 
     return shape(a) == shape(b)
 
@@ -197,11 +197,11 @@ def _staves(
 
 def _told_once(voice: Voice, other: Voice) -> Voice:
     """A voice whose tuplets bear no number where the other voice has the same ones."""
-    told = {(g.events[0].place, g.tuplet) for b in other.beams for g in b.groups if g.tuplet}
+    tuplets = {(g.events[0].place, g.tuplet) for b in other.beams for g in b.groups if g.tuplet}
 
     def once(g: Group) -> Group:
-        known = (g.events[0].place, g.tuplet) in told
-        return Group(g.events, g.tuplet, False) if known else g
+        key = (g.events[0].place, g.tuplet) in tuplets
+        return Group(g.events, g.tuplet, False) if key else g
 
     return Voice(
         voice.stem, tuple(Beam(tuple(map(once, b.groups)), b.is_joined) for b in voice.beams)
@@ -274,19 +274,19 @@ def _voice(
     for s in strokes:
         by_place[s.place].append(s)
     beams: list[Beam] = []
-    own: list[Group] = []
+    groups: list[Group] = []
     start: Fraction | None = None
 
     def close() -> None:
-        if own:
-            sounding = [e for g in own for e in g.events if e.heads]
+        if groups:
+            sounding = [e for g in groups for e in g.events if e.heads]
             joined = len(sounding) > 1 and all(e.value >= 8 for e in sounding)
-            beams.append(Beam(tuple(own), joined))
+            beams.append(Beam(tuple(groups), joined))
 
     for g in spell(by_place, meter):
         if g.beam != start:
             close()
-            own, start = [], g.beam
+            groups, start = [], g.beam
         at, events = g.start, []
         for e in g.events:
             events.append(
@@ -300,7 +300,7 @@ def _voice(
                 )
             )
             at += e.quarters * g.ratio / meter.beat_quarters
-        own.append(Group(tuple(events), g.tuplet))
+        groups.append(Group(tuple(events), g.tuplet))
     close()
     return Voice(stem, tuple(beams))
 
@@ -313,12 +313,23 @@ def _event(
     silence: str,
     drawn: _Drawn,
 ) -> Event:
-    own = sorted(strokes, key=lambda s: (loc_in(drawn.layout or "common", s.part), s.loudness))
-    marks = tuple(m for m in SIGNS if any(m in marks_of(s) for s in own))
-    graces = tuple((drawn.loc(s), GRACES[s.ornament]) for s in own if s.ornament in GRACES)
-    stroked = next((s.ornament for s in own if s.ornament in STROKED), "") or ""
+    sorted_strokes = sorted(
+        strokes, key=lambda s: (loc_in(drawn.layout or "common", s.part), s.loudness)
+    )
+    marks = tuple(m for m in SIGNS if any(m in marks_of(s) for s in sorted_strokes))
+    graces = tuple(
+        (drawn.loc(s), GRACES[s.ornament]) for s in sorted_strokes if s.ornament in GRACES
+    )
+    stroked = next((s.ornament for s in sorted_strokes if s.ornament in STROKED), "") or ""
     return Event(
-        place, value, dots, tuple(_head(s, drawn) for s in own), silence, marks, graces, stroked
+        place,
+        value,
+        dots,
+        tuple(_head(s, drawn) for s in sorted_strokes),
+        silence,
+        marks,
+        graces,
+        stroked,
     )
 
 
@@ -354,17 +365,17 @@ _PART_SIGNS = {
 def _signs_of(bar: Bar) -> set[str]:
     if bar.is_repeat:
         return {"repeat"}
-    made: set[str] = set()
+    signs: set[str] = set()
     for staff in bar.staves:
         for e in (e for v in staff.voices for b in v.beams for e in b.events):
-            made |= set(e.marks)
-            made |= {name for _, count in e.graces for name, n in GRACES.items() if n == count}
-            made |= {e.stroked} - {""}
+            signs |= set(e.marks)
+            signs |= {name for _, count in e.graces for name, n in GRACES.items() if n == count}
+            signs |= {e.stroked} - {""}
             for h in e.heads:
-                made |= {_GHOST_SIGNS[h.ghost]} if h.ghost else set()
-                made |= {"layer"} if h.small else set()
-                made |= {_PART_SIGNS[h.part]} if h.part in _PART_SIGNS else set()
-    return made
+                signs |= {_GHOST_SIGNS[h.ghost]} if h.ghost else set()
+                signs |= {"layer"} if h.small else set()
+                signs |= {_PART_SIGNS[h.part]} if h.part in _PART_SIGNS else set()
+    return signs
 
 
 # -- words under the notes
@@ -379,21 +390,21 @@ def _counts(strokes: Sequence[Stroke], meter: Meter, look: Look) -> list[Word]:
         return []
     struck = {s.place for s in strokes}
     places = struck | {Fraction(b) for b in range(meter.beats)}
-    made = []
+    counts = []
     for place in sorted(places):
         text = count_word(place, struck, meter, look.counting)
         if text:
-            made.append(Word(place, text, "count" if place in struck else "uncounted"))
-    return made
+            counts.append(Word(place, text, "count" if place in struck else "uncounted"))
+    return counts
 
 
 def _spoken(text: str, strokes: Sequence[Stroke], meter: Meter) -> list[Word]:
     """Rhythm words under the notes; none where the bar was changed so that they fit no more."""
     try:
-        own = spoken_on(text, strokes, meter) if text else []
+        syllables = spoken_on(text, strokes, meter) if text else []
     except BadScore:
         return []
-    return [Word(s.place, s.text.upper() if s.is_stressed else s.text, "spoken") for s in own]
+    return [Word(s.place, s.text.upper() if s.is_stressed else s.text, "spoken") for s in syllables]
 
 
 def count_word(
@@ -414,14 +425,14 @@ def _sticking(strokes: Sequence[Stroke], brackets: Sequence[Bracket], look: Look
     """The hands' letters under them; both at once: B, or both letters of another language."""
     if look.sticking == "none":
         return []
-    made: dict[Fraction, set[str]] = defaultdict(set)
+    letters_by_place: dict[Fraction, set[str]] = defaultdict(set)
     for s in strokes:
         inside = any(b.start <= s.place < b.end for b in brackets)
         if s.limb not in FEET and s.doubt != "layer" and (look.sticking == "all" or inside):
-            made[s.place].add(s.limb[0])
+            letters_by_place[s.place].add(s.limb[0])
     both = "B" if look.letters == "RL" else look.letters
-    said = {"R": look.letters[0], "L": look.letters[1]}
+    letter_of = {"R": look.letters[0], "L": look.letters[1]}
     return [
-        Word(place, said.get("".join(hands), both), "stick")
-        for place, hands in sorted(made.items())
+        Word(place, letter_of.get("".join(hands), both), "stick")
+        for place, hands in sorted(letters_by_place.items())
     ]

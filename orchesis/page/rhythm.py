@@ -105,8 +105,8 @@ def _plainest(
     divided: list[Group] = []
     for k in range(parts):
         first = start + k * each
-        own = [p for p in inside if first <= p < first + each]
-        divided += _plainest(first, each, own, meter, depth - 1)
+        inner = [p for p in inside if first <= p < first + each]
+        divided += _plainest(first, each, inner, meter, depth - 1)
     return divided if _cost(divided) < _cost(whole) else whole
 
 
@@ -148,18 +148,18 @@ def _plainly(
 ) -> list[Group]:
     """Every note, and the silence before the first, as a group of its own with its own ratio."""
     edges = [*([start] if not inside or inside[0] > start else []), *inside, start + length]
-    made = []
+    groups = []
     for a, b in pairwise(edges):
         gap, place = (b - a) * scale, a if a in inside else None
         if _is_binary(gap):
-            offsets, own = ([Fraction(0)], [a]) if place is not None else ([], [])
-            made.append(Group(a, tuple(_values(offsets, own, gap))))
+            offsets, times = ([Fraction(0)], [a]) if place is not None else ([], [])
+            groups.append(Group(a, tuple(_values(offsets, times, gap))))
             continue
         value = min((q for q in _PLAIN if q >= gap), default=_PLAIN[0])
         ratio = gap / value
         event = Event(place, *VALUES[value])
-        made.append(Group(a, (event,), (ratio.denominator, ratio.numerator)))
-    return made
+        groups.append(Group(a, (event,), (ratio.denominator, ratio.numerator)))
+    return groups
 
 
 def _is_binary(quarters: Fraction) -> bool:
@@ -176,10 +176,10 @@ def _values(offsets: list[Fraction], places: list[Fraction], span: Fraction) -> 
         events += [Event(None, *VALUES[q]) for q in _rests(offsets[0])]
     for i, offset in enumerate(offsets):
         gap = (offsets[i + 1] if i + 1 < len(offsets) else span) - offset
-        own = max(q for q in VALUES if q <= gap)
-        events.append(Event(places[i], *VALUES[own]))
-        if own < gap:
-            events += [Event(None, *VALUES[q]) for q in reversed(_rests(gap - own))]
+        value = max(q for q in VALUES if q <= gap)
+        events.append(Event(places[i], *VALUES[value]))
+        if value < gap:
+            events += [Event(None, *VALUES[q]) for q in reversed(_rests(gap - value))]
     return events
 
 
@@ -188,9 +188,9 @@ def _rests(gap: Fraction) -> list[Fraction]:
     beat as one)."""
     if gap == Fraction(3, 2):
         return [gap]
-    made = []
+    rests = []
     for q in _PLAIN:
         while q <= gap:
-            made.append(q)
+            rests.append(q)
             gap -= q
-    return made
+    return rests

@@ -19,31 +19,31 @@ def lines_of(
 ) -> list[list[int]]:
     """Bars by line. Every section begins one, then every fourth bar; a single bar left over joins
     the line before it where there is room. A person's word goes before all of this."""
-    made: list[list[int]] = []
+    lines: list[list[int]] = []
     rooms = {b: room(bar, look) for b, bar in bars.items()}
     for stretch in _stretches(score, look, first, last):
         while stretch:
             size = _size(stretch, rooms, look)
             while size < len(stretch) and look.breaks.get(stretch[size]) == "joined":
                 size += 1
-            made.append(stretch[:size])
+            lines.append(stretch[:size])
             stretch = stretch[size:]
-    return made
+    return lines
 
 
 def _stretches(score: Score, look: Look, first: int, last: int) -> list[list[int]]:
     """The bars of each section; bars before the first one are a stretch too."""
-    own = {s.first_bar for s in score.sections if first < s.first_bar <= last}
-    said = {b: kind for b, kind in look.breaks.items() if first < b <= last}
-    own |= {b for b, kind in said.items() if kind != "joined"}
-    own -= {b for b, kind in said.items() if kind == "joined"}
-    own |= {
+    first_bars = {s.first_bar for s in score.sections if first < s.first_bar <= last}
+    breaks_here = {b: kind for b, kind in look.breaks.items() if first < b <= last}
+    first_bars |= {b for b, kind in breaks_here.items() if kind != "joined"}
+    first_bars -= {b for b, kind in breaks_here.items() if kind == "joined"}
+    first_bars |= {
         b
         for b in range(first + 1, last + 1)
         if (b in look.hidden) != (b - 1 in look.hidden)
         or (b in look.hidden and any(s.first_bar == b for s in score.sections))
     }
-    starts = sorted({first, *own})
+    starts = sorted({first, *first_bars})
     ends = [*(s - 1 for s in starts[1:]), last]
     return [list(range(a, b + 1)) for a, b in zip(starts, ends, strict=True)]
 
@@ -53,9 +53,9 @@ def _size(left: list[int], rooms: Mapping[int, float], look: Look) -> int:
     most = look.bars_a_line
     sizes = [most + 1] if len(left) == most + 1 else []
     for size in (*sizes, *range(most, 0, -1)):
-        own = left[:size]
-        if sum(rooms[b] for b in own) <= look.width or size == 1:
-            return len(own)
+        bars = left[:size]
+        if sum(rooms[b] for b in bars) <= look.width or size == 1:
+            return len(bars)
     return 1
 
 

@@ -43,21 +43,21 @@ def classed(strokes: Iterable[Stroke]) -> list[Stroke]:
     full = {p: float(np.percentile(v, 75)) for p, v in levels.items()}
 
     def stands_out(s: Stroke) -> bool:
-        own = s.loudness / usual[s.part]
+        share = s.loudness / usual[s.part]
         others = [o.loudness for o in at[s.part, s.place] if 0 < abs(o.bar - s.bar) <= _AROUND]
         is_snare = s.part in ("snare", "rimshot")
         high, low = _SNARE if is_snare else _OTHERS
-        if own > _MEANT:
+        if share > _MEANT:
             return True
         if len(others) < _FEWEST:
-            return is_snare and own > high
+            return is_snare and share > high
         around = float(np.median(others)) / usual[s.part]
-        return max(own, around) > high and min(own, around) > low
+        return max(share, around) > high and min(share, around) > low
 
     accented = {s.id for s in heard if stands_out(s)}
-    made = []
+    hits_classed = []
     for s in given:
         is_ghost = s.part in _HAVE_GHOSTS and s.loudness < _GHOST * full[s.part]
         dynamic = "ghost" if is_ghost else "accent" if s.id in accented else "normal"
-        made.append(s.changed(dynamic=dynamic))
-    return made
+        hits_classed.append(s.changed(dynamic=dynamic))
+    return hits_classed

@@ -70,15 +70,15 @@ def _measured(hit: Hit) -> Measured:
 
 def _meters(hearing: Hearing, bars: int) -> tuple[Meter, ...]:
     changes = {m.bar: Meter(m.beats, m.unit) for m in hearing.meters}
-    made: list[Meter] = []
+    meters: list[Meter] = []
     for bar in range(1, bars + 1):
-        made.append(changes.get(bar) or made[-1])
-    return tuple(made)
+        meters.append(changes.get(bar) or meters[-1])
+    return tuple(meters)
 
 
 def _sections(hearing: Hearing, bars: int) -> tuple[Section, ...]:
-    made = tuple(
+    sections = tuple(
         Section(f"sec{i + 1}", s.label, s.label, s.first_bar, s.bars)
         for i, s in enumerate(hearing.sections)
     )
-    return made or (Section("sec1", "A", "A", 1, bars),)
+    return sections or (Section("sec1", "A", "A", 1, bars),)

@@ -81,15 +81,15 @@ def places(
     by_bar: dict[int, list[int]] = defaultdict(list)
     for beat, members in beats.items():
         by_bar[bars[members[0]]].append(beat)
-    made = [Fraction(0)] * len(positions)
-    for own in by_bar.values():
-        usual = min(_COST, key=lambda g: sum(misfit[b][g] for b in own))
-        for beat in own:
+    places_found = [Fraction(0)] * len(positions)
+    for indices in by_bar.values():
+        usual = min(_COST, key=lambda g: sum(misfit[b][g] for b in indices))
+        for beat in indices:
             grid = min(_COST, key=lambda g: misfit[beat][g] + _UNLIKE_BAR * (g != usual))
             for i in beats[beat]:
                 k = int(np.abs(positions[i] - beat - grids[grid]).argmin())
-                made[i] = beat + Fraction(k, grid)
-    return made
+                places_found[i] = beat + Fraction(k, grid)
+    return places_found
 
 
 _PLAIN, _TRIPLET = 4, 3

@@ -36,10 +36,10 @@ def requantise(
     hands = [p for p, s in zip(positions, timed, strict=True) if s.part != "kick"]
     swing = score.swing if score.swing_is_said else quantise.swing_of(hands)
     written = quantise.places(positions, periods, bars, swing)
-    made: dict[tuple[int, Fraction, str], Stroke] = {
+    strokes: dict[tuple[int, Fraction, str], Stroke] = {
         (s.bar, s.place, s.part): s for s in score.strokes.values() if s.id not in moments
     }
-    fixed = set(made)
+    fixed = set(strokes)
     aside = list(score.aside)
     for s, position, beat in zip(timed, positions, written, strict=True):
         if not -_OUTSIDE <= position <= beats + _OUTSIDE:
@@ -51,15 +51,17 @@ def requantise(
             aside.append(UnplacedStroke(s, moments[s.id]))
             continue
         key = (bar, inside - starts[bar - 1], s.part)
-        rival = made.get(key)
+        rival = strokes.get(key)
         loser: Stroke | None = s
         if rival is None or (key not in fixed and _outranks(s, rival)):
-            made[key] = s.changed(bar=key[0], place=key[1])
+            strokes[key] = s.changed(bar=key[0], place=key[1])
             loser = rival
         if loser is not None and loser.placed_by == "person":
             # A person's stroke is never lost, only set aside.
             aside.append(UnplacedStroke(loser, moments.get(loser.id, moments[s.id])))
-    return replace(score, strokes={s.id: s for s in made.values()}, swing=swing, aside=tuple(aside))
+    return replace(
+        score, strokes={s.id: s for s in strokes.values()}, swing=swing, aside=tuple(aside)
+    )
 
 
 def swing_heard(score: Score) -> tuple[str, float]:

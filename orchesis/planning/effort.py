@@ -67,9 +67,9 @@ def worked(before: float, since: float | None) -> float:
 
 def forecast(finished: Sequence[Work], song: Work) -> Forecast:
     """What is left of a song. finished: the person's finished songs, oldest first."""
-    known = [w for w in finished if w.minutes > 0]
-    weights = [0.5 ** ((len(known) - 1 - k) / _HALF) for k in range(len(known))]
-    paces = [math.log(w.minutes / w.size) for w in known]
+    measured = [w for w in finished if w.minutes > 0]
+    weights = [0.5 ** ((len(measured) - 1 - k) / _HALF) for k in range(len(measured))]
+    paces = [math.log(w.minutes / w.size) for w in measured]
     if song.minutes > 0 and song.done >= _SAYS_SOMETHING:
         # Its first minutes are listening; the share that is done is of the rest.
         weights.append(song.done)
@@ -84,7 +84,10 @@ def forecast(finished: Sequence[Work], song: Work) -> Forecast:
     left = song.size * (1 - _spent_share(song))
     likely = left * math.exp(mean)
     return Forecast(
-        likely, likely * math.exp(-1.2816 * spread), likely * math.exp(1.2816 * spread), len(known)
+        likely,
+        likely * math.exp(-1.2816 * spread),
+        likely * math.exp(1.2816 * spread),
+        len(measured),
     )
 
 

@@ -40,10 +40,10 @@ def of_bar(
     def kept(strokes: Sequence[Stroke], *args: P.args, **kwargs: P.kwargs) -> T:
         if not isinstance(strokes, Bar) or kwargs:
             return reckon(strokes, *args, **kwargs)
-        known = strokes.known.get(reckon)
-        if known is None or known[0] != args:
-            known = strokes.known[reckon] = (args, reckon(strokes, *args, **kwargs))
-        return known[1]
+        memo = strokes.known.get(reckon)
+        if memo is None or memo[0] != args:
+            memo = strokes.known[reckon] = (args, reckon(strokes, *args, **kwargs))
+        return memo[1]
 
     return kept
 
@@ -58,14 +58,14 @@ def of_bars(
     def kept(bars: tuple[Bar, ...], *args: P.args, **kwargs: P.kwargs) -> T:
         if not bars or kwargs:
             return reckon(bars, *args, **kwargs)
-        known = bars[0].known.get(reckon)
+        memo = bars[0].known.get(reckon)
         if (
-            known is not None
-            and len(known[0]) == len(bars)
-            and all(map(is_, known[0], bars))
-            and known[1] == args
+            memo is not None
+            and len(memo[0]) == len(bars)
+            and all(map(is_, memo[0], bars))
+            and memo[1] == args
         ):
-            return known[2]
+            return memo[2]
         value = reckon(bars, *args, **kwargs)
         if bars[0]:  # what has no strokes stands for any empty bar
             bars[0].known[reckon] = (bars, args, value)
@@ -80,10 +80,10 @@ def of_score(reckon: Callable[[S], tuple[T, ...]]) -> Callable[[S], tuple[T, ...
 
     @wraps(reckon)
     def kept(score: S) -> tuple[T, ...]:
-        known = vars(score)
-        if name not in known:
-            known[name] = reckon(score)
-        return known[name]
+        memo = vars(score)
+        if name not in memo:
+            memo[name] = reckon(score)
+        return memo[name]
 
     return kept
 

@@ -25,10 +25,10 @@ def moved_span(then: Score, now: Score, first: int, last: int) -> tuple[int, int
     """The bars that a passage has become, the first and the last; None where all are gone."""
     bars: set[int] = set()
     for bar in range(first, min(last, then.bar_count) + 1):
-        found = _bars_of_strokes(then, now, bar)
+        span = _bars_of_strokes(then, now, bar)
         # Counted in other bars, one bar becomes two.
-        bars |= {b for b, n in found.items() if n >= _SHARE * found.total()}
-        if not found and (moved := moved_bar(then, now, bar)) is not None:
+        bars |= {b for b, n in span.items() if n >= _SHARE * span.total()}
+        if not span and (moved := moved_bar(then, now, bar)) is not None:
             bars.add(moved)
     return (min(bars), max(bars)) if bars else None
 
@@ -37,5 +37,5 @@ _SHARE = 0.25  # of a bar's strokes that have to lie in another bar, for it to b
 
 
 def _bars_of_strokes(then: Score, now: Score, bar: int) -> Counter[int]:
-    own = then.strokes_of(bar)
-    return Counter(now.strokes[s.id].bar for s in own if s.id in now.strokes)
+    strokes = then.strokes_of(bar)
+    return Counter(now.strokes[s.id].bar for s in strokes if s.id in now.strokes)

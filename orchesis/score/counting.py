@@ -44,14 +44,16 @@ def said_in(school: str) -> dict[Fraction, str]:
     """
     if school in SAID:
         return SAID[school]
-    own = school.removeprefix(OWN).split(" ") if school.startswith(OWN) else []
-    if len(own) != len(SYLLABLES) - 1 or not all(_OWN_WORD.fullmatch(w) for w in own):
+    words_of_ones_own = school.removeprefix(OWN).split(" ") if school.startswith(OWN) else []
+    if len(words_of_ones_own) != len(SYLLABLES) - 1 or not all(
+        _OWN_WORD.fullmatch(w) for w in words_of_ones_own
+    ):
         raise BadScore(
             f"One can't count in “{shown(school.removeprefix(OWN))}”: give five words of letters "
             "with blanks between, for e, &, a and the two other parts of a triplet; - says nothing."
         )
-    said = ("", *("" if w == "-" else w for w in own))
-    return dict(zip(SYLLABLES.values(), said, strict=True))
+    syllables = ("", *("" if w == "-" else w for w in words_of_ones_own))
+    return dict(zip(SYLLABLES.values(), syllables, strict=True))
 
 
 def rows(school: str) -> dict[str, dict[str, tuple[str, ...]]]:
@@ -71,16 +73,16 @@ def words(grid: int, is_compound: bool, school: str = "letters") -> tuple[str, .
     """
     places = [Fraction(k, grid) for k in range(grid)]
     if school != "letters":
-        said = said_in(school)
-        return ("", *(said.get(p, "") for p in places[1:]))
+        syllables = said_in(school)
+        return ("", *(syllables.get(p, "") for p in places[1:]))
     if is_compound:
-        own = {Fraction(1, 3): "&", Fraction(2, 3): "a"}
+        thirds = {Fraction(1, 3): "&", Fraction(2, 3): "a"}
     elif grid % 3 == 0:
         row = _THIRDS if grid == 3 else _SIXTHS
-        own = {Fraction(k, len(row)): word for k, word in enumerate(row)}
+        thirds = {Fraction(k, len(row)): word for k, word in enumerate(row)}
     else:
-        own = {place: name for name, place in SYLLABLES.items() if place.denominator in (2, 4)}
-    return ("", *(own.get(p, "") for p in places[1:]))
+        thirds = {place: name for name, place in SYLLABLES.items() if place.denominator in (2, 4)}
+    return ("", *(thirds.get(p, "") for p in places[1:]))
 
 
 _THIRDS = ("", "trip", "let")

@@ -49,8 +49,8 @@ def decided(score: Score, by: Mapping[str, tuple[str, str]] | None = None) -> li
             soft = s.dynamic == "ghost"
             key = (s.place, s.part, soft, s.doubt, s.reason, who, when)
             groups.setdefault(key, []).append(s)
-    made = []
+    decisions = []
     for (place, part, soft, doubt, reason, who, when), strokes in groups.items():
         bars = tuple(dict.fromkeys(s.bar for s in strokes))
-        made.append(Decision(strokes[0].id, bars, place, part, doubt, reason, who, when, soft))
-    return made
+        decisions.append(Decision(strokes[0].id, bars, place, part, doubt, reason, who, when, soft))
+    return decisions

@@ -145,17 +145,17 @@ def read(document: Any, what: str) -> song.Score:
     """
     if not isinstance(document, dict):
         raise BadScore(f"{what} is no score.")
-    found = song.Score.from_json(document)
-    told = found.to_json()
+    score = song.Score.from_json(document)
+    fields = score.to_json()
     # As it is read, so that documents of earlier versions, which lack some of it, are whole.
-    must_be(Score, {k: v for k, v in told.items() if k != "evidence"}, what)
-    last = found.bar_count
+    must_be(Score, {k: v for k, v in fields.items() if k != "evidence"}, what)
+    last = score.bar_count
     named = (
-        *((s.first_bar, s.bars) for s in found.sections),
-        *((b, 1) for b in found.confirmed),
-        *((b, 1) for b in (*found.notes, *found.cues)),
-        *((s.bar, 1) for s in found.strokes.values()),
+        *((s.first_bar, s.bars) for s in score.sections),
+        *((b, 1) for b in score.confirmed),
+        *((b, 1) for b in (*score.notes, *score.cues)),
+        *((s.bar, 1) for s in score.strokes.values()),
     )
     if any(not (1 <= first <= last and 1 <= bars <= last) for first, bars in named):
         raise BadScore(f"{what} names bars that the song has not; it has {last}.")
-    return found
+    return score

@@ -145,10 +145,10 @@ _SUBJECT = re.compile(r"^(Input|String|List|Value)")
 
 def section_of(score: Score, wanted: str) -> Section:
     """The section of that id; BadEdit where it is gone."""
-    found = next((s for s in score.sections if s.id == wanted), None)
-    if found is None:
+    section = next((s for s in score.sections if s.id == wanted), None)
+    if section is None:
         raise BadEdit("That section is no longer there; somebody removed it meanwhile.")
-    return found
+    return section
 
 
 def must_have_bar(score: Score, bar: int) -> None:

@@ -74,14 +74,14 @@ class Evidence:
         cells = score.meters[bar - 1].beats * CELLS
         first = score.start_of(bar)
         edges = [score.pulse.seconds(first + (k - 0.5) / CELLS) / _FRAME for k in range(cells + 1)]
-        made = {}
+        clearness = {}
         for part, (at, clear) in self.onsets.items():
             lo, hi = np.searchsorted(at, [edges[0], edges[-1]])
             cell = np.searchsorted(edges, at[lo:hi], side="right") - 1
-            told = np.zeros(cells, int)
-            np.maximum.at(told, np.clip(cell, 0, cells - 1), clear[lo:hi])
-            made[part] = [int(x) for x in told]
-        return made
+            cells_of_part = np.zeros(cells, int)
+            np.maximum.at(cells_of_part, np.clip(cell, 0, cells - 1), clear[lo:hi])
+            clearness[part] = [int(x) for x in cells_of_part]
+        return clearness
 
     def to_json(self) -> dict[str, Any]:
         """Compact: distances between the moments, and a digit for each."""
@@ -96,37 +96,39 @@ class Evidence:
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Evidence:
         """Raises BadScore where JSON holds none."""
-        made = {}
+        onsets = {}
         try:
-            for part, own in data.items():
-                steps = np.array(own["steps"], dtype=np.int64)
+            for part, fields in data.items():
+                steps = np.array(fields["steps"], dtype=np.int64)
                 at = np.cumsum(steps)
-                clear = np.frombuffer(own["clear"].encode("ascii"), np.uint8).astype(int) - ord("0")
+                clear = np.frombuffer(fields["clear"].encode("ascii"), np.uint8).astype(int) - ord(
+                    "0"
+                )
                 is_odd = (
                     (steps < 0).any() or (at < 0).any() or ((clear < 0) | (clear > STEPS)).any()
                 )
                 if part not in EVIDENT or len(at) != len(clear) or is_odd:
                     raise ValueError(part)
-                made[part] = (at, clear)
+                onsets[part] = (at, clear)
         except (KeyError, TypeError, ValueError, AttributeError, OverflowError):
             raise BadScore("What was heard of each part can't be read.") from None
-        return cls(made)
+        return cls(onsets)
 
     @classmethod
     def laid(cls, score: OnBars, bars: list[dict[str, list[int]]]) -> Evidence:
         """As ``of_bar`` tells it of every bar; the moments are those of the cells."""
-        made: dict[str, tuple[np.ndarray, np.ndarray]] = {}
+        onsets: dict[str, tuple[np.ndarray, np.ndarray]] = {}
         for part in EVIDENT:
             at, clear = [], []
-            for bar, told in enumerate(bars, 1):
-                for cell, value in enumerate(told.get(part, ())):
+            for bar, cells_of_bar in enumerate(bars, 1):
+                for cell, value in enumerate(cells_of_bar.get(part, ())):
                     if value:
                         at.append(
                             round(score.pulse.seconds(score.start_of(bar) + cell / CELLS) / _FRAME)
                         )
                         clear.append(value)
-            made[part] = (np.array(at, dtype=np.int64), np.array(clear, dtype=np.int64))
-        return cls(made)
+            onsets[part] = (np.array(at, dtype=np.int64), np.array(clear, dtype=np.int64))
+        return cls(onsets)
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, Evidence) and self.to_json() == other.to_json()

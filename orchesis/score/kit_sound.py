@@ -53,7 +53,7 @@ class KitSound:
     def from_json(cls, data: dict[str, Any]) -> KitSound:
         """Raises BadScore where JSON describes none."""
         try:
-            told = (data["number"], data["part"], data["answer"], data["picture"])
-            return cls(*told, tuple(data["halves"]))
+            fields = (data["number"], data["part"], data["answer"], data["picture"])
+            return cls(*fields, tuple(data["halves"]))
         except (KeyError, TypeError, ValueError, AttributeError):
             raise BadScore(f"This is no sound of a song: {shown(data)}.") from None

@@ -33,8 +33,8 @@ class _Way:
 _SHORTER, _LONGER = {"none": "none", "eighth": "sixteenth"}, {"none": "none", "sixteenth": "eighth"}
 
 
-def _unmarked(score: Score, known: dict[str, str], values: str) -> str:
-    if score.swing[0] in known:
+def _unmarked(score: Score, memo: dict[str, str], values: str) -> str:
+    if score.swing[0] in memo:
         return ""
     return f"{values} can't be marked as swung; write the swing in full instead."
 
@@ -71,12 +71,12 @@ def _long(score: Score) -> Score:
         firsts.append(len(meters) + 1)
         meters += [Meter(2 * m.count, m.unit)] if m.count <= 3 else [m, m]
     firsts.append(len(meters) + 1)
-    made = []
+    strokes = []
     for s in score.strokes.values():
         bar, place = firsts[s.bar - 1], s.place * 2
         if place >= meters[bar - 1].beats:
             bar, place = bar + 1, place - meters[bar - 1].beats
-        made.append(s.changed(bar=bar, place=place))
+        strokes.append(s.changed(bar=bar, place=place))
     sections = tuple(
         replace(
             s, first_bar=firsts[s.first_bar - 1], bars=firsts[s.last_bar] - firsts[s.first_bar - 1]
@@ -93,20 +93,20 @@ def _long(score: Score) -> Score:
         notes={firsts[b - 1]: n for b, n in score.notes.items()},
         cues=_longer(score, firsts, meters),
         swing=(_LONGER[score.swing[0]], score.swing[1]),
-    ).with_strokes(made)
+    ).with_strokes(strokes)
 
 
 def _longer(score: Score, firsts: list[int], meters: list[Meter]) -> dict[int, Cue]:
-    made: dict[int, Cue] = {}
+    cues: dict[int, Cue] = {}
     for old, cue in score.cues.items():
         bar = firsts[old - 1]
         beats = meters[bar - 1].beats
         twice = [p * 2 for p in cue.places]
         here = sum(p < beats for p in twice)
-        made[bar] = replace(cue, places=tuple(twice[:here]), pitches=cue.pitches[:here])
+        cues[bar] = replace(cue, places=tuple(twice[:here]), pitches=cue.pitches[:here])
         if rest := tuple(p - beats for p in twice[here:]):
-            made[bar + 1] = Cue(rest, pitches=cue.pitches[here:])
-    return made
+            cues[bar + 1] = Cue(rest, pitches=cue.pitches[here:])
+    return cues
 
 
 def _why_not_triplets(score: Score) -> str:

@@ -35,34 +35,36 @@ USUAL = OnPaper()
 
 def read_items(data: dict[str, Any]) -> dict[str, OnPaper]:
     """Raises BadScore where an item is none."""
-    made = {}
-    for item, said in data.items():
-        is_shown, words = said.get("shown"), said.get("words")
+    items = {}
+    for item, fields in data.items():
+        is_shown, words = fields.get("shown"), fields.get("words")
         if not ITEM.fullmatch(item) or not isinstance(is_shown, bool):
             raise BadScore(f"“{shown(item)}” is nothing that stands on a sheet.")
-        made[item] = OnPaper(is_shown, str(words))
-    return made
+        items[item] = OnPaper(is_shown, str(words))
+    return items
 
 
 def by_moments(items: Mapping[str, OnPaper], begins: Mapping[str, float]) -> dict[str, OnPaper]:
     """The same where grooves and options, as before 2026-11-27, are known by the section in which
     they begin. begins: section id -> seconds."""
-    made = {}
-    for item, said in items.items():
-        kind, own, *rest = item.split(" ", 2)
-        is_old = kind in ("groove", "option") and own in begins
-        made[" ".join([kind, f"{begins[own]:.2f}", *rest]) if is_old else item] = said
-    return made
+    by_moment = {}
+    for item, item_on_paper in items.items():
+        kind, place, *rest = item.split(" ", 2)
+        is_old = kind in ("groove", "option") and place in begins
+        by_moment[" ".join([kind, f"{begins[place]:.2f}", *rest]) if is_old else item] = (
+            item_on_paper
+        )
+    return by_moment
 
 
 def section_item(section: str) -> str:
     return f"section {section}"
 
 
-def item_at(kind: str, moment: float, known: Mapping[str, OnPaper], rest: str = "") -> str:
+def item_at(kind: str, moment: float, items: Mapping[str, OnPaper], rest: str = "") -> str:
     """The item of a thing at a moment (seconds): one that is known where it lies there. rest: what
     tells things of one moment apart."""
-    for item in known:
+    for item in items:
         at = _AT.fullmatch(item)
         if at and (at[1], at[3] or "") == (kind, rest) and abs(float(at[2]) - moment) < _SAME:
             return item

@@ -43,50 +43,50 @@ def difference(old: Score, new: Score) -> dict[str, Any]:
             patch[key] = changed
     for name, field in FRAME.items():
         was, now = getattr(old, name), getattr(new, name)
-        if was is not now and (told := field.told(now)) != field.told(was):
-            patch[name] = told
+        if was is not now and (value := field.told(now)) != field.told(was):
+            patch[name] = value
     return patch
 
 
 def inverse_of(score: Score, patch: Patch) -> dict[str, Any]:
     """What takes a patch back from the score it leads away from."""
-    made: dict[str, Any] = {}
+    inverse: dict[str, Any] = {}
     for key in _BY_ID.keys() & patch.keys():
         was = {k: getattr(score, key).get(k) for k in patch[key]}
-        made[key] = {k: None if s is None else s.to_json() for k, s in was.items()}
-    return made | {k: f.told(getattr(score, k)) for k, f in FRAME.items() if k in patch}
+        inverse[key] = {k: None if s is None else s.to_json() for k, s in was.items()}
+    return inverse | {k: f.told(getattr(score, k)) for k, f in FRAME.items() if k in patch}
 
 
 def patched(score: Score, patch: Patch) -> Score:
     """The score with a patch applied; BadScore where what comes out is none."""
-    own: dict[str, Any] = {}
+    fields: dict[str, Any] = {}
     for name in _BY_ID.keys() & patch.keys():
-        own[name] = dict(getattr(score, name))
+        fields[name] = dict(getattr(score, name))
         for key, data in patch[name].items():
             if data is None:
-                own[name].pop(key, None)
+                fields[name].pop(key, None)
             else:
-                own[name][key] = _BY_ID[name](data)
+                fields[name][key] = _BY_ID[name](data)
     # What the patch does not touch is kept to the digit.
-    made = replace(score.changed_by(patch), **own)
+    after = replace(score.changed_by(patch), **fields)
     changed = patch.get("strokes", {})
-    bars = {s.bar for k in changed for s in (score.strokes.get(k), made.strokes.get(k)) if s}
-    return made.sharing_bars(score, bars)
+    bars = {s.bar for k in changed for s in (score.strokes.get(k), after.strokes.get(k)) if s}
+    return after.sharing_bars(score, bars)
 
 
 def patched_document(document: Mapping[str, Any], patch: Patch) -> dict[str, Any]:
     """The same on a score's JSON, also on one that can't be read any more."""
-    made = {**document, **patch}
+    document_after = {**document, **patch}
     for key in _BY_ID:
-        own = _entries(document, key) | dict(patch.get(key, {}))
-        made[key] = [s for s in own.values() if s is not None]
-    return made
+        entries = _entries(document, key) | dict(patch.get(key, {}))
+        document_after[key] = [s for s in entries.values() if s is not None]
+    return document_after
 
 
 def _entries(document: Mapping[str, Any], key: str) -> dict[str, Any]:
     """What has an id in a score's JSON, by it."""
-    told = document.get(key, ())
-    return {s["id"]: s for s in (numbered(told) if key == "perhaps" else told)}
+    rows = document.get(key, ())
+    return {s["id"]: s for s in (numbered(rows) if key == "perhaps" else rows)}
 
 
 @dataclass(frozen=True)
@@ -157,30 +157,30 @@ def taken_back(document: Mapping[str, Any], patch: Patch, inverse: Patch) -> dic
     What only the edit changed goes back, what others changed stays. Raises BadEdit where both
     changed the same thing, so that nobody's work is lost unasked.
     """
-    made: dict[str, Any] = {}
+    patch_back: dict[str, Any] = {}
     for name in _BY_ID.keys() & patch.keys():
         now = _entries(document, name)
         for key, was in patch[name].items():
             if now.get(key) != was:
                 raise BadEdit("A stroke of that change was changed again since; undo that first.")
-        made[name] = dict(inverse[name])
+        patch_back[name] = dict(inverse[name])
     for key, was in patch.items():
         if key in _BY_ID:
             continue
         before, current = inverse[key], document.get(key)
         if current == was:
-            made[key] = before
+            patch_back[key] = before
         elif key in _BY_ENTRY:
-            made[key] = _merged(current or {}, was, before)
+            patch_back[key] = _merged(current or {}, was, before)
         elif key == "confirmed":
-            made[key] = sorted(
+            patch_back[key] = sorted(
                 (set(current or ()) - (set(was) - set(before))) | (set(before) - set(was))
             )
         elif key == "sections" and [s["id"] for s in current or ()] == [s["id"] for s in was]:
-            made[key] = _merged_sections(current or [], was, before)
+            patch_back[key] = _merged_sections(current or [], was, before)
         else:
             raise BadEdit(f"The {_NAMES.get(key, key)} changed again since; undo that first.")
-    return made
+    return patch_back
 
 
 _NAMES = {
@@ -195,15 +195,15 @@ _NAMES = {
 def _merged(
     current: Mapping[str, Any], was: Mapping[str, Any], before: Mapping[str, Any]
 ) -> dict[str, Any]:
-    made = dict(current)
+    merged = dict(current)
     for key in _differing(was, before):
         if current.get(key) != was.get(key):
             raise BadEdit("Those words were changed again since; undo that first.")
         if key in before:
-            made[key] = before[key]
+            merged[key] = before[key]
         else:
-            made.pop(key, None)
-    return made
+            merged.pop(key, None)
+    return merged
 
 
 def _merged_sections(

@@ -83,14 +83,14 @@ class Player:
         return replace(self, counting="", reads="", note_names="")
 
     def to_json(self) -> dict[str, Any]:
-        said = {"counting": self.counting, "reads": self.reads, "note_names": self.note_names}
+        habits = {"counting": self.counting, "reads": self.reads, "note_names": self.note_names}
         return {
             "hand": self.hand,
             "school": self.school,
             "pedals": self.pedals,
             "lacks": list(self.lacks),
             "plan": [list(p) for p in self.plan],
-            **{name: value for name, value in said.items() if value},
+            **{name: value for name, value in habits.items() if value},
         }
 
     @classmethod

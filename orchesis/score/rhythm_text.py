@@ -30,49 +30,50 @@ class Syllable:
 
 def syllables_of(text: str) -> list[str]:
     """Syllables between hyphens and spaces, capitals stressed. Raises BadScore for what is none."""
-    made = [s.strip(",.!?;:") for s in re.split(r"[-\s]+", text.strip()) if s]
-    wrong = next((s for s in made if not _SYLLABLE.fullmatch(s)), None)
+    syllables = [s.strip(",.!?;:") for s in re.split(r"[-\s]+", text.strip()) if s]
+    wrong = next((s for s in syllables if not _SYLLABLE.fullmatch(s)), None)
     if wrong is not None:
         raise BadScore(f"“{shown(wrong)}” can't be spoken as a syllable.")
-    if len(made) > MOST:
+    if len(syllables) > MOST:
         raise BadScore(f"A bar holds {MOST} syllables at the most.")
-    return made
+    return syllables
 
 
 def figure(strokes: Sequence[Stroke]) -> list[tuple[Fraction, bool]]:
     """What of a bar is spoken: the places of the figure, and whether each asks for a stress. The
     figure is all but what keeps the time and the left foot; of a bar that has nothing else, the
     time."""
-    own = [s for s in strokes if KIT[s.part].role != "time" and s.limb != "LF"]
-    made: dict[Fraction, bool] = {}
-    for s in own or strokes:
+    strokes_of_figure = [s for s in strokes if KIT[s.part].role != "time" and s.limb != "LF"]
+    stresses: dict[Fraction, bool] = {}
+    for s in strokes_of_figure or strokes:
         strong = s.dynamic == "accent" or (s.place.denominator == 1 and s.dynamic != "ghost")
-        made[s.place] = made.get(s.place, False) or strong
-    return sorted(made.items())
+        stresses[s.place] = stresses.get(s.place, False) or strong
+    return sorted(stresses.items())
 
 
 def spoken(text: str, strokes: Sequence[Stroke], meter: Meter) -> list[Syllable]:
     """A text on the strokes of a bar. Raises BadScore where it has more or fewer syllables."""
-    own = syllables_of(text)
+    syllables = syllables_of(text)
     places = figure(strokes)
-    if len(own) != len(places):
+    if len(syllables) != len(places):
         at = " ".join(place_text(p, meter) for p, _ in places)
         raise BadScore(
-            f"“{shown(text)}” has {len(own)} syllables, the figure {len(places)} strokes ({at})."
+            f"“{shown(text)}” has {len(syllables)} syllables, "
+            f"the figure {len(places)} strokes ({at})."
         )
     return [
         Syllable(place, s.lower() if s.isupper() else s, s.isupper())
-        for s, (place, _) in zip(own, places, strict=True)
+        for s, (place, _) in zip(syllables, places, strict=True)
     ]
 
 
 def as_words(text: str, syllables: Sequence[Syllable]) -> list[tuple[str, list[Syllable]]]:
     """The words of a text with the syllables of each: what a voice says in one breath."""
-    made, at = [], 0
-    for found in text.split():
-        count = len(syllables_of(found))
-        made.append(
-            (found.replace("-", "").strip(",.!?;:").lower(), list(syllables[at : at + count]))
+    words, at = [], 0
+    for word in text.split():
+        count = len(syllables_of(word))
+        words.append(
+            (word.replace("-", "").strip(",.!?;:").lower(), list(syllables[at : at + count]))
         )
         at += count
-    return made
+    return words

@@ -234,13 +234,13 @@ class Score:
         """What is spoken in the rhythm of each bar."""
         return self._by_bar(self.spoken)
 
-    def _by_bar(self, said: tuple[tuple[float, str], ...]) -> dict[int, str]:
-        made: dict[int, str] = {}
+    def _by_bar(self, items: tuple[tuple[float, str], ...]) -> dict[int, str]:
+        by_bar: dict[int, str] = {}
         starts = self.bar_seconds[:-1]
-        for moment, text in said:
+        for moment, text in items:
             bar = min(range(len(starts)), key=lambda k: abs(starts[k] - moment))
-            made[bar + 1] = text
-        return made
+            by_bar[bar + 1] = text
+        return by_bar
 
     def told_tempo(self, bar: int) -> float:
         """The tempo of a bar as it is written: quarters a minute, dotted ones in 6/8, 9/8, 12/8."""
@@ -251,7 +251,7 @@ class Score:
     def tempo_changes(self) -> dict[int, float]:
         """By bar: the told tempo where it is another than the one told last (by two in a hundred,
         or more where beats merely breathe)."""
-        made: dict[int, float] = {}
+        changes: dict[int, float] = {}
         last = 0.0
         for bar in range(1, self.bar_count + 1):
             now = self.told_tempo(bar)
@@ -259,8 +259,8 @@ class Score:
                 self.meters[bar - 1].is_compound != self.meters[bar - 2].is_compound
             )
             if abs(now - last) > 0.02 * last or other_unit:
-                made[bar] = last = now
-        return made
+                changes[bar] = last = now
+        return changes
 
     @cached_property
     def bar_seconds(self) -> tuple[float, ...]:
@@ -291,13 +291,13 @@ class Score:
     def sharing_bars(self, old: Score, bars: set[int]) -> Score:
         """This score, which has the strokes of an older one but in ``bars``: what the older one
         knows of its other bars is shared."""
-        own = {b: strokes for b, strokes in old._bars.items() if b not in bars}
+        kept = {b: strokes for b, strokes in old._bars.items() if b not in bars}
         fresh: dict[int, list[Stroke]] = {b: [] for b in bars}
         for s in self.strokes.values():
             if s.bar in bars:
                 fresh[s.bar].append(s)
-        own |= {b: _in_order(strokes) for b, strokes in fresh.items() if strokes}
-        self.__dict__["_bars"] = own  # as the cached property would keep it
+        kept |= {b: _in_order(strokes) for b, strokes in fresh.items() if strokes}
+        self.__dict__["_bars"] = kept  # as the cached property would keep it
         return self
 
     def section_at(self, bar: int) -> Section | None:
@@ -347,7 +347,7 @@ class Score:
     def from_json(cls, data: dict[str, Any]) -> Score:
         """The score that JSON describes; BadScore where it describes none."""
         try:
-            made = cls(
+            score = cls(
                 strokes={s["id"]: Stroke.from_json(s) for s in data["strokes"]},
                 title=data.get("title", ""),
                 artist=data.get("artist", ""),
@@ -363,10 +363,10 @@ class Score:
                     if name in data or field.is_needed
                 },
             )
-            if not made.on_paper:
-                return made
-            begins = {s.id: made.seconds(s.first_bar) for s in made.sections}
-            return replace(made, on_paper=by_moments(made.on_paper, begins))
+            if not score.on_paper:
+                return score
+            begins = {s.id: score.seconds(s.first_bar) for s in score.sections}
+            return replace(score, on_paper=by_moments(score.on_paper, begins))
         except _ODD as problem:
             raise BadScore(f"This is not a score of ours: {problem!r} is missing or odd.") from None
 

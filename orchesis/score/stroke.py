@@ -94,12 +94,12 @@ class Measured:
     def to_json(self) -> dict[str, float | None]:
         """Without the sound of a stroke that has none: edits from before sounds say nothing of it,
         and are taken back only where a stroke is as they left it."""
-        told = {
+        fields = {
             "time": round(self.time, 5),
             "level": None if self.level is None else round(self.level, 2),
             "openness": None if self.openness is None else round(self.openness, 3),
         }
-        return told | {"sound": self.sound, "half": self.half} if self.sound else told
+        return fields | {"sound": self.sound, "half": self.half} if self.sound else fields
 
     @classmethod
     def from_json(cls, data: dict[str, Any]) -> Measured:
@@ -205,7 +205,7 @@ class Stroke:
         try:
             get = data.get
             measured = get("measured")
-            made = cls(
+            stroke = cls(
                 data["id"],
                 data["bar"],
                 read_place(data["place"], MOST_PARTS_READ),
@@ -222,9 +222,9 @@ class Stroke:
                 get("doubt", ""),
                 get("reason", ""),
             )
-            if not made._is_plain():
+            if not stroke._is_plain():
                 raise BadScore(f"This is not a stroke: {shown(data)}.")
-            return made
+            return stroke
         except (KeyError, TypeError, ValueError, AttributeError) as problem:
             raise BadScore(f"This is not a stroke: {shown(data)} ({problem}).") from None
 

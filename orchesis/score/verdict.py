@@ -88,7 +88,7 @@ class GrooveVerdict:
             "core": self.core,
             "note": self.note,
         }
-        return tuple(name for name, own in is_said.items() if own)
+        return tuple(name for name, value in is_said.items() if value)
 
     def to_json(self) -> dict[str, Any]:
         return {

@@ -66,14 +66,14 @@ def figure(
         raise BadScore(f"There is no bar {bar}; the song has bars 1 to {score.bar_count}.")
     beats = score.meters[bar - 1].beats
     size = Fraction(beats) - first if length is None else min(length, Fraction(beats) - first)
-    own: dict[str, set[Fraction]] = {v: set() for v in SCOPES[scope]}
+    places_of_voice: dict[str, set[Fraction]] = {v: set() for v in SCOPES[scope]}
     for s in score.played().by_bar().get(bar, []):
-        if voice_of(s) in own and first <= s.place < first + size:
-            own[voice_of(s)].add(s.place - first)
-    made = Figure({v: frozenset(p) for v, p in own.items()}, size, size == beats)
-    if made.size < _FEWEST:
+        if voice_of(s) in places_of_voice and first <= s.place < first + size:
+            places_of_voice[voice_of(s)].add(s.place - first)
+    searched = Figure({v: frozenset(p) for v, p in places_of_voice.items()}, size, size == beats)
+    if searched.size < _FEWEST:
         raise BadScore(f"Bar {bar} has less than two strokes there; choose more to search for.")
-    return made
+    return searched
 
 
 @dataclass(frozen=True)
@@ -137,19 +137,19 @@ class Index:
     def __init__(self, songs: Iterable[tuple[Any, Rows]]) -> None:
         cells: dict[int, dict[str, list[tuple[int, Fraction]]]] = {}
         self._blocks: dict[int, _Block] = {}
-        for song, own in songs:
-            for n, (beats, strokes) in enumerate(own.bars, 1):
+        for song, rows in songs:
+            for n, (beats, strokes) in enumerate(rows.bars, 1):
                 block = self._blocks.setdefault(beats, _Block(beats))
-                found = cells.setdefault(beats, {v: [] for v in VOICES})
+                cells_of_meter = cells.setdefault(beats, {v: [] for v in VOICES})
                 row = len(block.bars)
                 block.songs.append(song)
                 block.bars.append(n)
                 for voice, place in strokes:
-                    found[voice].append((row, place))
+                    cells_of_meter[voice].append((row, place))
                     block.columns.setdefault(place, len(block.columns))
-        for beats, found in cells.items():
+        for beats, cells_of_meter in cells.items():
             block = self._blocks[beats]
-            for voice, own_cells in found.items():
+            for voice, own_cells in cells_of_meter.items():
                 matrix = np.zeros((len(block.bars), max(1, len(block.columns))), np.uint8)
                 if own_cells:
                     at = np.array([(r, block.columns[p]) for r, p in own_cells])
@@ -176,17 +176,26 @@ _Variant = tuple[str, Fraction, Fraction, dict[str, set[Fraction]], Fraction, Fr
 
 def _variants(wanted: Figure, beats: int) -> list[_Variant]:
     """(how, moved by, place, places by voice, window from, window to) for bars of so many beats."""
-    made: list[_Variant] = []
+    variants: list[_Variant] = []
     whole = Fraction(beats)
 
     def add(
         how: str, by: Fraction, at: Fraction, factor: Fraction, wraps: bool, size: Fraction
     ) -> None:
-        own = {
+        places_of_voice = {
             v: {(p * factor + at) % whole if wraps else p * factor + at for p in places}
             for v, places in wanted.places.items()
         }
-        made.append((how, by, at, own, Fraction(0) if wraps else at, whole if wraps else at + size))
+        variants.append(
+            (
+                how,
+                by,
+                at,
+                places_of_voice,
+                Fraction(0) if wraps else at,
+                whole if wraps else at + size,
+            )
+        )
 
     if wanted.whole:
         if wanted.length != beats:
@@ -201,8 +210,8 @@ def _variants(wanted: Figure, beats: int) -> list[_Variant]:
                 add("faster", Fraction(0), half, Fraction(1, 2), False, whole / 2)
             slow = {v: {2 * p for p in ps if 2 * p < whole} for v, ps in wanted.places.items()}
             if sum(map(len, slow.values())) >= _FEWEST:  # its first half, over a whole bar
-                made.append(("slower", Fraction(0), Fraction(0), slow, Fraction(0), whole))
-        return made
+                variants.append(("slower", Fraction(0), Fraction(0), slow, Fraction(0), whole))
+        return variants
     offset = Fraction(0)
     while offset + wanted.length <= whole:
         how = "same" if offset.denominator == 1 else "moved"
@@ -214,7 +223,7 @@ def _variants(wanted: Figure, beats: int) -> list[_Variant]:
             add("slower", Fraction(0), Fraction(k), Fraction(2), False, 2 * wanted.length)
     for k in range(int(whole - wanted.length / 2) + 1):
         add("faster", Fraction(0), Fraction(k), Fraction(1, 2), False, wanted.length / 2)
-    return made
+    return variants
 
 
 def _in_block(block: _Block, wanted: Figure, most: int) -> list[Match]:
@@ -244,13 +253,13 @@ def _in_block(block: _Block, wanted: Figure, most: int) -> list[Match]:
     top = value[np.arange(len(which)), which]
     rows_ = np.flatnonzero(top > 0)
     rows_ = rows_[np.argsort(-top[rows_], kind="stable")][:most]
-    made = []
+    matches = []
     for row in rows_:
         n = int(which[row])
         how, by, at, *_ = variants[n]
         if how == "same" and like[row, n] < 1:
             how = "near"
-        made.append(
+        matches.append(
             Match(
                 block.songs[row],
                 block.bars[row],
@@ -262,7 +271,7 @@ def _in_block(block: _Block, wanted: Figure, most: int) -> list[Match]:
                 int(sizes[n] - shared[row, n]),
             )
         )
-    return made
+    return matches
 
 
 def index_of(scores: Mapping[Any, Score] | Sequence[tuple[Any, Score]]) -> Index:

@@ -41,8 +41,8 @@ def _peak_of(sound: np.ndarray) -> float:
 
 def gain_to(target: float, sound: np.ndarray) -> float:
     """The factor that brings a sound to a loudness (LUFS); 1 where it is silent."""
-    found = loudness(sound)
-    return 10 ** ((target - found) / 20) if np.isfinite(found) else 1.0
+    level = loudness(sound)
+    return 10 ** ((target - level) / 20) if np.isfinite(level) else 1.0
 
 
 def factor(db: float) -> float:

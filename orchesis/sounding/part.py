@@ -53,11 +53,11 @@ def at_tempo(score: Score, bpm: float) -> Score:
     factor = score.pulse.tempo()[0] / bpm
     first = score.pulse.times[0]
     pulse = PulseMap.of([_LEAD + (t - first) * factor for t in score.pulse.times])
-    made = [
+    strokes = [
         s if s.time is None else s.changed(time=_LEAD + (s.time - first) * factor)
         for s in score.strokes.values()
     ]
-    return replace(score, pulse=pulse).with_strokes(made)
+    return replace(score, pulse=pulse).with_strokes(strokes)
 
 
 def moment(score: Score, stroke: Stroke, feel: str = "grid", shift: Shift = _still) -> float:
@@ -98,22 +98,22 @@ def events(
             f"“{unknown[0]}” is neither a limb ({', '.join(LIMBS)}) nor a layer "
             f"({', '.join(LAYERS)}), nor “{CUES}”."
         )
-    made = []
+    sounds = []
     for s in score.played().ordered():
         if s.limb in mute or s.layer in mute:
             continue
         time = moment(score, s, feel, shift)
-        made.append(Event(time, s.part, s.loudness, s.choked, s.bar))
+        sounds.append(Event(time, s.part, s.loudness, s.choked, s.bar))
         if s.ornament and "ornaments" not in mute:
-            made += _graces(score, s, time)
+            sounds += _graces(score, s, time)
     if CUES not in mute:
         for bar, cue in score.cues.items():
             first = score.start_of(bar)
-            made += [
+            sounds += [
                 Event(score.pulse.seconds(first + swung(p, score.swing)), *CUE, bar=bar)
                 for p in cue.places
             ]
-    return [e for e in sorted(made) if e.time >= 0]
+    return [e for e in sorted(sounds) if e.time >= 0]
 
 
 def _graces(score: Score, s: Stroke, time: float) -> Iterator[Event]:
@@ -129,8 +129,8 @@ def _graces(score: Score, s: Stroke, time: float) -> Iterator[Event]:
 def song_gain(score: Score) -> float:
     """The one gain of a song: it brings its full part, at its own tempo, to the loudness of EBU R
     128's practice (level.TARGET_LUFS). Steps, slow tempi and muted limbs keep it."""
-    made = events(score)
-    return level.gain_to(level.TARGET_LUFS, render(made, score.pulse.times[-1] + _TAIL))
+    sounds = events(score)
+    return level.gain_to(level.TARGET_LUFS, render(sounds, score.pulse.times[-1] + _TAIL))
 
 
 def sound(
@@ -146,8 +146,8 @@ def sound(
     wished, and counted aloud in a school (score/counting.py). gain: of the song; None: of this
     score."""
     seconds = score.pulse.times[-1] + _TAIL
-    own = song_gain(score) if gain is None else gain
-    mix = np.float32(own) * render(events(score, feel, shift, mute), seconds)
+    gain_of_song = song_gain(score) if gain is None else gain
+    mix = np.float32(gain_of_song) * render(events(score, feel, shift, mute), seconds)
     if click:
         for time, is_strong in clicks(score, click):
             lay(mix, tick(is_strong), time)
@@ -173,8 +173,8 @@ def spoken(score: Score, school: str = SCHOOLS[0]) -> Iterator[tuple[float, str]
         meter = score.meters[bar - 1]
         places = [s.place for s in score.strokes_of(bar) if s.doubt not in NOBODYS]
         for beat in range(meter.beats):
-            own = [(p % 1).denominator for p in places if int(p) == beat]
-            grid = min((g for g in GRIDS if g >= max(own, default=1)), default=GRIDS[-1])
+            divisions = [(p % 1).denominator for p in places if int(p) == beat]
+            grid = min((g for g in GRIDS if g >= max(divisions, default=1)), default=GRIDS[-1])
             for k, word in enumerate(words(grid, meter.is_compound, school)):
                 if k == 0 or word:
                     at = score.start_of(bar) + swung(beat + Fraction(k, grid), score.swing)
@@ -187,9 +187,9 @@ def voice(word: str) -> np.ndarray:
     where it is a person's own. Raises BadScore where nothing can say it."""
     table = json.loads((VOICE / "voice.json").read_text())
     source = VOICE / table[word] if word in table else BytesIO(say(word))
-    made, rate = sf.read(source, dtype="float32")
-    at = np.arange(0, len(made) - 1, rate / RATE)
-    return np.interp(at, np.arange(len(made)), made).astype(np.float32) * np.float32(0.8)
+    samples, rate = sf.read(source, dtype="float32")
+    at = np.arange(0, len(samples) - 1, rate / RATE)
+    return np.interp(at, np.arange(len(samples)), samples).astype(np.float32) * np.float32(0.8)
 
 
 def lay(mix: np.ndarray, sound: np.ndarray, time: float) -> None:

@@ -27,10 +27,10 @@ def say(word: str) -> bytes:
         raise BadScore(f"“{shown(word)}” can't be said: it is no single word.")
     command = ["espeak-ng", "-v", "en", "-s", str(_WORDS_A_MINUTE), "--stdin", "--stdout"]
     try:
-        made = subprocess.run(
+        ended = subprocess.run(
             command, input=word.encode(), capture_output=True, timeout=_SECONDS, check=True
         ).stdout
-        sound, rate = sf.read(BytesIO(made), dtype="float32")
+        sound, rate = sf.read(BytesIO(ended), dtype="float32")
     except FileNotFoundError:
         raise BadScore("There is no voice here: install Debian's espeak-ng.") from None
     except (subprocess.SubprocessError, sf.LibsndfileError):

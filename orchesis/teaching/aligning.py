@@ -80,11 +80,11 @@ class Alignment:
         """The tempo in one sentence."""
         way = "faster" if self.percent > 0 else "slower"
         size = abs(self.percent)
-        told = f"{size:.1f} % {way} than written" if size >= _NAMED else "At the written tempo"
+        sentence = f"{size:.1f} % {way} than written" if size >= _NAMED else "At the written tempo"
         if abs(self.drift) < _STEADY:
-            return f"{told}, steady."
+            return f"{sentence}, steady."
         more = "faster" if self.drift > 0 else "slower"
-        return f"{told}, getting {more} by {abs(self.drift):.1f} %."
+        return f"{sentence}, getting {more} by {abs(self.drift):.1f} %."
 
 
 _NAMED, _STEADY = 0.15, 0.5  # percent
@@ -108,8 +108,8 @@ def kind_of(part: str) -> str:
 def expected_of(score: Score) -> list[tuple[float, Stroke]]:
     """What is to be played once round: seconds from the first 1, and the stroke."""
     start = score.pulse.times[0]
-    own = [s for s in score.played().ordered() if s.doubt not in NOBODYS]
-    return [(score.played_at(s) - start, s) for s in own]
+    strokes = [s for s in score.played().ordered() if s.doubt not in NOBODYS]
+    return [(score.played_at(s) - start, s) for s in strokes]
 
 
 def length_of(score: Score) -> float:
@@ -130,14 +130,14 @@ def align(heard: Sequence[Heard], score: Score) -> Alignment:
     length = length_of(score)
     windows = _windows(sure, by_kind, length)
     chains = _chains(windows, length)
-    made = []
+    stretches = []
     for chain in chains:
-        made += _stretches(chain, sure, by_kind, length)
-    if not made:
+        stretches += _stretches(chain, sure, by_kind, length)
+    if not stretches:
         raise BadScore(
             "This recording does not go with the step: is it the right one, at its tempo?"
         )
-    return _told(_apart(made, sure, by_kind, length))
+    return _told(_apart(stretches, sure, by_kind, length))
 
 
 _SURE = 0.35  # confidence of strokes by which the place is found
@@ -189,20 +189,20 @@ def _window(
     factors: np.ndarray,
 ) -> _Window:
     lo, hi = np.searchsorted(times, [middle - _WINDOW / 2, middle + _WINDOW / 2])
-    own = hits[lo:hi]
-    if len(own) < _MIN_STROKES // 2:
+    hits_here = hits[lo:hi]
+    if len(hits_here) < _MIN_STROKES // 2:
         return _Window(middle, ())
     bins = max(8, int(np.ceil(length / _BIN)))
     width = length / bins
-    total = sum(_WEIGHTS.get(kind_of(h.part), 0.5) * h.confidence for h in own)
+    total = sum(_WEIGHTS.get(kind_of(h.part), 0.5) * h.confidence for h in hits_here)
     kinds = {
         kind: (
-            np.array([h.time - middle for h in own if kind_of(h.part) == kind]),
-            np.array([h.confidence for h in own if kind_of(h.part) == kind]),
+            np.array([h.time - middle for h in hits_here if kind_of(h.part) == kind]),
+            np.array([h.confidence for h in hits_here if kind_of(h.part) == kind]),
         )
         for kind in by_kind
     }
-    found: list[_Vote] = []
+    candidates: list[_Vote] = []
     for factor in factors:
         votes = np.zeros(bins)
         for kind, (since, weight) in kinds.items():
@@ -220,10 +220,10 @@ def _window(
             left, right = votes[k - 1], votes[(k + 1) % bins]
             shift = (right - left) / max(votes[k] + left + right, 1e-9)
             place = ((k + 0.5 + shift) * width) % length
-            found.append(_Vote(float(place), float(factor), min(float(smooth[k]), 1.2)))
-    found.sort(key=lambda v: -v.support + 0.3 * abs(v.factor - 1))
+            candidates.append(_Vote(float(place), float(factor), min(float(smooth[k]), 1.2)))
+    candidates.sort(key=lambda v: -v.support + 0.3 * abs(v.factor - 1))
     kept: list[_Vote] = []
-    for vote in found:
+    for vote in candidates:
         if all(_apart_by(vote.place, k.place, length) > _NEAR_S for k in kept):
             kept.append(vote)
         if len(kept) == _VOTES:
@@ -247,9 +247,9 @@ def _chains(windows: Sequence[_Window], length: float) -> list[list[tuple[float,
         votes = [*window.votes, None]
         scores, from_ = [], []
         for vote in votes:
-            own = _MIN_SUPPORT if vote is None else vote.support
+            support = _MIN_SUPPORT if vote is None else vote.support
             if n == 0:
-                scores.append(own)
+                scores.append(support)
                 from_.append(-1)
                 continue
             options = [
@@ -257,7 +257,7 @@ def _chains(windows: Sequence[_Window], length: float) -> list[list[tuple[float,
                 for k, before in enumerate([*windows[n - 1].votes, None])
             ]
             k = int(np.argmax(options))
-            scores.append(own + options[k])
+            scores.append(support + options[k])
             from_.append(k)
         best.append(scores)
         back.append(from_)
@@ -307,17 +307,17 @@ def _off(
     places: np.ndarray, kinds: Sequence[str], by_kind: dict[str, np.ndarray], length: float
 ) -> np.ndarray:
     """By how much each stroke is later than the nearest expected one of its kind, seconds."""
-    made = np.full(len(places), np.inf)
+    distances = np.full(len(places), np.inf)
     for kind, row in by_kind.items():
-        own = np.flatnonzero(np.array([k == kind for k in kinds], bool))
-        if not len(own):
+        of_kind = np.flatnonzero(np.array([k == kind for k in kinds], bool))
+        if not len(of_kind):
             continue
-        at = places[own] % length
+        at = places[of_kind] % length
         ring = np.concatenate([[row[-1] - length], row, [row[0] + length]])
         k = np.clip(np.searchsorted(ring, at), 1, len(ring) - 1)
         left, right = at - ring[k - 1], at - ring[k]
-        made[own] = np.where(np.abs(left) < np.abs(right), left, right)
-    return made
+        distances[of_kind] = np.where(np.abs(left) < np.abs(right), left, right)
+    return distances
 
 
 def _stretches(
@@ -338,9 +338,9 @@ def _stretches(
         xs.append(xs[0] + 1.0)
         ys.append(ys[0] + chain[0][1].factor)
     reach = _WINDOW / 2 + _HOP
-    own = [h for h in hits if chain[0][0] - reach <= h.time <= chain[-1][0] + reach]
-    times = np.array([h.time for h in own])
-    kinds = [kind_of(h.part) for h in own]
+    hits_here = [h for h in hits if chain[0][0] - reach <= h.time <= chain[-1][0] + reach]
+    times = np.array([h.time for h in hits_here])
+    kinds = [kind_of(h.part) for h in hits_here]
     knots = np.linspace(
         times[0], times[-1] + 1e-6, max(2, round((times[-1] - times[0]) / _KNOTS_S) + 1)
     )
@@ -423,13 +423,13 @@ _STRANGE = 7  # strokes in a row that belong to nothing written: something else 
 
 
 def _apart(
-    made: list[Stretch], hits: Sequence[Heard], by_kind: dict[str, np.ndarray], length: float
+    stretches: list[Stretch], hits: Sequence[Heard], by_kind: dict[str, np.ndarray], length: float
 ) -> list[Stretch]:
     """Stretches in the order of the recording, each moment in one: where two claim the same
     moments the border lies where most strokes fit."""
-    made = sorted(made, key=lambda s: float(s.time(np.array([s.first]))[0]))
+    stretches = sorted(stretches, key=lambda s: float(s.time(np.array([s.first]))[0]))
     out: list[Stretch] = []
-    for stretch in made:
+    for stretch in stretches:
         start = float(stretch.time(np.array([stretch.first]))[0])
         if out:
             end = float(out[-1].time(np.array([out[-1].last]))[0])
@@ -453,9 +453,9 @@ def _border(
     by_kind: dict[str, np.ndarray],
     length: float,
 ) -> float:
-    own = [h for h in hits if start - 0.05 <= h.time <= end + 0.05]
-    times = np.array([h.time for h in own])
-    kinds = [kind_of(h.part) for h in own]
+    hits_here = [h for h in hits if start - 0.05 <= h.time <= end + 0.05]
+    times = np.array([h.time for h in hits_here])
+    kinds = [kind_of(h.part) for h in hits_here]
     in_a = np.abs(_off(a.place(times), kinds, by_kind, length)) < _NEAR_S
     in_b = np.abs(_off(b.place(times), kinds, by_kind, length)) < _NEAR_S
     before = np.concatenate([[0], np.cumsum(in_a)])

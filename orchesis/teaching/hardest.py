@@ -28,10 +28,10 @@ def hardest(score: Score, bars: Sequence[int]) -> Place:
     for bar in bars:
         strokes = difficulty.played(score, [bar])
         for beat in range(score.meters[bar - 1].beats):
-            own = [s for s in strokes if beat <= s.place < beat + _WINDOW]
+            strokes_here = [s for s in strokes if beat <= s.place < beat + _WINDOW]
             lead = [s for s in strokes if beat - Fraction(1, 2) <= s.place < beat]
-            total = _hard(score, own) + 0.15 * _hard(score, lead)
-            if own and total > best.total + 1e-9:
+            total = _hard(score, strokes_here) + 0.15 * _hard(score, lead)
+            if strokes_here and total > best.total + 1e-9:
                 best = Place(bar, Fraction(beat), total)
     return best
 
@@ -53,6 +53,10 @@ def _hard(score: Score, strokes: Sequence[Stroke]) -> float:
 
 def steadiest(strokes: Sequence[Stroke]) -> str:
     """The limb that goes most like a clock: the one with most strokes, the time hand first."""
-    own = {limb: [s for s in strokes if s.limb == limb] for limb in LIMBS}
-    times = {limb for limb, x in own.items() if any(KIT[s.part].role == "time" for s in x)}
-    return max(own, key=lambda limb: (len(own[limb]), limb in times, limb == "RH"))
+    strokes_of_limb = {limb: [s for s in strokes if s.limb == limb] for limb in LIMBS}
+    times = {
+        limb for limb, x in strokes_of_limb.items() if any(KIT[s.part].role == "time" for s in x)
+    }
+    return max(
+        strokes_of_limb, key=lambda limb: (len(strokes_of_limb[limb]), limb in times, limb == "RH")
+    )

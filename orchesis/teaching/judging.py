@@ -111,7 +111,7 @@ def judge(score: Score, played: Sequence[Played], latency: float = 0.0) -> Judge
     BadScore where nothing was played."""
     if not played:
         raise BadScore("Nothing was played in.")
-    own = _own(score)
+    written = _own(score)
     start, end = score.pulse.times[0], score.pulse.times[-1]
     length = end - start
     last = max(p.time for p in played) - latency
@@ -119,12 +119,12 @@ def judge(score: Score, played: Sequence[Played], latency: float = 0.0) -> Judge
     wanted = [
         (at, n)
         for k in range(loops)
-        for n, s in enumerate(own)
+        for n, s in enumerate(written)
         if (at := score.played_at(s) - start + k * length) <= last + _WINDOW or loops == 1
     ]
-    drift = _drift(_by_kind(own, wanted, _piece), played, latency)
+    drift = _drift(_by_kind(written, wanted, _piece), played, latency)
     kept = [replace(p, time=(p.time - latency) / (1 - drift)) for p in played]
-    return _judged(own, wanted, kept, _piece, _WINDOW, drift, UNEVEN_DB)
+    return _judged(written, wanted, kept, _piece, _WINDOW, drift, UNEVEN_DB)
 
 
 def judge_heard(
@@ -138,18 +138,18 @@ def judge_heard(
     confidence. stretches: places (seconds from the first 1, on from loop to loop) between which the
     part was played; elsewhere nothing is missed. drift: share by which the tempo rose. uneven_db:
     from which on a limb is told to be too loud or too soft."""
-    own = _own(score)
+    written = _own(score)
     start, length = score.pulse.times[0], score.pulse.times[-1] - score.pulse.times[0]
     wanted = []
     for first, last in stretches:
         for k in range(floor(first / length) - 1, ceil(last / length) + 1):
-            for n, s in enumerate(own):
+            for n, s in enumerate(written):
                 at = score.played_at(s) - start + k * length
                 if first - _EDGE <= at <= last + _EDGE:
                     wanted.append((at, n))
     if not wanted:
         raise BadScore("Too little of this part was heard in the recording.")
-    return _judged(own, wanted, played, kind_of, _HEARD_WINDOW, drift, uneven_db, is_heard=True)
+    return _judged(written, wanted, played, kind_of, _HEARD_WINDOW, drift, uneven_db, is_heard=True)
 
 
 _EDGE = 0.03
@@ -157,10 +157,10 @@ _HEARD_WINDOW = 0.09
 
 
 def _own(score: Score) -> list[Stroke]:
-    own = [s for s in score.played().ordered() if s.doubt not in NOBODYS]
-    if not own:
+    written = [s for s in score.played().ordered() if s.doubt not in NOBODYS]
+    if not written:
         raise BadScore("There is nothing to play in this part.")
-    return own
+    return written
 
 
 def _piece(part: str) -> str:
@@ -168,16 +168,16 @@ def _piece(part: str) -> str:
 
 
 def _by_kind(
-    own: Sequence[Stroke], wanted: Sequence[tuple[float, int]], kind: Callable[[str], str]
+    written: Sequence[Stroke], wanted: Sequence[tuple[float, int]], kind: Callable[[str], str]
 ) -> dict[str, list[tuple[float, int]]]:
-    made: dict[str, list[tuple[float, int]]] = defaultdict(list)
+    by_kind: dict[str, list[tuple[float, int]]] = defaultdict(list)
     for at, n in sorted(wanted):
-        made[kind(own[n].part)].append((at, n))
-    return made
+        by_kind[kind(written[n].part)].append((at, n))
+    return by_kind
 
 
 def _judged(
-    own: Sequence[Stroke],
+    written: Sequence[Stroke],
     wanted: Sequence[tuple[float, int]],
     played: Sequence[Played],
     kind: Callable[[str], str],
@@ -197,34 +197,34 @@ def _judged(
     for p in sorted(played, key=lambda p: p.time):
         rows[kind(p.part)].append(p)
     moments = sorted(at for at, _ in wanted)
-    for name, row in _by_kind(own, wanted, kind).items():
+    for name, row in _by_kind(written, wanted, kind).items():
         taken = _matched([at for at, _ in row], [p.time for p in rows[name]], window)
         # Of two strokes of a kind at once (ride and foot) a recording shows one onset, of either.
         together = {at for at, number in Counter(at for at, _ in row).items() if number > 1}
         if is_heard:
-            taken = _sure_enough(own, row, rows[name], taken)
+            taken = _sure_enough(written, row, rows[name], taken)
         sounding = {row[k][0] for k in taken if is_heard}
         for k, (at, n) in enumerate(row):
-            limb = own[n].limb
+            limb = written[n].limb
             count[limb] += 1
             if is_heard and at in together:
                 missed[limb] += at not in sounding
             elif k in taken:
                 p = rows[name][taken[k]]
-                pairs.append((n, at, p.time - at, _level(p, own[n])))
+                pairs.append((n, at, p.time - at, _level(p, written[n])))
             else:
                 missed[limb] += 1
         used = set(taken.values())
         over = [p for j, p in enumerate(rows[name]) if j not in used]
         if is_heard:
             over = [p for p in over if _is_extra(p, moments, [at for at, _ in row])]
-        limbs = [own[n].limb for _, n in row]
+        limbs = [written[n].limb for _, n in row]
         extra[max(set(limbs), key=limbs.count)] += len(over)
     rest = 0.0 if is_heard else _slope([(at, off) for _, at, off, _ in pairs])
     rush = drift + rest
-    made = {}
+    measures = {}
     late = {
-        limb: [1000 * (off + rest * at) for n, at, off, _ in pairs if own[n].limb == limb]
+        limb: [1000 * (off + rest * at) for n, at, off, _ in pairs if written[n].limb == limb]
         for limb in LIMBS
     }
     # Where another drum hides an onset its edge is taken for it: those are fewer than half.
@@ -233,10 +233,10 @@ def _judged(
     for limb in LIMBS:
         if not count[limb]:
             continue
-        mine = [(at, off, db) for n, at, off, db in pairs if own[n].limb == limb]
+        mine = [(at, off, db) for n, at, off, db in pairs if written[n].limb == limb]
         offs = [x - common for x in late[limb]]
         levels = [db for _, _, db in mine if db is not None]
-        made[limb] = LimbJudged(
+        measures[limb] = LimbJudged(
             middle(offs) if offs else 0.0,
             pstdev(offs) if len(offs) > 1 else 0.0,
             missed[limb] / count[limb],
@@ -254,19 +254,19 @@ def _judged(
         StrokeJudged(
             s.bar, s.place, s.limb, tuple(by_stroke[n]), max(0, wanted_of[n] - len(by_stroke[n]))
         )
-        for n, s in enumerate(own)
+        for n, s in enumerate(written)
     )
-    ghosts = [db for n, _, _, db in pairs if own[n].dynamic == "ghost" and db is not None]
+    ghosts = [db for n, _, _, db in pairs if written[n].dynamic == "ghost" and db is not None]
     soft = fmean(ghosts) if ghosts else None
-    found = _faults(made, 100 * rush, soft, uneven_db)
-    size, says = max(found)
-    wrong = max((x.missed / _MISSED + x.extra / _EXTRA for x in made.values()), default=0.0)
+    faults = _faults(measures, 100 * rush, soft, uneven_db)
+    size, says = max(faults)
+    wrong = max((x.missed / _MISSED + x.extra / _EXTRA for x in measures.values()), default=0.0)
     how = "relaxed" if size < 1 else "not yet" if wrong >= 1 or size >= _TROUBLE else "tense"
-    return Judged(made, 100 * rush, soft, says if size >= 1 else _GOOD, how, strokes)
+    return Judged(measures, 100 * rush, soft, says if size >= 1 else _GOOD, how, strokes)
 
 
 def _sure_enough(
-    own: Sequence[Stroke],
+    written: Sequence[Stroke],
     row: Sequence[tuple[float, int]],
     heard: Sequence[Played],
     taken: dict[int, int],
@@ -274,7 +274,7 @@ def _sure_enough(
     """The pairs without those that are only the shadow of another drum: where strokes of this part
     and class are mostly heard surely, one that is hardly heard, or less surely and far softer, was
     not played."""
-    kinds = {k: (own[n].part, own[n].dynamic) for k, (_, n) in enumerate(row)}
+    kinds = {k: (written[n].part, written[n].dynamic) for k, (_, n) in enumerate(row)}
     sure: dict[tuple[str, str], list[float]] = defaultdict(list)
     levels: dict[tuple[str, str], list[float]] = defaultdict(list)
     for k, kind in kinds.items():
@@ -304,11 +304,11 @@ def _level(p: Played, stroke: Stroke) -> float | None:
     return 20 * log10(max(p.loudness, 0.01) / max(stroke.loudness, 0.01))
 
 
-def _is_extra(p: Played, moments: Sequence[float], own: Sequence[float]) -> bool:
+def _is_extra(p: Played, moments: Sequence[float], times: Sequence[float]) -> bool:
     """Whether something heard is surely a stroke that is not written. moments: of all strokes that
     are; own: of those of its kind. One stroke may be heard twice, as a hat and as a ride; and where
     another drum is struck its sound may be taken for this one."""
-    if _nearest(own, p.time) < _TWICE_S:
+    if _nearest(times, p.time) < _TWICE_S:
         return False
     is_beside = _nearest(moments, p.time) < _BESIDE_S
     return p.confidence >= (_SURE_BESIDE if is_beside else _SURE_ALONE)
@@ -346,7 +346,7 @@ def _drift(
 ) -> float:
     """The share by which the player's clock runs fast, from the candidates the one under which most
     strokes lie near an expected one: who rushes is a second off after a minute."""
-    wanted = {piece: sorted(at for at, _ in own) for piece, own in expected.items()}
+    wanted = {piece: sorted(at for at, _ in moments) for piece, moments in expected.items()}
 
     def near(drift: float) -> tuple[float, float]:
         total = 0.0
@@ -382,13 +382,13 @@ def _matched(wanted: list[float], got: list[float], window: float) -> dict[int, 
             if got[n] > at + window:
                 break
             near.append((abs(got[n] - at), k, n))
-    made: dict[int, int] = {}
+    matched: dict[int, int] = {}
     used: set[int] = set()
     for _, k, n in sorted(near):
-        if k not in made and n not in used:
-            made[k] = n
+        if k not in matched and n not in used:
+            matched[k] = n
             used.add(n)
-    return made
+    return matched
 
 
 _SURE = 3.0  # standard errors from which on a slope is one
@@ -417,10 +417,10 @@ def _faults(
     limbs: dict[str, LimbJudged], rush: float, ghosts: float | None, uneven_db: float
 ) -> list[tuple[float, str]]:
     """Everything that could be said, with its size; from 1 on it is worth a word."""
-    found: list[tuple[float, str]] = []
+    faults: list[tuple[float, str]] = []
     for limb, x in limbs.items():
         name = _NAMES[limb]
-        found += [
+        faults += [
             (x.missed / _MISSED * 1.2, f"The {name} misses strokes: slower, and count it aloud."),
             (x.extra / _EXTRA, f"The {name} plays strokes that are not written: leave them out."),
             (
@@ -438,7 +438,7 @@ def _faults(
         usual = median(x.level_db for x in limbs.values())
         for limb, x in limbs.items():
             off = x.level_db - usual
-            found.append(
+            faults.append(
                 (
                     abs(off) / uneven_db,
                     f"The {_NAMES[limb]} is {abs(off):.0f} dB too "
@@ -447,7 +447,7 @@ def _faults(
                 )
             )
     way = "rush" if rush > 0 else "drag"
-    found.append(
+    faults.append(
         (
             abs(rush) / _RUSH,
             f"You {way} by {abs(rush):.1f} % over the loop: play with the click's subdivision.",
@@ -455,7 +455,7 @@ def _faults(
     )
     if ghosts is not None and ghosts > 0:
         size = ghosts / (_LOUD * uneven_db / UNEVEN_DB)
-        found.append(
+        faults.append(
             (size, f"The ghosts are {ghosts:.0f} dB too loud: start them from a low stick.")
         )
-    return found
+    return faults

@@ -54,14 +54,16 @@ def since_break(spans: Sequence[tuple[float, float]], now: float) -> float:
 
 def says(ears: Ears, played: float, unbroken: float) -> list[str]:
     """What is worth a calm word now."""
-    told = []
+    sentences = []
     left = ears.left(played)
     if left <= 0:
-        told.append(
+        sentences.append(
             "By the rule you chose your ears have had their share for today: a pad, or tomorrow."
         )
     elif left < 30 * 60:
-        told.append(f"By the rule you chose your ears have {left / 60:.0f} minutes left today.")
+        sentences.append(
+            f"By the rule you chose your ears have {left / 60:.0f} minutes left today."
+        )
     if unbroken >= BREAK_AFTER:
-        told.append("Forty minutes without a break: put the sticks down for five.")
-    return told
+        sentences.append("Forty minutes without a break: put the sticks down for five.")
+    return sentences

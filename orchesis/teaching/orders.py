@@ -37,79 +37,79 @@ _MOST_LOTS = 4  # that are drawn of the options
 
 
 def _by_limb(strokes: Sequence[Stroke]) -> dict[str, list[Stroke]]:
-    made = {limb: [s for s in strokes if s.limb == limb] for limb in LIMBS}
-    return {limb: own for limb, own in made.items() if own}
+    strokes_of_limb = {limb: [s for s in strokes if s.limb == limb] for limb in LIMBS}
+    return {limb: row for limb, row in strokes_of_limb.items() if row}
 
 
-def _regular(own: Sequence[Stroke], score: Score) -> float:
+def _regular(strokes: Sequence[Stroke], score: Score) -> float:
     """How much a limb's row goes like a clock, 0..1."""
-    at = [score.beat_of(s.bar, s.place) for s in own]
+    at = [score.beat_of(s.bar, s.place) for s in strokes]
     gaps = [b - a for a, b in pairwise(at)]
     return max((gaps.count(g) for g in set(gaps)), default=0) / max(1, len(gaps))
 
 
-def _easiest_first(score: Score, own: dict[str, list[Stroke]]) -> list[str]:
+def _easiest_first(score: Score, strokes_of_limb: dict[str, list[Stroke]]) -> list[str]:
     """Limbs in the order in which they are learned: what is steady and often first."""
 
     def ease(limb: str) -> tuple[float, float]:
-        time = any(KIT[s.part].role == "time" for s in own[limb])
-        return (-(_regular(own[limb], score) + 1.0 * time), -len(own[limb]))
+        time = any(KIT[s.part].role == "time" for s in strokes_of_limb[limb])
+        return (-(_regular(strokes_of_limb[limb], score) + 1.0 * time), -len(strokes_of_limb[limb]))
 
-    return sorted(own, key=ease)
+    return sorted(strokes_of_limb, key=ease)
 
 
 def limbs(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
     """Limb by limb, each added to what there is."""
-    own = _by_limb(strokes)
-    made, known = [], list[str]()
-    for limb in _easiest_first(score, own):
-        known.append(limb)
-        if len(known) == 1:
-            made.append((f"The {NAMES[limb]} alone", own[limb]))
+    strokes_of_limb = _by_limb(strokes)
+    steps, learnt = [], list[str]()
+    for limb in _easiest_first(score, strokes_of_limb):
+        learnt.append(limb)
+        if len(learnt) == 1:
+            steps.append((f"The {NAMES[limb]} alone", strokes_of_limb[limb]))
             continue
-        together = [s for s in strokes if s.limb in known]
-        made.append((f"With the {NAMES[limb]}", together))
-    return made
+        together = [s for s in strokes if s.limb in learnt]
+        steps.append((f"With the {NAMES[limb]}", together))
+    return steps
 
 
 def hands(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
     """The hands, then the feet's notes one by one."""
     hands = [s for s in strokes if s.limb[1] == "H"]
     feet = [s for s in strokes if s.limb[1] == "F"]
-    made = [("The hands alone", hands)] if hands else []
-    return made + _one_by_one(score, hands, feet)
+    steps = [("The hands alone", hands)] if hands else []
+    return steps + _one_by_one(score, hands, feet)
 
 
 def steady(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
     """What goes like a clock, then the other notes one by one."""
-    own = _by_limb(strokes)
-    first = _easiest_first(score, own)[0]
+    strokes_of_limb = _by_limb(strokes)
+    first = _easiest_first(score, strokes_of_limb)[0]
     rest = [s for s in strokes if s.limb != first]
-    made = [(f"The {NAMES[first]} alone", own[first])]
-    return made + _one_by_one(score, own[first], rest)
+    steps = [(f"The {NAMES[first]} alone", strokes_of_limb[first])]
+    return steps + _one_by_one(score, strokes_of_limb[first], rest)
 
 
 def _one_by_one(score: Score, base: Sequence[Stroke], rest: Sequence[Stroke]) -> list[Titled]:
     """What comes on the beat at once, then each other place alone, the strong ones first."""
-    made: list[Titled] = []
-    known = list(base)
+    steps: list[Titled] = []
+    learnt = list(base)
     on = [s for s in rest if s.place.denominator == 1]
     if on:
-        known += on
-        made.append(("With what falls on the beats", sorted(known, key=_when)))
+        learnt += on
+        steps.append(("With what falls on the beats", sorted(learnt, key=_when)))
     off = sorted({(s.place.denominator, s.place, s.part) for s in rest if s.place.denominator > 1})
     for n, (_, place, part) in enumerate(off):
         more = [s for s in rest if s.place == place and s.part == part]
-        known += more
+        learnt += more
         if n < _MOST_NOTES or n == len(off) - 1:
             meter = score.meters[more[0].bar - 1]
-            made.append(
+            steps.append(
                 (
                     f"With the {KIT[part].label.lower()} on {place_text(place, meter)}",
-                    sorted(known, key=_when),
+                    sorted(learnt, key=_when),
                 )
             )
-    return made
+    return steps
 
 
 def _when(s: Stroke) -> tuple[int, Fraction]:
@@ -120,8 +120,8 @@ def skeleton(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> li
     """Kick and backbeat; the time; ghosts; ornaments and openings."""
 
     def kept(which: Callable[[Stroke], bool], plain: bool = True) -> list[Stroke]:
-        own = [s for s in strokes if which(s)]
-        return [s.changed(ornament=None) for s in own] if plain else own
+        strokes_kept = [s for s in strokes if which(s)]
+        return [s.changed(ornament=None) for s in strokes_kept] if plain else strokes_kept
 
     frame = lambda s: s.layer in ("kick", "backbeat")  # noqa: E731
     timed = lambda s: frame(s) or KIT[s.part].role == "time"  # noqa: E731
@@ -158,11 +158,11 @@ def _with_joins(
     if first == last:
         return Zoomed(title, _beats_from(score, bars, strokes, beat, 1), beat, 1)
     start = beat if beat < last else beat - 1
-    own = _beats_from(score, bars, strokes, start, 2)
+    strokes_here = _beats_from(score, bars, strokes, start, 2)
     inside = {s.id for s in _beats_from(score, bars, strokes, beat, 1)}
-    others = [s for s in own if s.id not in inside]
+    others = [s for s in strokes_here if s.id not in inside]
     edge = (min if start == beat else max)((_when(s) for s in others), default=None)
-    return Zoomed(title, [s for s in own if s.id in inside or _when(s) == edge], start, 2)
+    return Zoomed(title, [s for s in strokes_here if s.id in inside or _when(s) == edge], start, 2)
 
 
 def zoom(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> Sequence[Titled | Zoomed]:
@@ -177,15 +177,15 @@ def zoom(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> Sequen
     first = base + int(at.place) // half * half
     last = min(first + half, base + meter.beats) - 1
     title = f"The hard place: {where}"
-    made: list[Titled | Zoomed] = [_with_joins(score, bars, strokes, title, beat, first, last)]
+    steps: list[Titled | Zoomed] = [_with_joins(score, bars, strokes, title, beat, first, last)]
     if half < meter.beats:
         count = last - first + 1
         near = _beats_from(score, bars, strokes, first, count)
-        made.append(Zoomed(f"Half the bar round {where}", near, first, count))
+        steps.append(Zoomed(f"Half the bar round {where}", near, first, count))
     if len(bars) > 1:
         bar = [s for s in strokes if s.bar == at.bar]
-        made.append(Zoomed(f"Bar {at.bar} whole", bar, base, meter.beats))
-    return made
+        steps.append(Zoomed(f"Bar {at.bar} whole", bar, base, meter.beats))
+    return steps
 
 
 def without(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
@@ -197,15 +197,15 @@ def without(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> lis
         ("the left foot", lambda s: s.limb == "LF"),
         ("the off-beat kicks", lambda s: s.layer == "kick" and s.place.denominator > 1),
     ]
-    made: list[Titled] = []
+    steps: list[Titled] = []
     if any(s.ornament for s in strokes):
         plain = [s.changed(ornament=None) for s in strokes]
-        made += [("Without the ornaments", plain), ("With the ornaments", list(strokes))]
+        steps += [("Without the ornaments", plain), ("With the ornaments", list(strokes))]
     for name, is_it in kinds:
         rest = [s for s in strokes if not is_it(s)]
         if rest and len(rest) < len(strokes):
-            made += [(f"Without {name}", rest), (f"With {name}", list(strokes))]
-    return made or [("The hands alone", [s for s in strokes if s.limb[1] == "H"])]
+            steps += [(f"Without {name}", rest), (f"With {name}", list(strokes))]
+    return steps or [("The hands alone", [s for s in strokes if s.limb[1] == "H"])]
 
 
 def fill(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
@@ -215,26 +215,26 @@ def fill(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[T
     coarse = [s for s in strokes if (s.place * grid).numerator % 2 == 0] if grid > 1 else []
     feet = [s for s in strokes if s.limb[1] == "F"]
     hands_only = [s for s in strokes if s.limb[1] == "H"]
-    made: list[Titled] = []
+    steps: list[Titled] = []
     if figure := _cell(hands_only or strokes):
         count = len({_when(s) for s in figure})
-        made.append((f"The cell alone: {count} strokes", figure))
+        steps.append((f"The cell alone: {count} strokes", figure))
     if coarse:
-        made.append(("At half its density", coarse))
+        steps.append(("At half its density", coarse))
     if feet and hands_only:
-        made += [("The feet alone", feet), ("The hands alone", hands_only)]
-    own = _by_limb(hands_only)
-    if len(own) == 2:
-        made += [(f"The {NAMES[limb]} of it alone", x) for limb, x in own.items()]
+        steps += [("The feet alone", feet), ("The hands alone", hands_only)]
+    strokes_of_limb = _by_limb(hands_only)
+    if len(strokes_of_limb) == 2:
+        steps += [(f"The {NAMES[limb]} of it alone", x) for limb, x in strokes_of_limb.items()]
     if len({s.part for s in hands_only}) > 1:
-        made.append(("On the snare alone", _on_one_drum(strokes)))
-    made.append(("The fill", list(strokes)))
-    if len(own) == 2:
+        steps.append(("On the snare alone", _on_one_drum(strokes)))
+    steps.append(("The fill", list(strokes)))
+    if len(strokes_of_limb) == 2:
         first = NAMES[_OTHER_HAND[min(hands_only, key=_when).limb]]
-        made.append((f"Turned round: the {first} first", [_turned(s) for s in strokes]))
+        steps.append((f"Turned round: the {first} first", [_turned(s) for s in strokes]))
     if other := _over_another_grid(score, hands_only):
-        made.append(other)
-    return made
+        steps.append(other)
+    return steps
 
 
 def _cell(row: Sequence[Stroke]) -> list[Stroke]:
@@ -263,13 +263,13 @@ def _cell(row: Sequence[Stroke]) -> list[Stroke]:
 
 def _on_one_drum(strokes: Sequence[Stroke]) -> list[Stroke]:
     """The hands' strokes all on the snare, one a place; the feet as they are."""
-    made: dict[tuple[object, ...], Stroke] = {}
+    by_place: dict[tuple[object, ...], Stroke] = {}
     for s in strokes:
         if s.limb[1] == "H":
-            made.setdefault((*_when(s), "hand"), s.changed(part="snare"))
+            by_place.setdefault((*_when(s), "hand"), s.changed(part="snare"))
         else:
-            made[(*_when(s), s.part)] = s
-    return sorted(made.values(), key=_when)
+            by_place[(*_when(s), s.part)] = s
+    return sorted(by_place.values(), key=_when)
 
 
 _OTHER_HAND = {"RH": "LH", "LH": "RH"}
@@ -305,29 +305,29 @@ _OTHER_GRID = {
 def moved(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
     """An accent (or an opening of the hat) moved to every number and every &, a bar each."""
     bar = bars[0]
-    own = [s for s in strokes if s.bar == bar]
+    strokes_of_bar = [s for s in strokes if s.bar == bar]
     beats = score.meters[bar - 1].beats
-    opened = next((s for s in own if s.part == "hat_open"), None)
+    opened = next((s for s in strokes_of_bar if s.part == "hat_open"), None)
     row = (
-        [s for s in own if KIT[s.part].role == "time"]
+        [s for s in strokes_of_bar if KIT[s.part].role == "time"]
         if opened
-        else [s for s in own if s.limb[1] == "H" and KIT[s.part].role != "time"]
+        else [s for s in strokes_of_bar if s.limb[1] == "H" and KIT[s.part].role != "time"]
     )
-    row = row or [s for s in own if s.limb[1] == "H"]
-    known = {s.place for s in row}
-    made: list[Titled] = []
+    row = row or [s for s in strokes_of_bar if s.limb[1] == "H"]
+    places = {s.place for s in row}
+    steps: list[Titled] = []
     for k in range(2 * beats):
         place = Fraction(k, 2)
-        if place not in known:
+        if place not in places:
             continue
         where = place_text(place, score.meters[bar - 1])
         if opened:
-            each = [_opening(s, s.place == place) if s in row else s for s in own]
-            made.append((f"The hat open on {where}", each))
+            each = [_opening(s, s.place == place) if s in row else s for s in strokes_of_bar]
+            steps.append((f"The hat open on {where}", each))
         else:
-            each = [_accent(s, s.place == place) if s in row else s for s in own]
-            made.append((f"The accent on {where}", each))
-    return made
+            each = [_accent(s, s.place == place) if s in row else s for s in strokes_of_bar]
+            steps.append((f"The accent on {where}", each))
+    return steps
 
 
 def _accent(s: Stroke, is_here: bool) -> Stroke:
@@ -358,15 +358,15 @@ def crash(
     base = sum(score.meters[b - 1].beats for b in bars if b < at.bar)
     total = sum(score.meters[b - 1].beats for b in bars)
     title = f"The crash and what comes behind it: {where}"
-    made: list[Titled | Zoomed] = [
+    steps: list[Titled | Zoomed] = [
         _with_joins(score, bars, strokes, title, base + beat, 0, total - 1)
     ]
     if base + beat > 0:
         count = min(3, total - base - beat + 1)
         led = _beats_from(score, bars, strokes, base + beat - 1, count)
-        made.append(Zoomed("With the beat that leads into it", led, base + beat - 1, count))
+        steps.append(Zoomed("With the beat that leads into it", led, base + beat - 1, count))
     whole_bar = [s for s in strokes if s.bar == at.bar]
-    return [*made, Zoomed("The bar of the crash", whole_bar, base, score.meters[at.bar - 1].beats)]
+    return [*steps, Zoomed("The bar of the crash", whole_bar, base, score.meters[at.bar - 1].beats)]
 
 
 Spot = tuple[int, Fraction, str]
@@ -378,18 +378,18 @@ def _core_and_options(
     """(what most bars have in common, what single bars add, the rarest first)."""
     signs = Counter((s.place, s.part) for s in strokes)
     least = max(1, round(_COMMON * len(bars)))
-    known = [s for s in strokes if signs[s.place, s.part] >= least]
+    core = [s for s in strokes if signs[s.place, s.part] >= least]
     options = sorted(
         {(s.bar, s.place, s.part) for s in strokes if signs[s.place, s.part] < least},
         key=lambda o: (signs[o[1], o[2]], o),
     )
-    return known, options
+    return core, options
 
 
-def _with(known: Sequence[Stroke], strokes: Sequence[Stroke], more: Sequence[Spot]) -> list[Stroke]:
+def _with(core: Sequence[Stroke], strokes: Sequence[Stroke], more: Sequence[Spot]) -> list[Stroke]:
     chosen = set(more)
-    own = [s for s in strokes if (s.bar, s.place, s.part) in chosen]
-    return sorted([*known, *own], key=_when)
+    options = [s for s in strokes if (s.bar, s.place, s.part) in chosen]
+    return sorted([*core, *options], key=_when)
 
 
 def _spot(spot: Spot, score: Score) -> str:
@@ -399,36 +399,36 @@ def _spot(spot: Spot, score: Score) -> str:
 
 def chance(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
     """The core, then it with options drawn by lot: always the same lots for the same bars."""
-    known, options = _core_and_options(bars, strokes)
-    made = [("What the bars have in common", known)] if known else []
+    core, options = _core_and_options(bars, strokes)
+    steps = [("What the bars have in common", core)] if core else []
     lots = random.Random(f"{bars[0]} {bars[-1]} {len(strokes)}")
     for turn in range(min(_MOST_LOTS, 2 ** len(options) - 1)):
         drawn = lots.sample(options, lots.randint(1, min(2, len(options))))
         title = f"Draw {turn + 1}, this time: with the " + " and the ".join(
             _spot(o, score) for o in sorted(drawn)
         )
-        made.append((title, _with(known, strokes, drawn)))
-    return made
+        steps.append((title, _with(core, strokes, drawn)))
+    return steps
 
 
 def energy(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
     """The core, then options that come in as the energy rises, and that go as it falls."""
-    known, options = _core_and_options(bars, strokes)
-    made = [("What the bars have in common", known)] if known else []
+    core, options = _core_and_options(bars, strokes)
+    steps = [("What the bars have in common", core)] if core else []
     if not options or len(bars) < 2:
-        return made
+        return steps
 
     def by(share: Callable[[int], float]) -> list[Stroke]:
         some: list[Spot] = []
         for n, bar in enumerate(bars):
-            own = [o for o in options if o[0] == bar]
-            some += own[: round(share(n) * len(own))]
-        return _with(known, strokes, some)
+            options_of_bar = [o for o in options if o[0] == bar]
+            some += options_of_bar[: round(share(n) * len(options_of_bar))]
+        return _with(core, strokes, some)
 
     last = len(bars) - 1
-    made.append(("Rising: more of the options from bar to bar", by(lambda n: n / last)))
-    made.append(("Falling: fewer of them from bar to bar", by(lambda n: 1 - n / last)))
-    return made
+    steps.append(("Rising: more of the options from bar to bar", by(lambda n: n / last)))
+    steps.append(("Falling: fewer of them from bar to bar", by(lambda n: 1 - n / last)))
+    return steps
 
 
 def whole(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
@@ -438,79 +438,86 @@ def whole(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[
 
 def core(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
     """What most bars have in common, then what single bars add, one by one."""
-    known, options = _core_and_options(bars, strokes)
-    made = [("What the bars have in common", known)] if known else []
+    core_strokes, options = _core_and_options(bars, strokes)
+    steps = [("What the bars have in common", core_strokes)] if core_strokes else []
     for n, (bar, place, part) in enumerate(options):
-        known = sorted(
-            [*known, *(s for s in strokes if (s.bar, s.place, s.part) == (bar, place, part))],
+        core_strokes = sorted(
+            [
+                *core_strokes,
+                *(s for s in strokes if (s.bar, s.place, s.part) == (bar, place, part)),
+            ],
             key=_when,
         )
         if n < _MOST_NOTES or n == len(options) - 1:
             where = place_text(place, score.meters[bar - 1])
-            made.append((f"With the {KIT[part].label.lower()} on {where} of bar {bar}", known))
-    return made
+            steps.append(
+                (f"With the {KIT[part].label.lower()} on {where} of bar {bar}", core_strokes)
+            )
+    return steps
 
 
 def variations(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
     """Each bar that differs from those before it alone, then all in their order."""
-    known: set[frozenset[tuple[Fraction, str, str]]] = set()
-    made: list[Titled] = []
+    seen: set[frozenset[tuple[Fraction, str, str]]] = set()
+    steps: list[Titled] = []
     for bar in bars:
-        own = [s for s in strokes if s.bar == bar]
-        sign = frozenset((s.place, s.part, s.dynamic) for s in own)
-        if own and sign not in known:
-            known.add(sign)
-            made.append((f"Bar {bar} alone", own))
-    return made
+        strokes_of_bar = [s for s in strokes if s.bar == bar]
+        sign = frozenset((s.place, s.part, s.dynamic) for s in strokes_of_bar)
+        if strokes_of_bar and sign not in seen:
+            seen.add(sign)
+            steps.append((f"Bar {bar} alone", strokes_of_bar))
+    return steps
 
 
 def transform(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
     """Every pattern of the hands over every pattern of the feet, each on a bar of its own."""
 
     def patterns(kind: str) -> dict[frozenset[tuple[Fraction, str]], list[Stroke]]:
-        found: dict[frozenset[tuple[Fraction, str]], list[Stroke]] = {}
+        distinct: dict[frozenset[tuple[Fraction, str]], list[Stroke]] = {}
         for bar in bars:
-            own = [s for s in strokes if s.bar == bar and s.limb[1] == kind]
-            if own:
-                found.setdefault(frozenset((s.place, s.part) for s in own), own)
-        return found
+            strokes_of_bar = [s for s in strokes if s.bar == bar and s.limb[1] == kind]
+            if strokes_of_bar:
+                distinct.setdefault(
+                    frozenset((s.place, s.part) for s in strokes_of_bar), strokes_of_bar
+                )
+        return distinct
 
-    made: list[Titled] = []
+    steps: list[Titled] = []
     for top in patterns("H").values():
         for below in patterns("F").values():
             beats = score.meters[top[0].bar - 1].beats
             moved = [s.changed(bar=top[0].bar) for s in below if s.place < beats]
             title = f"The hands of bar {top[0].bar} over the feet of bar {below[0].bar}"
-            made.append((title, sorted([*top, *moved], key=_when)))
-    return made[:_MOST_PAIRS]
+            steps.append((title, sorted([*top, *moved], key=_when)))
+    return steps[:_MOST_PAIRS]
 
 
 def recurring(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[str]:
     """What comes back and needs no learning anew, one sentence each: bars that are alike, beats
     that are."""
-    told: list[str] = []
+    names: list[str] = []
     signs: dict[int, frozenset[tuple[Fraction, str, str]]] = {
         b: frozenset((s.place, s.part, s.dynamic) for s in strokes if s.bar == b) for b in bars
     }
     for n, b in enumerate(bars):
         same = next((a for a in bars[:n] if signs[a] == signs[b] and signs[b]), None)
         if same is not None:
-            told.append(f"Bar {b} is bar {same} again: nothing new to learn.")
+            names.append(f"Bar {b} is bar {same} again: nothing new to learn.")
     seen: dict[frozenset[tuple[Fraction, str, str]], tuple[int, int]] = {}
     for b in bars:
-        if any(says.startswith(f"Bar {b} is") for says in told):
+        if any(says.startswith(f"Bar {b} is") for says in names):
             continue
         for beat in range(score.meters[b - 1].beats):
-            own = [s for s in strokes if s.bar == b and beat <= s.place < beat + 1]
-            sign = frozenset((s.place % 1, s.part, s.dynamic) for s in own)
-            if len(own) < _FIGURE:
+            strokes_here = [s for s in strokes if s.bar == b and beat <= s.place < beat + 1]
+            sign = frozenset((s.place % 1, s.part, s.dynamic) for s in strokes_here)
+            if len(strokes_here) < _FIGURE:
                 continue
             if sign in seen:
                 bar, first = seen[sign]
                 of = "" if bar == b else f" of bar {bar}"
-                told.append(f"The figure of {first + 1}{of} comes back on {beat + 1} of bar {b}.")
+                names.append(f"The figure of {first + 1}{of} comes back on {beat + 1} of bar {b}.")
             seen.setdefault(sign, (b, beat))
-    return told[:_MOST_TOLD]
+    return names[:_MOST_TOLD]
 
 
 _FIGURE = 3  # strokes of a beat that is worth a word

@@ -57,30 +57,30 @@ def of_song(score: Score, most: int = MOST) -> list[Passage]:
         for k in range(n):
             alike &= likeness[np.ix_(at + k, at + k)] >= _ALIKE
         for row, start in enumerate(starts):
-            told = np.zeros(len(sounding), dtype=bool)
+            is_covered = np.zeros(len(sounding), dtype=bool)
             for k in range(n):
-                told[at[alike[row]] + k] = True
-            covers[start, n] = told & sounding
+                is_covered[at[alike[row]] + k] = True
+            covers[start, n] = is_covered & sounding
     left = sounding.copy()
-    made: list[Passage] = []
-    while left.any() and len(made) < most:
+    passages: list[Passage] = []
+    while left.any() and len(passages) < most:
         start, n = max(covers, key=lambda run: _worth(run, covers[run] & left))
-        told = covers[start, n]
-        own = told & left
-        if own.sum() < n or (made and own.sum() < 2 and n == 1):
+        is_covered = covers[start, n]
+        fresh = is_covered & left
+        if fresh.sum() < n or (passages and fresh.sum() < 2 and n == 1):
             break
-        bars = tuple(int(b) + 1 for b in np.flatnonzero(own))
+        bars = tuple(int(b) + 1 for b in np.flatnonzero(fresh))
         names = dict.fromkeys(s.name for b in bars if (s := played.section_at(b)) is not None)
-        share = float(own.sum() / sounding.sum())
-        made.append(Passage(start, n, bars, share, tuple(names)))
-        left &= ~told
-    return sorted(made, key=lambda p: -p.share)
+        share = float(fresh.sum() / sounding.sum())
+        passages.append(Passage(start, n, bars, share, tuple(names)))
+        left &= ~is_covered
+    return sorted(passages, key=lambda p: -p.share)
 
 
-def _worth(run: tuple[int, int], told: np.ndarray) -> tuple[float, int, int]:
+def _worth(run: tuple[int, int], is_covered: np.ndarray) -> tuple[float, int, int]:
     """What a run tells for what it costs; of those that tell as much the shorter, the earlier."""
     start, n = run
-    return float(told.sum()) / (n + _EVERY), -n, -start
+    return float(is_covered.sum()) / (n + _EVERY), -n, -start
 
 
 def _runs(score: Score, n: int) -> list[int]:
@@ -97,22 +97,22 @@ def _likeness(score: Score) -> np.ndarray:
     """(bars, bars) of likeness 0..1: strokes two bars share of all they have, by part and place.
     Crashes that mark a beginning and ghosts are not what tells a passage; the many strokes of the
     time hand weigh less than those of kick and drums."""
-    own = [
+    vectors = [
         {x for x in pattern(score.strokes_of(b)) if not KIT[x[0]].is_crash}
         for b in range(1, score.bar_count + 1)
     ]
-    columns = {x: n for n, x in enumerate(sorted(set().union(*own)))}
-    rows = np.zeros((len(own), max(1, len(columns))), dtype=np.float32)
-    for row, bar in zip(rows, own, strict=True):
+    columns = {x: n for n, x in enumerate(sorted(set().union(*vectors)))}
+    rows = np.zeros((len(vectors), max(1, len(columns))), dtype=np.float32)
+    for row, bar in zip(rows, vectors, strict=True):
         for x in bar:
             row[columns[x]] = _TIME**0.5 if KIT[x[0]].role == "time" else 1.0
     shared = rows @ rows.T
     size = (rows**2).sum(axis=1)
     either = size[:, None] + size[None, :] - shared
-    made: np.ndarray = np.where(either > 0, shared / np.maximum(either, 1.0), 1.0)
+    likeness: np.ndarray = np.where(either > 0, shared / np.maximum(either, 1.0), 1.0)
     meters = np.array([hash(m) for m in score.meters])
-    made[meters[:, None] != meters[None, :]] = 0.0
-    return made
+    likeness[meters[:, None] != meters[None, :]] = 0.0
+    return likeness
 
 
 def spans(bars: Sequence[int]) -> list[tuple[int, int]]:

@@ -81,8 +81,8 @@ def read(score: Score, first: int = 1, last: int | None = None) -> Reuse:
 
 
 def _is_surface(s: Stroke, in_fill: bool) -> bool:
-    known = KIT[s.part]
-    return known.is_crash or (known.role in _TIME and not in_fill)
+    kit_part = KIT[s.part]
+    return kit_part.is_crash or (kit_part.role in _TIME and not in_fill)
 
 
 def _word(strokes: list[Stroke]) -> _Word:
@@ -144,8 +144,8 @@ def _parsed(spans: list[tuple[int, int]], words: list[_Word]) -> Reuse:
             _remember(beats_of, i, 1, seen)
             i += 1
             continue
-        found = _longest(spans, beats_of, i, seen)
-        if found is None:
+        match = _longest(spans, beats_of, i, seen)
+        if match is None:
             if new and spans[new[-1]][0] != spans[i][0]:
                 _close(spans, words, new, figures)  # a figure lies within a bar
             new.append(i)
@@ -153,7 +153,7 @@ def _parsed(spans: list[tuple[int, int]], words: list[_Word]) -> Reuse:
             i += 1
             continue
         _close(spans, words, new, figures)
-        start, beats, source, how = found
+        start, beats, source, how = match
         returns.append(
             Return(
                 Passage(spans[start][0], spans[start][1] + 1, beats),

@@ -28,20 +28,20 @@ def word_list() -> tuple[str, ...]:
     return tuple(line.strip() for line in lines if line.strip() and not line.startswith("#"))
 
 
-def propose(strokes: Sequence[Stroke], own: Sequence[str] = ()) -> str:
+def propose(strokes: Sequence[Stroke], ones_own: Sequence[str] = ()) -> str:
     """A text for the figure of a bar. own: a teacher's words, which go before ours."""
     row = figure(strokes)
     if not row:
         raise BadScore("There is nothing to speak in this bar.")
-    words = [w for w in (*own, *word_list()) if w]
-    made: list[str] = []
-    known: dict[tuple[object, ...], str] = {}
+    words = [w for w in (*ones_own, *word_list()) if w]
+    proposed: list[str] = []
+    word_of: dict[tuple[object, ...], str] = {}
     for group in _groups(row):
         shape = (tuple(p - int(group[0][0]) for p, _ in group), tuple(s for _, s in group))
-        if shape not in known:
-            known[shape] = _fitting([s for _, s in group], words, set(known.values()))
-        made.append(known[shape])
-    return " ".join(made)
+        if shape not in word_of:
+            word_of[shape] = _fitting([s for _, s in group], words, set(word_of.values()))
+        proposed.append(word_of[shape])
+    return " ".join(proposed)
 
 
 def _groups(row: Sequence[tuple[Fraction, bool]]) -> list[list[tuple[Fraction, bool]]]:
@@ -64,23 +64,23 @@ def _fitting(stresses: list[bool], words: Sequence[str], taken: set[str]) -> str
     already come later."""
 
     def cost(word: str) -> tuple[int, bool]:
-        own = [s.isupper() for s in word.split("-")]
-        return (sum(a != b for a, b in zip(own, stresses, strict=True)), word in taken)
+        stresses_of_word = [s.isupper() for s in word.split("-")]
+        return (sum(a != b for a, b in zip(stresses_of_word, stresses, strict=True)), word in taken)
 
-    known = [w for w in words if len(w.split("-")) == len(stresses)]
-    if known:
-        return min(known, key=cost)
+    candidates = [w for w in words if len(w.split("-")) == len(stresses)]
+    if candidates:
+        return min(candidates, key=cost)
     half = len(stresses) // 2
     return f"{_fitting(stresses[:half], words, taken)} {_fitting(stresses[half:], words, taken)}"
 
 
 def against(text: str, strokes: Sequence[Stroke], meter: Meter) -> list[str]:
     """Where the stresses of a text and of the figure differ, a sentence each; none is a fault."""
-    told = []
+    sentences = []
     for s, (place, strong) in zip(spoken(text, strokes, meter), figure(strokes), strict=True):
         where = place_text(place, meter)
         if s.is_stressed and not strong and place.denominator > 2:
-            told.append(f"“{s.text}” on {where} is stressed, its stroke is not.")
+            sentences.append(f"“{s.text}” on {where} is stressed, its stroke is not.")
         elif strong and not s.is_stressed:
-            told.append(f"The stroke on {where} is strong, “{s.text}” is not.")
-    return told
+            sentences.append(f"The stroke on {where} is strong, “{s.text}” is not.")
+    return sentences

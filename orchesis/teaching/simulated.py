@@ -33,12 +33,12 @@ class Habits:
 def perform(score: Score, habits: Habits, loops: int = 4, seed: int = 0) -> list[Played]:
     """The part as this player plays it, looped; seconds from the first 1."""
     rng = np.random.default_rng(seed)
-    own = [s for s in score.played().ordered() if s.doubt not in NOBODYS]
+    strokes = [s for s in score.played().ordered() if s.doubt not in NOBODYS]
     start = score.pulse.times[0]
     length = score.pulse.times[-1] - start
-    made = []
+    played = []
     for k in range(loops):
-        for s in own:
+        for s in strokes:
             if rng.random() < habits.missed.get(s.limb, 0.0):
                 continue
             at = score.played_at(s) - start + k * length
@@ -48,10 +48,10 @@ def perform(score: Score, habits: Habits, loops: int = 4, seed: int = 0) -> list
             ) / 1000
             gain = habits.level + (habits.ghosts if s.dynamic == "ghost" else 0.0)
             loud = float(np.clip(s.loudness * 10 ** ((gain + rng.normal(0, 0.6)) / 20), 0.02, 1.0))
-            made.append(Played(max(0.0, at), s.part, loud))
+            played.append(Played(max(0.0, at), s.part, loud))
             if rng.random() < habits.extra.get(s.limb, 0.0):
-                made.append(Played(at + 0.2, s.part, 0.6 * loud))
-    return sorted(made, key=lambda p: p.time)
+                played.append(Played(at + 0.2, s.part, 0.6 * loud))
+    return sorted(played, key=lambda p: p.time)
 
 
 def to_midi(played: list[Played]) -> bytes:
@@ -81,11 +81,11 @@ def from_midi(data: bytes) -> list[Played]:
 
     try:
         song = mido.MidiFile(file=BytesIO(data))
-        now, made = 0.0, []
+        now, played = 0.0, []
         for m in song:
             now += m.time
             if m.type == "note_on" and m.velocity > 0 and m.note in MIDI_PARTS:
-                made.append(Played(now, MIDI_PARTS[m.note], m.velocity / 127))
+                played.append(Played(now, MIDI_PARTS[m.note], m.velocity / 127))
     except (OSError, EOFError, ValueError, IndexError, KeyError) as problem:
         raise BadScore(f"This is not a MIDI file we can read ({problem}).") from None
-    return made
+    return played

@@ -55,7 +55,7 @@ def plan(score: Score, bars: Sequence[int], school: str = "computed") -> list[St
         raise BadScore("There is nothing to learn in these bars.")
     score = _round(score, bars)
     strokes = difficulty.played(score, bars)
-    made: list[_Step] = []
+    steps: list[_Step] = []
     if school == "computed":
         cause = difficulty.of_strokes(score, strokes).cause
         hands_only = all(s.limb[1] == "H" for s in strokes)
@@ -71,10 +71,10 @@ def plan(score: Score, bars: Sequence[int], school: str = "computed") -> list[St
     total = sum(score.meters[b - 1].beats for b in bars)
     for order in chosen:
         for item in order(score, bars, strokes):
-            title, own, *span = item
-            made.append(_Step(title, own, *(span or (0, total))))
-    made.append(_Step("All of it", strokes, 0, total))
-    return [_stage(score, bars, step, strokes) for step in _different(made)]
+            title, strokes_of_step, *span = item
+            steps.append(_Step(title, strokes_of_step, *(span or (0, total))))
+    steps.append(_Step("All of it", strokes, 0, total))
+    return [_stage(score, bars, step, strokes) for step in _different(steps)]
 
 
 class _Step(NamedTuple):
@@ -86,9 +86,9 @@ class _Step(NamedTuple):
     beats: int
 
 
-def why_single(score: Score, bars: Sequence[int], school: str, made: Sequence[Stage]) -> str:
+def why_single(score: Score, bars: Sequence[int], school: str, stages: Sequence[Stage]) -> str:
     """Why an order gives a single step; empty where it gives more, or where it is to give one."""
-    if len(made) > 1 or school in ("computed", "whole"):
+    if len(stages) > 1 or school in ("computed", "whole"):
         return ""
     bars_text = "these bars" if len(bars) > 1 else "this bar"
     return (
@@ -106,30 +106,30 @@ def recurring(score: Score, bars: Sequence[int]) -> list[str]:
 def _round(score: Score, bars: Sequence[int]) -> Score:
     """The score with limbs by which the bars come round: what is learned is looped."""
     limbs = solve_loop(score, bars).limbs
-    own = [
+    strokes = [
         s.changed(limb=limbs[s.id])
         for b in bars
         for s in score.strokes_of(b)
         if s.id in limbs and s.limb_by == "program" and s.limb != limbs[s.id]
     ]
-    if not own:
+    if not strokes:
         return score
-    return score.with_strokes({**score.strokes, **{s.id: s for s in own}}.values()).sharing_bars(
-        score, {s.bar for s in own}
-    )
+    return score.with_strokes(
+        {**score.strokes, **{s.id: s for s in strokes}}.values()
+    ).sharing_bars(score, {s.bar for s in strokes})
 
 
-def _different(made: list[_Step]) -> list[_Step]:
+def _different(steps: list[_Step]) -> list[_Step]:
     """Steps without those that only repeat the one before; the last one stays."""
-    told: list[_Step] = []
-    for step in made:
+    kept: list[_Step] = []
+    for step in steps:
         signs = (step.first, step.beats, {_sign(s) for s in step.strokes})
-        before = [(x.first, x.beats, {_sign(s) for s in x.strokes}) for x in told[-1:]]
+        before = [(x.first, x.beats, {_sign(s) for s in x.strokes}) for x in kept[-1:]]
         if step.strokes and signs not in before:
-            told.append(step)
-        elif told and step.title == "All of it":
-            told[-1] = step
-    return told
+            kept.append(step)
+        elif kept and step.title == "All of it":
+            kept[-1] = step
+    return kept
 
 
 def _sign(s: Stroke) -> tuple[object, ...]:
@@ -137,35 +137,35 @@ def _sign(s: Stroke) -> tuple[object, ...]:
 
 
 def _stage(score: Score, bars: Sequence[int], step: _Step, whole: Sequence[Stroke]) -> Stage:
-    title, own = step.title, step.strokes
+    title, strokes_of_step = step.title, step.strokes
     total = sum(score.meters[b - 1].beats for b in bars)
     is_whole = (step.first, step.beats) == (0, total)
-    part = _cut(score, bars, own) if is_whole else _cut_beats(score, bars, step)
-    rungs = ladder(score, own, bars)
-    limbs = [limb for limb in LIMBS if any(s.limb == limb for s in own)]
+    part = _cut(score, bars, strokes_of_step) if is_whole else _cut_beats(score, bars, step)
+    rungs = ladder(score, strokes_of_step, bars)
+    limbs = [limb for limb in LIMBS if any(s.limb == limb for s in strokes_of_step)]
     plays = (
         "hands"
         if limbs == ["RH", "LH"] and len({s.limb for s in whole}) == 2
         else (" ".join(limbs))
     )
-    keeps_time = any(KIT[s.part].layer in ("kick", "backbeat") for s in own)
+    keeps_time = any(KIT[s.part].layer in ("kick", "backbeat") for s in strokes_of_step)
     along = (
         keeps_time
-        and len(own) >= len(whole) / 3
-        and len({s.bar for s in own}) == len({s.bar for s in whole})
+        and len(strokes_of_step) >= len(whole) / 3
+        and len({s.bar for s in strokes_of_step}) == len({s.bar for s in whole})
     )
     along = along and is_whole
-    strokes = tuple(s.changed(measured=None) for s in own)
-    says = _mistake(score, own)
+    strokes = tuple(s.changed(measured=None) for s in strokes_of_step)
+    says = _mistake(score, strokes_of_step)
     return Stage(title, plays, part, rungs, says, along, strokes, step.first, step.beats)
 
 
-def _cut(score: Score, bars: Sequence[int], own: Sequence[Stroke]) -> Score:
+def _cut(score: Score, bars: Sequence[int], strokes_kept: Sequence[Stroke]) -> Score:
     """Some strokes of some bars as a score of its own, bars counted from 1."""
     meters = tuple(score.meters[b - 1] for b in bars)
     beats = sum(m.beats for m in meters)
     number = {b: n for n, b in enumerate(bars, 1)}
-    strokes = {s.id: s.changed(bar=number[s.bar], measured=None) for s in own}
+    strokes = {s.id: s.changed(bar=number[s.bar], measured=None) for s in strokes_kept}
     tempo = max(20.0, score.pulse.tempo()[0])
     part = Score(
         meters,
@@ -174,8 +174,8 @@ def _cut(score: Score, bars: Sequence[int], own: Sequence[Stroke]) -> Score:
         (Section("a", "Stage", "A", 1, len(meters)),),
         title=score.title,
     )
-    said = score.spoken_by_bar()
-    spoken = tuple((part.seconds(number[b]), said[b]) for b in bars if b in said)
+    spoken_words = score.spoken_by_bar()
+    spoken = tuple((part.seconds(number[b]), spoken_words[b]) for b in bars if b in spoken_words)
     return replace(part, swing=score.swing, player=score.player, spoken=spoken, how_to=score.how_to)
 
 
@@ -206,8 +206,8 @@ def on_song(
 ) -> tuple[int, Fraction]:
     """Where a place of a stage lies in the song: bar and place. meters: of the song's bars; first:
     the first of the bars that are learned."""
-    own = sum((m.beats for m in stage.score.meters[: bar - 1]), 0)
-    at = stage.first + own + place
+    beats = sum((m.beats for m in stage.score.meters[: bar - 1]), 0)
+    at = stage.first + beats + place
     while first <= len(meters) and at >= meters[first - 1].beats:
         at -= meters[first - 1].beats
         first += 1

@@ -114,7 +114,7 @@ def _open_work(open_ones: Sequence[Passage], left: float) -> list[Block]:
     if left < 2 * _LEAST:
         return [Block("stage", left, first.key, f"{first.title}: the next step.")]
     share = min(_BLOCK, max(_LEAST, 0.4 * left))
-    made = [Block("weak spot", share, first.key, f"{first.title}: its hard place, slowly.")]
+    blocks = [Block("weak spot", share, first.key, f"{first.title}: its hard place, slowly.")]
     left -= share
     for n, p in enumerate(open_ones):
         if left < _LEAST:
@@ -122,21 +122,21 @@ def _open_work(open_ones: Sequence[Passage], left: float) -> list[Block]:
         others = len(open_ones) - n
         each = left if left < 2 * _LEAST else left / min(2, others)
         each = min(max(each, _LEAST), _BLOCK, _ONE_PASSAGE - (share if n == 0 else 0.0))
-        made.append(Block("stage", each, p.key, f"{p.title}: the next step."))
+        blocks.append(Block("stage", each, p.key, f"{p.title}: the next step."))
         left -= each
-    return made
+    return blocks
 
 
 def _with_breaks(blocks: list[Block], pauses: int) -> list[Block]:
     """The same with breaks between the blocks, as evenly as they fall."""
-    made: list[Block] = []
+    blocks_with_breaks: list[Block] = []
     played, given = 0.0, 0
     for block in blocks:
-        if given < pauses and played >= _SESSION * (given + 1) - 1e-9 and made:
-            made.append(
+        if given < pauses and played >= _SESSION * (given + 1) - 1e-9 and blocks_with_breaks:
+            blocks_with_breaks.append(
                 Block("break", _BREAK, "", "Sticks down, shoulders loose, a glass of water.")
             )
             given += 1
-        made.append(block)
+        blocks_with_breaks.append(block)
         played += block.minutes
-    return made
+    return blocks_with_breaks

@@ -52,9 +52,9 @@ def question(score: Score, level: int, seed: int, kind: str | None = None) -> Qu
     asked = {"section": _section, "variation": _variation, "there": _there, "one": _one}
     sure = _sure_bars(score)
     for name in kinds:
-        found = asked[name](score, sure, min(max(level, 1), LEVELS), rng)
-        if found is not None:
-            return found
+        question_asked = asked[name](score, sure, min(max(level, 1), LEVELS), rng)
+        if question_asked is not None:
+            return question_asked
     return None
 
 
@@ -72,8 +72,8 @@ def _sure_bars(score: Score) -> list[int]:
     return [
         bar
         for bar, strokes in sorted(score.by_bar().items())
-        if (own := [s for s in strokes if s.doubt not in NOBODYS])
-        and all(not s.doubt and s.confidence >= _SURE for s in own)
+        if (strokes_here := [s for s in strokes if s.doubt not in NOBODYS])
+        and all(not s.doubt and s.confidence >= _SURE for s in strokes_here)
     ]
 
 
@@ -87,9 +87,9 @@ def _section(
     """Which section is this?"""
     named: dict[str, list[int]] = {}
     for s in score.sections:
-        own = [b for b in range(s.first_bar, s.last_bar + 1) if b in set(sure)]
-        if own:
-            named.setdefault(s.name, own)
+        bars = [b for b in range(s.first_bar, s.last_bar + 1) if b in set(sure)]
+        if bars:
+            named.setdefault(s.name, bars)
     if len(named) < 2:
         return None
     names = sorted(named, key=lambda n: named[n][0])
@@ -185,13 +185,13 @@ def _there(
         for b in sure
     }
     is_there = bool(rng.integers(2))
-    own = [b for b, h in has.items() if h == is_there and place < score.meters[b - 1].beats]
-    if not own:
+    bars = [b for b, h in has.items() if h == is_there and place < score.meters[b - 1].beats]
+    if not bars:
         is_there = not is_there
-        own = [b for b, h in has.items() if h == is_there and place < score.meters[b - 1].beats]
-    if not own:
+        bars = [b for b, h in has.items() if h == is_there and place < score.meters[b - 1].beats]
+    if not bars:
         return None
-    bar = own[_picked(rng, len(own))]
+    bar = bars[_picked(rng, len(bars))]
     name = ("a ghost of the " if ghost else "the ") + KIT[part].label.lower()
     where = place_text(place, score.meters[bar - 1])
     because = f"Bar {bar}: {name} {'is' if is_there else 'is not'} there on {where}."
@@ -213,11 +213,11 @@ def _one(
     score: Score, sure: Sequence[int], level: int, rng: np.random.Generator
 ) -> Question | None:
     """Where is the 1? The stretch begins on any beat."""
-    own = [b for b in sure if b + 2 <= score.bar_count and b + 1 in set(sure)]
-    own = [b for b in own if score.meters[b - 1] == score.meters[b]]
-    if not own:
+    bars = [b for b in sure if b + 2 <= score.bar_count and b + 1 in set(sure)]
+    bars = [b for b in bars if score.meters[b - 1] == score.meters[b]]
+    if not bars:
         return None
-    bar = own[_picked(rng, len(own))]
+    bar = bars[_picked(rng, len(bars))]
     beats = score.meters[bar - 1].beats
     if beats < 2:
         return None

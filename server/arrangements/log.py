@@ -75,8 +75,8 @@ def edit(
     with transaction.atomic():
         current = _locked(arrangement)
         old = current.score
-        if known := _known(current, key):
-            return Done(known, old, old)
+        if line_of_key := _known(current, key):
+            return Done(line_of_key, old, old)
         score, patch, inverse = in_time(_LONGEST, lambda: editing.apply(old, change))
         if base is not None and base < current.version:
             both = _since(current, base) & touched(patch, inverse)
@@ -186,12 +186,12 @@ def steps(arrangement: Arrangement, author: Any, last: Edit | None = None) -> tu
     is_newest = last is not None and last.version == arrangement.version
     top = (last.undo, last.redo) if last and is_newest else _top(arrangement, author)
     lines = arrangement.edits.filter(version__in=[v for v in top if v is not None])
-    told = {line.version: line for line in lines.only("version", "says", "operation")}
+    line_by_version = {line.version: line for line in lines.only("version", "says", "operation")}
 
     def words(version: int | None) -> str:
         if version is None:
             return ""
-        line = told[version]
+        line = line_by_version[version]
         return line.says or editing.described(line.operation, {}, {})
 
     return words(top[0]), words(top[1])
@@ -209,8 +209,8 @@ def _step(arrangement: Arrangement, author: Any, kind: str, key: str | None) -> 
     """Works on the document, so that a song that can't be read any more can be undone too."""
     with transaction.atomic():
         current = _locked(arrangement)
-        if known := _known(current, key):
-            return known
+        if line_of_key := _known(current, key):
+            return line_of_key
         undo, redo = _top(current, author)
         version = undo if kind == Edit.UNDO else redo
         if version is None:
@@ -266,10 +266,10 @@ def _last_line_of(arrangement: Arrangement, done: Edit) -> Edit:
 def _there_and_back(document: dict[str, Any], patch: dict[str, Any]) -> dict[str, Any]:
     """The inverse of a patch on a document."""
     now = {s["id"]: s for s in document["strokes"]}
-    made = {k: document.get(k) for k in patch if k != "strokes"}
+    before = {k: document.get(k) for k in patch if k != "strokes"}
     if "strokes" in patch:
-        made["strokes"] = {key: now.get(key) for key in patch["strokes"]}
-    return made
+        before["strokes"] = {key: now.get(key) for key in patch["strokes"]}
+    return before
 
 
 def repair(arrangement: Arrangement) -> int:

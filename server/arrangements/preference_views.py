@@ -23,8 +23,8 @@ class KeysOfMineView(APIView):
 
     @extend_schema(responses=preference_answers.KeysOfMine)
     def get(self, request: Request) -> Response:
-        found = Preferences.objects.filter(user=request.user.pk).first()
-        return answered(preference_answers.KeysOfMine, keys=found.keys if found else {})
+        preferences = Preferences.objects.filter(user=request.user.pk).first()
+        return answered(preference_answers.KeysOfMine, keys=preferences.keys if preferences else {})
 
     @extend_schema(request=preference_answers.KeysOfMine, responses=preference_answers.KeysOfMine)
     def put(self, request: Request) -> Response:
@@ -40,19 +40,19 @@ class KitOfMineView(APIView):
 
     @extend_schema(responses=preference_answers.KitOfMine)
     def get(self, request: Request) -> Response:
-        found = Preferences.objects.filter(user=request.user.pk).first()
-        return _kit_of(found or Preferences())
+        preferences = Preferences.objects.filter(user=request.user.pk).first()
+        return _kit_of(preferences or Preferences())
 
     @extend_schema(request=preference_answers.KitOfMine, responses=preference_answers.KitOfMine)
     def put(self, request: Request) -> Response:
         asked = read(preference_answers.KitOfMine, request.data, "kit")
         player = Player.from_json(asked.model_dump()["player"])
-        for value, known in (
+        for value, allowed in (
             (asked.reads, READS),
             (asked.note_names, NOTE_NAMES),
         ):
-            if value not in known:
-                raise ValidationError(f"There is no “{value}”; there are {', '.join(known)}.")
+            if value not in allowed:
+                raise ValidationError(f"There is no “{value}”; there are {', '.join(allowed)}.")
         _rows(asked.counting)
         kept, _ = Preferences.objects.update_or_create(
             user_id=int(request.user.pk or 0),
@@ -71,9 +71,9 @@ class CountingView(OpenView):
 
     @extend_schema(responses=preference_answers.CountingRows)
     def get(self, request: Request, school: str) -> Response:
-        told = _rows(school)
+        rows = _rows(school)
         return answered(
-            preference_answers.CountingRows, simple=told["simple"], compound=told["compound"]
+            preference_answers.CountingRows, simple=rows["simple"], compound=rows["compound"]
         )
 
 
@@ -84,11 +84,11 @@ def _rows(school: str) -> dict[str, dict[str, tuple[str, ...]]]:
         raise ValidationError(str(problem)) from None
 
 
-def _kit_of(found: Preferences) -> Response:
+def _kit_of(preferences: Preferences) -> Response:
     return answered(
         preference_answers.KitOfMine,
-        player=found.as_player.to_json(),
-        counting=found.counting,
-        reads=found.reads,
-        note_names=found.note_names,
+        player=preferences.as_player.to_json(),
+        counting=preferences.counting,
+        reads=preferences.reads,
+        note_names=preferences.note_names,
     )

@@ -33,31 +33,31 @@ from orchesis.score.patches import touched
 _ARRANGING_SECONDS = 25.0  # for a whole part played another way
 
 
-def _behind(found: Arrangement, recorded: Arrangement, differs: list[int]) -> list[int]:
+def _behind(arrangement: Arrangement, recorded: Arrangement, differs: list[int]) -> list[int]:
     """Bars of the recorded part that were changed since an arrangement was last brought up to it,
     where it has them otherwise."""
-    newer = recorded.edits.filter(version__gt=found.based)
+    newer = recorded.edits.filter(version__gt=arrangement.based)
     changed: set[int] = set()
     for patch, inverse in newer.values_list("patch", "inverse"):
         changed |= touched(patch, inverse).bars
     return [b for b in differs if b in changed]
 
 
-def _told(found: Arrangement, recorded: Arrangement) -> dict[str, Any]:
-    differs = [] if found.is_recorded else differing(found.score, recorded.score)
+def _told(arrangement: Arrangement, recorded: Arrangement) -> dict[str, Any]:
+    differs = [] if arrangement.is_recorded else differing(arrangement.score, recorded.score)
     return {
-        "id": found.pk,
-        "name": found.name,
-        "is_recorded": found.is_recorded,
+        "id": arrangement.pk,
+        "name": arrangement.name,
+        "is_recorded": arrangement.is_recorded,
         "differs": differs,
-        "behind": _behind(found, recorded, differs) if differs else [],
-        "hard": _hard(found),
+        "behind": _behind(arrangement, recorded, differs) if differs else [],
+        "hard": _hard(arrangement),
     }
 
 
-def _hard(found: Arrangement) -> float | None:
+def _hard(arrangement: Arrangement) -> float | None:
     try:
-        return float(hands.hands_of(found)["song"]["total"])
+        return float(hands.hands_of(arrangement)["song"]["total"])
     except StillAtIt:
         return None  # nothing else waits for it
 
@@ -83,37 +83,39 @@ class ArrangementsView(APIView):
             raise ValidationError(f"Name bars of the song (1 to {score.bar_count}).")
 
         def changed() -> Score:
-            made = score if asked.level is None else at_level(score, asked.level)
-            return made if asked.way is None else arranged(made, asked.way, bars)
+            simplified = score if asked.level is None else at_level(score, asked.level)
+            return simplified if asked.way is None else arranged(simplified, asked.way, bars)
 
         score = in_time(_ARRANGING_SECONDS, changed)
         try:
             with transaction.atomic():
-                made = source.copy(asked.name, score)
+                arrangement = source.copy(asked.name, score)
         except IntegrityError:
             raise Conflict(f"There is an arrangement called “{asked.name}” already.") from None
-        return answered(side_answers.Arrangement, status=201, **_told(made, recorded))
+        return answered(side_answers.Arrangement, status=201, **_told(arrangement, recorded))
 
 
 class ArrangementView(APIView):
     """One arrangement: another name; gone."""
 
     def _own(self, request: Request, pk: int, number: int) -> Arrangement:
-        found = get_object_or_404(arrangements_of(request, pk), pk=number)
-        if found.is_recorded:
+        arrangement = get_object_or_404(arrangements_of(request, pk), pk=number)
+        if arrangement.is_recorded:
             raise ValidationError("The recorded part keeps its name and stays with its song.")
-        return found
+        return arrangement
 
     @extend_schema(request=side_answers.NameRequest, responses=side_answers.Arrangement)
     def patch(self, request: Request, pk: int, number: int) -> Response:
-        found = self._own(request, pk, number)
-        found.name = read(side_answers.NameRequest, request.data, "arrangement").name
+        arrangement = self._own(request, pk, number)
+        arrangement.name = read(side_answers.NameRequest, request.data, "arrangement").name
         try:
             with transaction.atomic():
-                found.save(update_fields=["name"])
+                arrangement.save(update_fields=["name"])
         except IntegrityError:
-            raise Conflict(f"There is an arrangement called “{found.name}” already.") from None
-        return answered(side_answers.Arrangement, **_told(found, found.recorded))
+            raise Conflict(
+                f"There is an arrangement called “{arrangement.name}” already."
+            ) from None
+        return answered(side_answers.Arrangement, **_told(arrangement, arrangement.recorded))
 
     @extend_schema(responses={204: OpenApiTypes.NONE})
     def delete(self, request: Request, pk: int, number: int) -> Response:
@@ -126,9 +128,9 @@ class ArrangementDifferencesView(APIView):
 
     @extend_schema(responses=side_answers.ArrangementDifferences)
     def get(self, request: Request, pk: int, number: int) -> Response:
-        found = get_object_or_404(arrangements_of(request, pk), pk=number)
-        a, b = found.recorded.score, found.score
-        told = [
+        arrangement = get_object_or_404(arrangements_of(request, pk), pk=number)
+        a, b = arrangement.recorded.score, arrangement.score
+        differences = [
             {
                 "bar": bar,
                 "says": explanations.differences(
@@ -137,7 +139,7 @@ class ArrangementDifferencesView(APIView):
             }
             for bar in differing(a, b)
         ]
-        return answered(side_answers.ArrangementDifferences, bars=told)
+        return answered(side_answers.ArrangementDifferences, bars=differences)
 
 
 class ArrangementUpdateView(APIView):
@@ -146,15 +148,15 @@ class ArrangementUpdateView(APIView):
     @extend_schema(request=side_answers.BarsRequest, responses=side_answers.Arrangement)
     def post(self, request: Request, pk: int, number: int) -> Response:
         asked = read(side_answers.BarsRequest, request.data, "request")
-        found = get_object_or_404(arrangements_of(request, pk), pk=number)
-        recorded = found.recorded
+        arrangement = get_object_or_404(arrangements_of(request, pk), pk=number)
+        recorded = arrangement.recorded
         if asked.take:
             score = recorded.score
             strokes = [s.to_json() for b in set(asked.take) for s in score.strokes_of(b)]
             try:
-                log.edit(found, request.user, TakeBars(bars=asked.take, strokes=strokes))
+                log.edit(arrangement, request.user, TakeBars(bars=asked.take, strokes=strokes))
             except BadScore as problem:
                 raise BadEdit(str(problem)) from None
-        Arrangement.objects.filter(pk=found.pk).update(based=recorded.version)
-        found = get_object_or_404(arrangements_of(request, pk), pk=number)
-        return answered(side_answers.Arrangement, **_told(found, recorded))
+        Arrangement.objects.filter(pk=arrangement.pk).update(based=recorded.version)
+        arrangement = get_object_or_404(arrangements_of(request, pk), pk=number)
+        return answered(side_answers.Arrangement, **_told(arrangement, recorded))

@@ -31,37 +31,43 @@ from orchesis.score import Stroke
 from orchesis.score.untrusted import read_whole
 
 
-def _findings(found: Arrangement, user: Any, last: Edit | None = None) -> dict[str, Any]:
+def _findings(arrangement: Arrangement, user: Any, last: Edit | None = None) -> dict[str, Any]:
     """What follows from the score as it now is: tempo, fills, form, and what a user can undo."""
-    return summary.summary(found.score, readings.heard(found)) | _steps(found, user, last)
+    return summary.summary(arrangement.score, readings.heard(arrangement)) | _steps(
+        arrangement, user, last
+    )
 
 
-def _steps(found: Arrangement, user: Any, last: Edit | None = None) -> dict[str, str]:
-    undoes, redoes = log.steps(found, user, last)
+def _steps(arrangement: Arrangement, user: Any, last: Edit | None = None) -> dict[str, str]:
+    undoes, redoes = log.steps(arrangement, user, last)
     return {"undoes": undoes, "redoes": redoes}
 
 
 class TranscriptionView(APIView):
     @extend_schema(responses=answers.Transcription)
     def get(self, request: Request, pk: int) -> HttpResponse:
-        found = read_arrangement(request, pk)
-        more = {"take": found.take_id, "arrangement": found.name, "duration": found.take.duration}
-        steps = _steps(found, request.user)
+        arrangement = read_arrangement(request, pk)
+        more = {
+            "take": arrangement.take_id,
+            "arrangement": arrangement.name,
+            "duration": arrangement.take.duration,
+        }
+        steps = _steps(arrangement, request.user)
 
         def make() -> dict[str, Any]:
             return {
                 # The page judges nothing by what was heard before it was judged.
-                "score": {k: v for k, v in found.score.to_json().items() if k != "evidence"},
+                "score": {k: v for k, v in arrangement.score.to_json().items() if k != "evidence"},
                 "hits": [
                     {k: h[k] for k in ("time", "part", "loudness", "confidence")}
-                    for h in readings.heard(found).get("hits", [])
+                    for h in readings.heard(arrangement).get("hits", [])
                 ],
                 **more,
                 **steps,
-                **summary.summary(found.score, readings.heard(found)),
+                **summary.summary(arrangement.score, readings.heard(arrangement)),
             }
 
-        return kept_answer(request, found, answers.Transcription, make, more, steps)
+        return kept_answer(request, arrangement, answers.Transcription, make, more, steps)
 
 
 class EditsView(APIView):
@@ -70,9 +76,9 @@ class EditsView(APIView):
     @extend_schema(request=answers.EditRequest, responses=answers.EditResult)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.EditRequest, request.data)
-        found = asked_arrangement(request, pk)
+        arrangement = asked_arrangement(request, pk)
         base = None if asked.over else asked.base
-        done = log.edit(found, request.user, asked.edit, base=base, key=asked.key)
+        done = log.edit(arrangement, request.user, asked.edit, base=base, key=asked.key)
         offer = alike.offer(done.old, done.new, done.line.patch.get("strokes", ()))
         return _since(done.line, request.user, asked.base, offer)
 
@@ -84,8 +90,8 @@ class _StepView(APIView):
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.StepRequest, request.data)
         # Also of a song that can't be read any more: undo may open it again.
-        found = asked_arrangement(request, pk)
-        line = self.step(found, request.user, asked.key)
+        arrangement = asked_arrangement(request, pk)
+        line = self.step(arrangement, request.user, asked.key)
         return _since(line, request.user, asked.base)
 
 
@@ -99,15 +105,15 @@ class RedoView(_StepView):
 
 def _since(line: Edit, user: Any, base: int, offer: alike.Offer | None = None) -> Response:
     """Every change since a version, up to the one that was just done."""
-    found = line.arrangement
-    newer = found.edits.filter(version__gt=base, version__lte=found.version)
+    arrangement = line.arrangement
+    newer = arrangement.edits.filter(version__gt=base, version__lte=arrangement.version)
     return answered(
         answers.EditResult,
         **{
-            "version": found.version,
+            "version": arrangement.version,
             "patches": list(newer.values_list("patch", flat=True)),
             "alike": explanations.told_offer(offer) if offer else None,
-            **_findings(found, user, line),
+            **_findings(arrangement, user, line),
         },
     )
 
@@ -126,27 +132,27 @@ class CompareView(APIView):
         responses=answers.Comparison,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
-        score = found.score
+        arrangement = read_arrangement(request, pk)
+        score = arrangement.score
         bar, other = asked_bar(request, score), request.query_params.get("with", "")
         a: Sequence[Stroke]
         if other.startswith("take"):
-            takes = Take.objects.filter(song=found.song_id).exclude(heard={})
+            takes = Take.objects.filter(song=arrangement.song_id).exclude(heard={})
             number = read_whole(other[4:], 1, 2**31, "A take")
             take = get_object_or_404(takes, pk=number)
             a = other_takes.strokes_of(readings.other(take), score, bar)
         elif other == "heard":
-            a = found.heard_bar(bar)
+            a = arrangement.heard_bar(bar)
         else:
             a = score.strokes_of(asked_bar(request, score, "with"))
         b = score.strokes_of(bar)
-        meter, told = score.meters[bar - 1], compare(a, b)
+        meter, differences = score.meters[bar - 1], compare(a, b)
         return answered(
             answers.Comparison,
             a=[s.to_json() for s in a],
             b=[s.to_json() for s in b],
-            differences=[explanations.told_difference(d, meter) for d in told],
-            says=explanations.differences(told, meter),
+            differences=[explanations.told_difference(d, meter) for d in differences],
+            says=explanations.differences(differences, meter),
         )
 
 
@@ -155,14 +161,16 @@ class ReviewView(APIView):
 
     @extend_schema(responses=answers.Review)
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
-        doubts = readings.doubts(found)
-        found.count_doubts(len(doubts))
+        arrangement = read_arrangement(request, pk)
+        doubts = readings.doubts(arrangement)
+        arrangement.count_doubts(len(doubts))
         return answered(
             answers.Review,
-            version=found.version,
+            version=arrangement.version,
             minutes=round(review.minutes(doubts), 1),
-            doubts=[{**d.to_json(), "says": explanations.doubt(d, found.score)} for d in doubts],
+            doubts=[
+                {**d.to_json(), "says": explanations.doubt(d, arrangement.score)} for d in doubts
+            ],
         )
 
 
@@ -174,12 +182,12 @@ class CountTextView(APIView):
         responses=answers.CountText,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
-        first, last = (asked_bar(request, found.score, k) for k in ("first", "last"))
+        arrangement = read_arrangement(request, pk)
+        first, last = (asked_bar(request, arrangement.score, k) for k in ("first", "last"))
         if first > last:
             raise ValidationError("The first bar comes before the last one.")
-        text = count_writer.write(found.score, first, last)
-        return answered(answers.CountText, version=found.version, text=text)
+        text = count_writer.write(arrangement.score, first, last)
+        return answered(answers.CountText, version=arrangement.version, text=text)
 
 
 class BandView(APIView):
@@ -189,10 +197,10 @@ class BandView(APIView):
         parameters=[OpenApiParameter("bar", int, required=True)], responses=answers.CountText
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
-        score = found.score
+        arrangement = read_arrangement(request, pk)
+        score = arrangement.score
         bar = asked_bar(request, score)
         start, end = score.seconds(bar), score.seconds(bar + 1)
-        moments = sound.band_onsets(found.take, start - 0.2, end + 0.1)
+        moments = sound.band_onsets(arrangement.take, start - 0.2, end + 0.1)
         text = cue_text(score, bar, moments)
-        return answered(answers.CountText, version=found.version, text=text)
+        return answered(answers.CountText, version=arrangement.version, text=text)

@@ -88,15 +88,17 @@ def _is_on(request: Request, name: str, *, usual: bool = False) -> bool:
     return usual if asked is None else asked in ("1", "true")
 
 
-def _engraved(found: Arrangement, what: str, wish: charting.Wish, noted: Sequence[Any]) -> Any:
+def _engraved(
+    arrangement: Arrangement, what: str, wish: charting.Wish, noted: Sequence[Any]
+) -> Any:
     """Pages of a part (what: of ENGRAVERS); of a long song by a worker."""
     asked = (wish, tuple(noted))
     return by_worker.found_in_time(
-        found,
+        arrangement,
         what,
         asked,
-        found.version,
-        lambda: ENGRAVERS[what](found.score, *asked),
+        arrangement.version,
+        lambda: ENGRAVERS[what](arrangement.score, *asked),
         time_limits.FILE_SECONDS if what == "pdf" else None,
     )
 
@@ -111,34 +113,36 @@ ENGRAVERS: dict[str, Callable[..., Any]] = {"sheets": charting.sheets, "pdf": ch
 class ChartView(APIView):
     @extend_schema(parameters=_WISHED, responses=answers.Chart)
     def get(self, request: Request, pk: int) -> HttpResponse:
-        found = read_arrangement(request, pk)
-        wish, footnotes = _wish(request, found.score), _is_on(request, "footnotes")
-        make = partial(_chart, found, wish, footnotes)
-        return kept_answer(request, found, answers.Chart, make, wish, footnotes)
+        arrangement = read_arrangement(request, pk)
+        wish, footnotes = _wish(request, arrangement.score), _is_on(request, "footnotes")
+        make = partial(_chart, arrangement, wish, footnotes)
+        return kept_answer(request, arrangement, answers.Chart, make, wish, footnotes)
 
 
-def _chart(found: Arrangement, wish: charting.Wish, footnotes: bool) -> dict[str, Any]:
-    written = notation.as_written(found.score)
-    told = [(d, explanations.decision(d, found.score)) for d in readings.decisions(found)]
-    made = _engraved(found, "sheets", wish, told if footnotes else ())
+def _chart(arrangement: Arrangement, wish: charting.Wish, footnotes: bool) -> dict[str, Any]:
+    written = notation.as_written(arrangement.score)
+    decisions = [
+        (d, explanations.decision(d, arrangement.score)) for d in readings.decisions(arrangement)
+    ]
+    sheets = _engraved(arrangement, "sheets", wish, decisions if footnotes else ())
     return {
-        "pages": made.svg,
-        "signs": [{"sign": s, "says": legend.WORDS[s]} for s in made.signs],
+        "pages": sheets.svg,
+        "signs": [{"sign": s, "says": legend.WORDS[s]} for s in sheets.signs],
         "items": [
             {"item": i.item, "name": i.name, "shown": i.said.shown, "words": i.said.words}
-            for i in made.items
+            for i in sheets.items
         ],
         "stretches": [
             {"name": name, "first": first, "last": last}
-            for name, first, last in charting.stretches(found.score)
+            for name, first, last in charting.stretches(arrangement.score)
         ]
         if wish.view == "limbs"
         else [],
-        "decisions": [says for _, says in told],
+        "decisions": [says for _, says in decisions],
         "bars": [written.seconds(b) for b in range(1, written.bar_count + 2)],
-        "notation": found.score.notation,
-        "notations": notation.possible(found.score),
-        "breaks": {str(b): kind for b, kind in found.score.breaks_by_bar().items()},
+        "notation": arrangement.score.notation,
+        "notations": notation.possible(arrangement.score),
+        "breaks": {str(b): kind for b, kind in arrangement.score.breaks_by_bar().items()},
         "files": [
             {
                 "ending": f.endings[0].removeprefix("."),
@@ -163,12 +167,16 @@ _OF_MIDI = [
 ]
 
 
-def _midi(request: Request, found: Arrangement) -> bytes:
+def _midi(request: Request, arrangement: Arrangement) -> bytes:
     """The part as MIDI: on its places, with the song's feel, or as it was measured."""
     feel_wanted = request.query_params.get("feel", part.FEELS[0])
     if feel_wanted not in part.FEELS:
         raise ValidationError(f"There is no feel “{shown(feel_wanted)}”.")
-    score = found.score if feel_wanted != part.FEELS[0] else notation.as_written(found.score)
+    score = (
+        arrangement.score
+        if feel_wanted != part.FEELS[0]
+        else notation.as_written(arrangement.score)
+    )
     score = score.played()
     try:
         keys = keys_of(request.query_params.get("keys", ""))
@@ -183,24 +191,27 @@ class ChartFileView(APIView):
         responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
     )
     def get(self, request: Request, pk: int, ending: str) -> HttpResponseBase:
-        found = read_arrangement(request, pk)
+        arrangement = read_arrangement(request, pk)
         kind = WRITERS[ending]
         says = ""  # what of the song the file holds
         if ending == "pdf":
-            wish = _wish(request, found.score)
-            told = [(d, explanations.decision(d, found.score)) for d in readings.decisions(found)]
-            noted = told if _is_on(request, "footnotes") else ()
-            content, says = _engraved(found, "pdf", wish, noted), charting.name_of(wish)
+            wish = _wish(request, arrangement.score)
+            decisions = [
+                (d, explanations.decision(d, arrangement.score))
+                for d in readings.decisions(arrangement)
+            ]
+            noted = decisions if _is_on(request, "footnotes") else ()
+            content, says = _engraved(arrangement, "pdf", wish, noted), charting.name_of(wish)
         elif ending == "mei":
-            wish = _wish(request, found.score)
-            content = _in_time_of_a_file(lambda: charting.mei(found.score, wish))
+            wish = _wish(request, arrangement.score)
+            content = _in_time_of_a_file(lambda: charting.mei(arrangement.score, wish))
         elif ending == "mid":
-            content = _in_time_of_a_file(lambda: _midi(request, found))
+            content = _in_time_of_a_file(lambda: _midi(request, arrangement))
             asked = request.query_params.get("feel", part.FEELS[0])
             says = {"song": "with its feel", "measured": "as measured"}.get(asked, "")
         else:
-            written = notation.as_written(found.score)
+            written = notation.as_written(arrangement.score)
             content, _ = _in_time_of_a_file(lambda: registry.write(f"chart.{ending}", written))
-        version = "" if found.is_recorded else found.name
-        name = file_name(found.song.title, version, says, ending=f".{ending}")
+        version = "" if arrangement.is_recorded else arrangement.name
+        name = file_name(arrangement.song.title, version, says, ending=f".{ending}")
         return attachment(content, kind, name)

@@ -16,5 +16,5 @@ def seen(peer: str, forwarded: str) -> str:
     proxies = settings.PROXIES
     if not (proxies and forwarded):
         return peer
-    told = [address.strip() for address in forwarded.split(",")]
-    return told[-min(proxies, len(told))]
+    addresses = [address.strip() for address in forwarded.split(",")]
+    return addresses[-min(proxies, len(addresses))]

@@ -31,13 +31,13 @@ def read(model: type[B], data: Any, what: str = "edit") -> B:
 def answered(model: type[M], *, status: int = 200, **data: Any) -> Response:
     """The answer that a model describes. Raises pydantic's ValidationError, which is a fault of
     ours, where the data is anything else."""
-    made = model.model_validate(data)
-    return Response(made.model_dump(mode="json", exclude_unset=True), status=status)
+    answer = model.model_validate(data)
+    return Response(answer.model_dump(mode="json", exclude_unset=True), status=status)
 
 
-def chosen(known: Iterable[str]) -> Any:
+def chosen(allowed: Iterable[str]) -> Any:
     """One of some words in a request, checked."""
-    words = list(known)
+    words = list(allowed)
 
     def check(value: str) -> str:
         if value not in words:

@@ -237,10 +237,10 @@ def _number(text: bytes) -> int:
 def _has_account(headers: dict[bytes, bytes]) -> bool:
     """Whether a request comes with a session of somebody who is logged in."""
     try:
-        found = SimpleCookie(headers.get(b"cookie", b"").decode("latin1"))
+        cookies = SimpleCookie(headers.get(b"cookie", b"").decode("latin1"))
     except CookieError:
         return False
-    cookie = found.get(settings.SESSION_COOKIE_NAME)
+    cookie = cookies.get(settings.SESSION_COOKIE_NAME)
     if cookie is None:
         return False
     store = import_string(f"{settings.SESSION_ENGINE}.SessionStore")

@@ -20,18 +20,18 @@ class Places:
     def take(self, one: object, address: str, end: Callable[[], object]) -> None:
         """A place for one. Where there is none, the oldest of that address, or of all, ends."""
         self._under_way[one] = (address, end)
-        own = self._by_address.setdefault(address, {})
-        own[one] = None
-        while len(own) > self._each:
-            self._end(next(iter(own)))
+        places_of_address = self._by_address.setdefault(address, {})
+        places_of_address[one] = None
+        while len(places_of_address) > self._each:
+            self._end(next(iter(places_of_address)))
         while len(self._under_way) > self._all:
             self._end(next(iter(self._under_way)))
 
     def leave(self, one: object) -> None:
         address, _ = self._under_way.pop(one, ("", None))
-        own = self._by_address.get(address, {})
-        own.pop(one, None)
-        if not own:
+        places_of_address = self._by_address.get(address, {})
+        places_of_address.pop(one, None)
+        if not places_of_address:
             self._by_address.pop(address, None)
 
     def _end(self, one: object) -> None:

@@ -40,7 +40,7 @@ _is_patient: ContextVar[bool] = ContextVar("is_patient", default=False)
 
 
 def found_in_time(
-    found: Arrangement,
+    arrangement: Arrangement,
     what: str,
     more: tuple[Any, ...],
     version: int,
@@ -54,58 +54,58 @@ def found_in_time(
         return make()
     wish = (what, more)
     try:
-        known = _elsewhere(found, wish, version)
+        value = _elsewhere(arrangement, wish, version)
     except RedisError:  # nobody can be told of it: it is found here, or not
         return in_time(time_limits.FILE_SECONDS, make)
-    if known is not None:
-        return known
+    if value is not None:
+        return value
     try:
         return within(time_limits.ANSWER_SECONDS if seconds is None else seconds, make)
     except TookTooLong:
         if not connection.in_atomic_block:
             connection.close()  # it may have been stopped in the middle of an answer
-    ask(found, wish)
+    ask(arrangement, wish)
     raise StillAtIt(_SLOW.format(0))
 
 
-def _elsewhere(found: Arrangement, wish: tuple[str, tuple[Any, ...]], version: int) -> Any:
+def _elsewhere(arrangement: Arrangement, wish: tuple[str, tuple[Any, ...]], version: int) -> Any:
     """What another process found; None where none did. Raises StillAtIt, BadScore."""
-    key = _key(found, *wish, version)
-    known = cache.get(key)
-    if known is None and cache.get(f"{key}:refused"):
+    key = _key(arrangement, *wish, version)
+    value = cache.get(key)
+    if value is None and cache.get(f"{key}:refused"):
         raise BadScore(TOO_LONG)
-    if known is None and wish in cache.get(_wanted(found), []):
-        job = _open_job(found)
+    if value is None and wish in cache.get(_wanted(arrangement), []):
+        job = _open_job(arrangement)
         if job is not None:
             raise StillAtIt(_SLOW.format(round(100 * job.share)))
-    return known
+    return value
 
 
-def _key(found: Arrangement, what: str, more: tuple[Any, ...], version: int) -> str:
-    song = found.song  # its names stand on the pages
-    named = (found.pk, found.created.isoformat(), version, song.title, song.artist)
+def _key(arrangement: Arrangement, what: str, more: tuple[Any, ...], version: int) -> str:
+    song = arrangement.song  # its names stand on the pages
+    named = (arrangement.pk, arrangement.created.isoformat(), version, song.title, song.artist)
     name = repr((what, *named, more))
     return f"finding:{hashlib.sha256(name.encode()).hexdigest()}"
 
 
-def _wanted(found: Arrangement) -> str:
-    return f"wanted:{found.pk}"
+def _wanted(arrangement: Arrangement) -> str:
+    return f"wanted:{arrangement.pk}"
 
 
-def _open_job(found: Arrangement) -> Job | None:
-    rows = Job.objects.filter(kind=RECKONING, subject=found.pk, state__in=Job.OPEN)
+def _open_job(arrangement: Arrangement) -> Job | None:
+    rows = Job.objects.filter(kind=RECKONING, subject=arrangement.pk, state__in=Job.OPEN)
     return rows.order_by("-pk").first()
 
 
-def ask(found: Arrangement, wish: tuple[str, tuple[Any, ...]]) -> None:
+def ask(arrangement: Arrangement, wish: tuple[str, tuple[Any, ...]]) -> None:
     """Has a worker find it: one of FINDERS, with what more is asked. One job an arrangement does
     all that is wanted."""
     with transaction.atomic():
-        Arrangement.objects.select_for_update().get(pk=found.pk)
-        wanted = [w for w in cache.get(_wanted(found), []) if w != wish]
-        cache.set(_wanted(found), [*wanted, wish][-_MOST_WANTED:], _KEPT)
-        if _open_job(found) is None:
-            queue.start(RECKONING, found.song, found.pk)
+        Arrangement.objects.select_for_update().get(pk=arrangement.pk)
+        wanted = [w for w in cache.get(_wanted(arrangement), []) if w != wish]
+        cache.set(_wanted(arrangement), [*wanted, wish][-_MOST_WANTED:], _KEPT)
+        if _open_job(arrangement) is None:
+            queue.start(RECKONING, arrangement.song, arrangement.pk)
 
 
 @contextmanager
@@ -122,31 +122,31 @@ def reckon(work: Work) -> None:
     """Finds all that is wanted of an arrangement's newest version. Raises BadScore where a song is
     too long for that; Cancelled where it is gone."""
     rows = Arrangement.objects.select_related("song", "take")
-    found = rows.filter(pk=work.job.subject).first()
-    if found is None:
+    arrangement = rows.filter(pk=work.job.subject).first()
+    if arrangement is None:
         raise Cancelled("The song is gone.")
     done: list[Any] = []
     refused = False
     # Proposals weigh every way of playing every bar: what others wait for comes first.
     while left := sorted(
-        (w for w in cache.get(_wanted(found), []) if w not in done),
+        (w for w in cache.get(_wanted(arrangement), []) if w not in done),
         key=lambda wish: wish[0] == "proposals",
     ):
         work.tell(RECKONING, len(done) / (len(done) + len(left)))
-        found = rows.get(pk=found.pk)  # what was found may have made a new version
+        arrangement = rows.get(pk=arrangement.pk)  # what was found may have made a new version
         what, more = left[0]
         done.append(left[0])
-        key = _key(found, what, more, found.version)
+        key = _key(arrangement, what, more, arrangement.version)
         try:
             with patiently():
-                value = within(_WORKER_SECONDS, partial(FINDERS[what], found, *more))
+                value = within(_WORKER_SECONDS, partial(FINDERS[what], arrangement, *more))
             cache.set(key, value, _KEPT)
         except TookTooLong:
             refused = True
             cache.set(f"{key}:refused", True, _REFUSED_FOR)
         except OrchesisError:
             pass  # whoever asks again is told at once
-    cache.delete(_wanted(found))
+    cache.delete(_wanted(arrangement))
     if refused:
         raise BadScore(TOO_LONG)
     work.finish(list)

@@ -17,9 +17,9 @@ class HandsView(APIView):
 
     @extend_schema(responses=hand_answers.Hands)
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
-        told = hands.hands_of(found)
-        return answered(hand_answers.Hands, version=found.version, **told)
+        arrangement = read_arrangement(request, pk)
+        findings = hands.hands_of(arrangement)
+        return answered(hand_answers.Hands, version=arrangement.version, **findings)
 
 
 class StickingsView(APIView):
@@ -29,9 +29,9 @@ class StickingsView(APIView):
         parameters=[OpenApiParameter("bar", int, required=True)], responses=hand_answers.Stickings
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
-        told = hands.stickings_of(found, asked_bar(request, found.score))
-        return answered(hand_answers.Stickings, version=found.version, **told)
+        arrangement = read_arrangement(request, pk)
+        findings = hands.stickings_of(arrangement, asked_bar(request, arrangement.score))
+        return answered(hand_answers.Stickings, version=arrangement.version, **findings)
 
 
 class ProposalsView(APIView):
@@ -42,7 +42,7 @@ class ProposalsView(APIView):
         responses=hand_answers.Proposals,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
-        bars = [asked_bar(request, found.score)] if "bar" in request.query_params else None
-        told = hands.proposals_of(found, bars)
-        return answered(hand_answers.Proposals, version=found.version, proposals=told)
+        arrangement = read_arrangement(request, pk)
+        bars = [asked_bar(request, arrangement.score)] if "bar" in request.query_params else None
+        proposals = hands.proposals_of(arrangement, bars)
+        return answered(hand_answers.Proposals, version=arrangement.version, proposals=proposals)

@@ -16,11 +16,11 @@ from orchesis.score import KIT, Score
 REFUSED = "way-"
 
 
-def hands_of(found: Arrangement) -> dict[str, Any]:
+def hands_of(arrangement: Arrangement) -> dict[str, Any]:
     """What no limb is left for, and how hard each bar, section and the song are."""
 
     def make() -> dict[str, Any]:
-        score = found.score.played()
+        score = arrangement.score.played()
         bars = difficulty.by_bar(score)
         whole = difficulty.of_song(list(bars.values()))
         return {
@@ -52,7 +52,7 @@ def hands_of(found: Arrangement) -> dict[str, Any]:
             "bars": [{"bar": b, "total": round(d.total, 1)} for b, d in bars.items()],
         }
 
-    return kept(found, "hands", make)
+    return kept(arrangement, "hands", make)
 
 
 def _bars(section: Any) -> range:
@@ -64,10 +64,10 @@ def _told(d: difficulty.Difficulty) -> dict[str, Any]:
     return {"total": shares.pop("total"), "causes": shares, "hard_by": explanations.cause(d.cause)}
 
 
-def stickings_of(found: Arrangement, bar: int) -> dict[str, Any]:
+def stickings_of(arrangement: Arrangement, bar: int) -> dict[str, Any]:
     """Other ways of sticking a bar, what the recording says of its hands, its rudiments, how fast
     each limb could go."""
-    score = found.score.played()
+    score = arrangement.score.played()
     left = score.player.hand == "left"
     strokes = difficulty.played(score, [bar])
     hands = [s for s in strokes if not KIT[s.part].role.endswith("_foot")]
@@ -92,11 +92,11 @@ def stickings_of(found: Arrangement, bar: int) -> dict[str, Any]:
     }
 
 
-def proposals_of(found: Arrangement, bars: list[int] | None) -> list[dict[str, Any]]:
+def proposals_of(arrangement: Arrangement, bars: list[int] | None) -> list[dict[str, Any]]:
     """What would make the part, or some bars of it, playable or easier; not what was refused."""
 
     def make() -> list[dict[str, Any]]:
-        score = found.score.played()
+        score = arrangement.score.played()
         return [
             {
                 "way": p.way,
@@ -110,7 +110,7 @@ def proposals_of(found: Arrangement, bars: list[int] | None) -> list[dict[str, A
             if REFUSED + p.way not in score.settled
         ]
 
-    return kept(found, "proposals", make, *(bars or ()))
+    return kept(arrangement, "proposals", make, *(bars or ()))
 
 
 def _example(score: Score, p: arranging.Proposal) -> dict[str, Any]:

@@ -24,15 +24,21 @@ _LEVEL = 3  # of compression: more costs more time than it saves on the way
 
 def kept_answer(
     request: Request,
-    found: Arrangement,
+    arrangement: Arrangement,
     model: type[Answer],
     make: Callable[[], dict[str, Any]],
     *more: Any,
 ) -> HttpResponse:
     """The answer that ``model`` describes. more: all else that it depends on, beside the version
     (``repr`` tells one from the other)."""
-    song = found.song  # its names stand on the pages, and no version tells of their change
-    named = (found.pk, found.created.isoformat(), found.version, song.title, song.artist)
+    song = arrangement.song  # its names stand on the pages, and no version tells of their change
+    named = (
+        arrangement.pk,
+        arrangement.created.isoformat(),
+        arrangement.version,
+        song.title,
+        song.artist,
+    )
     name = repr((model.__name__, *named, more))
     digest = hashlib.sha256(name.encode()).hexdigest()
     key = f"answer:{digest}"
@@ -40,7 +46,7 @@ def kept_answer(
     while (packed := _known(key)) is None:
         # Whoever asks for the same meanwhile waits for it: making it twice takes twice as long.
         if _begins(key) or time.monotonic() > end:
-            packed = _made(key, found, model, make)
+            packed = _made(key, arrangement, model, make)
             break
         time.sleep(_LOOK_AGAIN)
     return _sent(request, packed)
@@ -55,10 +61,10 @@ def _begins(key: str) -> bool:
 
 
 def _made(
-    key: str, found: Arrangement, model: type[Answer], make: Callable[[], dict[str, Any]]
+    key: str, arrangement: Arrangement, model: type[Answer], make: Callable[[], dict[str, Any]]
 ) -> bytes:
     try:
-        data = model.model_validate({"version": found.version, **make()})
+        data = model.model_validate({"version": arrangement.version, **make()})
         text = data.model_dump_json(exclude_unset=True).encode()
         packed = gzip.compress(text, _LEVEL, mtime=0)
         with suppress(RedisError):  # then it is made again

@@ -39,34 +39,40 @@ _found = NewestKept(_KEPT)
 
 
 def kept(
-    found: Arrangement, what: str, make: Callable[[], T], *more: Any, version: int | None = None
+    arrangement: Arrangement,
+    what: str,
+    make: Callable[[], T],
+    *more: Any,
+    version: int | None = None,
 ) -> T:
     """What was found in this version before, or finds it; older versions are forgotten."""
-    name = (what, found.pk, found.created, *more)
-    version = found.version if version is None else version
+    name = (what, arrangement.pk, arrangement.created, *more)
+    version = arrangement.version if version is None else version
     value = _found.get(name, version)
     if value is None:
-        value = by_worker.found_in_time(found, what, more, version, make)
+        value = by_worker.found_in_time(arrangement, what, more, version, make)
         _found.put(name, version, value, len(orjson.dumps(value, default=str, option=_SIZED)))
     return value
 
 
-def _document(found: Arrangement) -> dict[str, Any]:
+def _document(arrangement: Arrangement) -> dict[str, Any]:
     """Empty where the song came as a score: nothing was heard."""
-    row = Analysis.objects.filter(take=found.take_id).first()
+    row = Analysis.objects.filter(take=arrangement.take_id).first()
     return row.document if row is not None else {}
 
 
-def heard(found: Arrangement) -> dict[str, Any]:
+def heard(arrangement: Arrangement) -> dict[str, Any]:
     """The analysis of a song's first take; it stays as it was heard, whatever is edited."""
-    return kept(found, "analysis", lambda: _document(found), found.take_id, version=0)
+    return kept(
+        arrangement, "analysis", lambda: _document(arrangement), arrangement.take_id, version=0
+    )
 
 
-def groove_book(found: Arrangement, threshold: float) -> list[dict[str, Any]]:
+def groove_book(arrangement: Arrangement, threshold: float) -> list[dict[str, Any]]:
     def make() -> list[dict[str, Any]]:
-        score = found.score
-        levels = heard(found).get("levels", [])
-        tones = summary.bass_tones(heard(found), score.bar_count)
+        score = arrangement.score
+        levels = heard(arrangement).get("levels", [])
+        tones = summary.bass_tones(heard(arrangement), score.bar_count)
         read = grooves.grooves(score, threshold, levels, tones)
         return [
             explanations.told_groove(
@@ -76,69 +82,69 @@ def groove_book(found: Arrangement, threshold: float) -> list[dict[str, Any]]:
             for g in read
         ]
 
-    return kept(found, "grooves", make, round(threshold, 3))
+    return kept(arrangement, "grooves", make, round(threshold, 3))
 
 
-def passages_of(found: Arrangement) -> list[dict[str, Any]]:
+def passages_of(arrangement: Arrangement) -> list[dict[str, Any]]:
     return kept(
-        found,
+        arrangement,
         "passages",
-        lambda: [explanations.told_passage(p) for p in passages.of_song(found.score)],
+        lambda: [explanations.told_passage(p) for p in passages.of_song(arrangement.score)],
     )
 
 
-def kick_and_bass_of(found: Arrangement, first: int, last: int) -> dict[str, Any]:
+def kick_and_bass_of(arrangement: Arrangement, first: int, last: int) -> dict[str, Any]:
     """The bass of some bars, heard once: it stays as it is, whatever is edited."""
-    score = found.score
+    score = arrangement.score
     start, end = score.seconds(first), score.seconds(last + 1)
     heard = kept(
-        found,
+        arrangement,
         "bass",
-        lambda: sound.bass_notes(found.take, start - 0.3, end + 0.2),
+        lambda: sound.bass_notes(arrangement.take, start - 0.3, end + 0.2),
         round(start, 2),
         round(end, 2),
         version=0,
     )
-    told = kick_and_bass.read(score, first, last, heard)
+    together = kick_and_bass.read(score, first, last, heard)
     by_bar: dict[int, list[str]] = defaultdict(list)
-    for note in told.notes:
+    for note in together.notes:
         at = place_text(note.place, score.meters[note.bar - 1])
         by_bar[note.bar].append(f"{at}^{note.pitch}")
     return {
-        "notes": [{"bar": n.bar, "place": str(n.place), "pitch": n.pitch} for n in told.notes],
-        "together": told.together,
-        "of_bass": told.of_bass,
-        "of_kick": told.of_kick,
-        "says": explanations.kick_and_bass(told, score.meters[first - 1]),
+        "notes": [{"bar": n.bar, "place": str(n.place), "pitch": n.pitch} for n in together.notes],
+        "together": together.together,
+        "of_bass": together.of_bass,
+        "of_kick": together.of_kick,
+        "says": explanations.kick_and_bass(together, score.meters[first - 1]),
         "cues": [{"bar": bar, "text": " ".join(places)} for bar, places in sorted(by_bar.items())],
     }
 
 
-def fill_list(found: Arrangement) -> list[dict[str, Any]]:
+def fill_list(arrangement: Arrangement) -> list[dict[str, Any]]:
     def make() -> list[dict[str, Any]]:
-        score = found.score
-        made = []
+        score = arrangement.score
+        fills_told = []
         for fill in fill_facts.describe_fills(score):
             start, end = fills.seconds(score, fill.span)
-            made.append(
+            fills_told.append(
                 {
                     **explanations.told_fill(fill, score),
                     "start": round(start, 4),
                     "end": round(end, 4),
                 }
             )
-        return made
+        return fills_told
 
-    return kept(found, "fills", make)
+    return kept(arrangement, "fills", make)
 
 
-def denied_fills(found: Arrangement) -> list[dict[str, Any]]:
+def denied_fills(arrangement: Arrangement) -> list[dict[str, Any]]:
     """Stretches of which a person says that they are no fills."""
-    score = found.score
-    made = []
+    score = arrangement.score
+    denied = []
     for span in fills.said(score, False):
         start, end = fills.seconds(score, span)
-        made.append(
+        denied.append(
             {
                 "bar": span.bar,
                 "place": str(span.place),
@@ -148,38 +154,39 @@ def denied_fills(found: Arrangement) -> list[dict[str, Any]]:
                 "end": round(end, 4),
             }
         )
-    return made
+    return denied
 
 
-def sounds(found: Arrangement) -> list[dict[str, Any]]:
+def sounds(arrangement: Arrangement) -> list[dict[str, Any]]:
     return kept(
-        found,
+        arrangement,
         "sounds",
         lambda: [
-            {**asdict(s), "says": explanations.sound(s)} for s in kit_sounds.of_song(found.score)
+            {**asdict(s), "says": explanations.sound(s)}
+            for s in kit_sounds.of_song(arrangement.score)
         ],
     )
 
 
-def feel_of(found: Arrangement) -> dict[str, Any]:
+def feel_of(arrangement: Arrangement) -> dict[str, Any]:
     def make() -> dict[str, Any]:
-        score = found.score
+        score = arrangement.score
         shift = feel.shifts(score)
         return {
             "feels": [{**vars(f), "says": explanations.feel(f)} for f in feel.read(score)],
             "shifts": {s.id: round(shift(s), 5) for s in score.strokes.values()},
         }
 
-    return kept(found, "feel", make)
+    return kept(arrangement, "feel", make)
 
 
-def others(found: Arrangement) -> list[other_takes.Other]:
+def others(arrangement: Arrangement) -> list[other_takes.Other]:
     """Further takes of the song that were heard and lie on its timeline."""
-    made = []
-    for take in Take.objects.filter(song=found.song_id).exclude(pk=found.take_id):
+    takes = []
+    for take in Take.objects.filter(song=arrangement.song_id).exclude(pk=arrangement.take_id):
         if take.heard:
-            made.append(other(take))
-    return made
+            takes.append(other(take))
+    return takes
 
 
 def other(take: Take) -> other_takes.Other:
@@ -188,43 +195,43 @@ def other(take: Take) -> other_takes.Other:
     return other_takes.Other(take.name, heard["start"], heard["end"], hits)
 
 
-def tally(found: Arrangement) -> list[dict[str, Any]]:
-    told = other_takes.tallies(found.score, others(found))
-    return [{**t.to_json(), "says": explanations.tally(t)} for t in told]
+def tally(arrangement: Arrangement) -> list[dict[str, Any]]:
+    tallies = other_takes.tallies(arrangement.score, others(arrangement))
+    return [{**t.to_json(), "says": explanations.tally(t)} for t in tallies]
 
 
-def doubts(found: Arrangement) -> list[review.Doubt]:
+def doubts(arrangement: Arrangement) -> list[review.Doubt]:
     """The review queue, with echoes, third hands and what other takes have."""
-    score = found.score
-    echoes = unlikely.echo_doubts(score, lambda pairs: sound.alikeness(found.take, pairs))
+    score = arrangement.score
+    echoes = unlikely.echo_doubts(score, lambda pairs: sound.alikeness(arrangement.take, pairs))
     special = [*echoes, *unlikely.third_hand(score)]
-    return other_takes.told(review.queue(score, special), score, others(found))
+    return other_takes.told(review.queue(score, special), score, others(arrangement))
 
 
-def decisions(found: Arrangement) -> list[Decision]:
+def decisions(arrangement: Arrangement) -> list[Decision]:
     """What was decided of single strokes, with who and when, in the order of the bars."""
     when: dict[str, tuple[str, str]] = {}
-    lines = found.edits.filter(decides=True).order_by("version")
+    lines = arrangement.edits.filter(decides=True).order_by("version")
     for line in lines.values("patch", "inverse", "author__username", "at"):
         was = line["inverse"].get("strokes", {})
         for key, now in line["patch"].get("strokes", {}).items():
             before = was.get(key)
-            told = (now or {}).get("doubt", ""), (now or {}).get("reason", "")
-            if told != ((before or {}).get("doubt", ""), (before or {}).get("reason", "")):
+            doubt_now = (now or {}).get("doubt", ""), (now or {}).get("reason", "")
+            if doubt_now != ((before or {}).get("doubt", ""), (before or {}).get("reason", "")):
                 when[key] = (line["author__username"] or "", line["at"].date().isoformat())
-    return decided(found.score, when)
+    return decided(arrangement.score, when)
 
 
 # -- search over the shelf
 
 
-def _rows_of(found: Arrangement) -> search.Rows:
-    return search.rows(found.score)
+def _rows_of(arrangement: Arrangement) -> search.Rows:
+    return search.rows(arrangement.score)
 
 
-def _clock_of(found: Arrangement) -> tuple[PulseMap, list[int]]:
+def _clock_of(arrangement: Arrangement) -> tuple[PulseMap, list[int]]:
     """What tells the seconds of a place, without the strokes."""
-    return found.score.pulse, found.score.bar_beats()
+    return arrangement.score.pulse, arrangement.score.bar_beats()
 
 
 def _shelf(user: Any) -> QuerySet[Arrangement]:
@@ -233,45 +240,49 @@ def _shelf(user: Any) -> QuerySet[Arrangement]:
 
 
 def _index_of(songs: Iterable[Arrangement]) -> tuple[dict[int, Arrangement], search.Index]:
-    known = {t.song_id: t for t in songs}
-    rows = ((k, kept(t, "rows", partial(_rows_of, t))) for k, t in known.items())
-    return known, search.Index(rows)
+    arrangement_by_song = {t.song_id: t for t in songs}
+    rows = ((k, kept(t, "rows", partial(_rows_of, t))) for k, t in arrangement_by_song.items())
+    return arrangement_by_song, search.Index(rows)
 
 
 _VOLUNTEERED = 3  # other songs that are named with a groove
 
 
-def elsewhere(found: Arrangement, user: Any) -> list[dict[str, Any]]:
+def elsewhere(arrangement: Arrangement, user: Any) -> list[dict[str, Any]]:
     """Other songs of the shelf that play the kick and snare of a groove's typical bar."""
-    known, index = _index_of(_shelf(user))
-    made = []
-    for n, g in enumerate(groove_book(found, grooves.THRESHOLD)):
+    arrangement_by_song, index = _index_of(_shelf(user))
+    places = []
+    for n, g in enumerate(groove_book(arrangement, grooves.THRESHOLD)):
         if not g["typical"]:
             continue
         try:
-            wanted = search.figure(found.score, g["typical"], "kick and snare")
+            wanted = search.figure(arrangement.score, g["typical"], "kick and snare")
         except BadScore:
             continue  # too little is played to be looked for
         bars: dict[int, list[int]] = defaultdict(list)
         for match in index.search(wanted):
-            if match.song != found.song_id and match.how == "same" and not match.more + match.less:
+            if (
+                match.song != arrangement.song_id
+                and match.how == "same"
+                and not match.more + match.less
+            ):
                 bars[match.song].append(match.bar)
-        best = sorted(bars.items(), key=lambda own: -len(own[1]))[:_VOLUNTEERED]
-        made += [
+        best = sorted(bars.items(), key=lambda bars_of_song: -len(bars_of_song[1]))[:_VOLUNTEERED]
+        places += [
             {
                 "groove": n,
                 "song": song,
-                "title": known[song].song.title,
-                "bar": min(own),
-                "bars": len(own),
+                "title": arrangement_by_song[song].song.title,
+                "bar": min(bars_of_song),
+                "bars": len(bars_of_song),
             }
-            for song, own in best
+            for song, bars_of_song in best
         ]
-    return made
+    return places
 
 
 def searched(
-    found: Arrangement,
+    arrangement: Arrangement,
     user: Any,
     bar: int,
     scope: str,
@@ -280,35 +291,35 @@ def searched(
     over_shelf: bool,
 ) -> list[dict[str, Any]]:
     """Where else a figure of a bar is played, in the song or over its owner's whole shelf."""
-    wanted = search.figure(found.score, bar, scope, first, length)
-    songs: Iterable[Arrangement] = _shelf(user) if over_shelf else [found]
-    known, index = _index_of(songs)
-    made = []
+    wanted = search.figure(arrangement.score, bar, scope, first, length)
+    songs: Iterable[Arrangement] = _shelf(user) if over_shelf else [arrangement]
+    arrangement_by_song, index = _index_of(songs)
+    matches = []
     for match in index.search(wanted):
-        own = known[match.song]
-        if match.song == found.song_id and match.bar == bar and match.how == "same":
+        there = arrangement_by_song[match.song]
+        if match.song == arrangement.song_id and match.bar == bar and match.how == "same":
             continue
-        pulse, beats = kept(own, "clock", partial(_clock_of, own))
+        pulse, beats = kept(there, "clock", partial(_clock_of, there))
         start = pulse.seconds(beats[match.bar - 1] + match.place)
-        made.append({**match.to_json(), "title": own.song.title, "start": round(start, 4)})
-    return made
+        matches.append({**match.to_json(), "title": there.song.title, "start": round(start, 4)})
+    return matches
 
 
-def lifted(song: Song, found: Arrangement, number: int) -> dict[str, Any] | None:
+def lifted(song: Song, arrangement: Arrangement, number: int) -> dict[str, Any] | None:
     """A fill of a song as it is kept in a collection: its strokes from its own bar 1 on."""
-    told = fill_list(found)
-    if not 0 <= number < len(told):
+    fills_told = fill_list(arrangement)
+    if not 0 <= number < len(fills_told):
         return None
-    own, score = told[number], found.score
+    fill, score = fills_told[number], arrangement.score
     spans = fills.find(score.played())
     strokes = [
-        s.to_json() | {"bar": s.bar - own["bar"] + 1, "measured": None}
+        s.to_json() | {"bar": s.bar - fill["bar"] + 1, "measured": None}
         for s in fills.inside(score.played(), spans[number])
     ]
-    meters = [str(m) for m in score.meters[own["bar"] - 1 : own["last_bar"]]]
+    meters = [str(m) for m in score.meters[fill["bar"] - 1 : fill["last_bar"]]]
     return {
         "title": song.title,
-        "bar": own["bar"],
+        "bar": fill["bar"],
         "tempo": round(score.pulse.tempo()[0], 1),
-        "document": {"fill": own, "strokes": strokes, "meters": meters},
+        "document": {"fill": fill, "strokes": strokes, "meters": meters},
     }

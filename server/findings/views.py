@@ -37,7 +37,7 @@ class GroovesView(APIView):
         responses=answers.GrooveBook,
     )
     def get(self, request: Request, pk: int) -> HttpResponse:
-        found = read_arrangement(request, pk)
+        arrangement = read_arrangement(request, pk)
         asked = request.query_params.get("threshold", THRESHOLD)
         try:
             threshold = read_number(asked, _LOWEST, _HIGHEST, "The threshold")
@@ -45,12 +45,12 @@ class GroovesView(APIView):
             raise ValidationError("The threshold is a share of the bars, from 0.3 to 1.") from None
         return kept_answer(
             request,
-            found,
+            arrangement,
             answers.GrooveBook,
             lambda: {
                 "threshold": threshold,
-                "grooves": readings.groove_book(found, threshold),
-                "passages": readings.passages_of(found),
+                "grooves": readings.groove_book(arrangement, threshold),
+                "passages": readings.passages_of(arrangement),
             },
             round(threshold, 3),
         )
@@ -61,11 +61,11 @@ class ElsewhereView(APIView):
 
     @extend_schema(responses=answers.ElsewhereList)
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
+        arrangement = read_arrangement(request, pk)
         return answered(
             answers.ElsewhereList,
-            version=found.version,
-            elsewhere=readings.elsewhere(found, request.user),
+            version=arrangement.version,
+            elsewhere=readings.elsewhere(arrangement, request.user),
         )
 
 
@@ -77,26 +77,29 @@ class BassView(APIView):
         responses=answers.KickAndBass,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
-        first, last = (asked_bar(request, found.score, k) for k in ("first", "last"))
+        arrangement = read_arrangement(request, pk)
+        first, last = (asked_bar(request, arrangement.score, k) for k in ("first", "last"))
         if not first <= last < first + _BASS_BARS:
             raise ValidationError(f"The bass is told of 1 to {_BASS_BARS} bars at a time.")
         return answered(
             answers.KickAndBass,
-            version=found.version,
-            **readings.kick_and_bass_of(found, first, last),
+            version=arrangement.version,
+            **readings.kick_and_bass_of(arrangement, first, last),
         )
 
 
 class FillsView(APIView):
     @extend_schema(responses=answers.FillList)
     def get(self, request: Request, pk: int) -> HttpResponse:
-        found = read_arrangement(request, pk)
+        arrangement = read_arrangement(request, pk)
         return kept_answer(
             request,
-            found,
+            arrangement,
             answers.FillList,
-            lambda: {"fills": readings.fill_list(found), "denied": readings.denied_fills(found)},
+            lambda: {
+                "fills": readings.fill_list(arrangement),
+                "denied": readings.denied_fills(arrangement),
+            },
         )
 
 
@@ -105,17 +108,19 @@ class SoundsView(APIView):
 
     @extend_schema(responses=answers.Sounds)
     def get(self, request: Request, pk: int) -> HttpResponse:
-        found = read_arrangement(request, pk)
+        arrangement = read_arrangement(request, pk)
         return kept_answer(
-            request, found, answers.Sounds, lambda: {"sounds": readings.sounds(found)}
+            request, arrangement, answers.Sounds, lambda: {"sounds": readings.sounds(arrangement)}
         )
 
 
 class FeelView(APIView):
     @extend_schema(responses=answers.Feel)
     def get(self, request: Request, pk: int) -> HttpResponse:
-        found = read_arrangement(request, pk)
-        return kept_answer(request, found, answers.Feel, lambda: readings.feel_of(found))
+        arrangement = read_arrangement(request, pk)
+        return kept_answer(
+            request, arrangement, answers.Feel, lambda: readings.feel_of(arrangement)
+        )
 
 
 class EvidenceView(APIView):
@@ -123,24 +128,24 @@ class EvidenceView(APIView):
 
     @extend_schema(responses=answers.Evidence)
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
+        arrangement = read_arrangement(request, pk)
         return answered(
             answers.Evidence,
-            version=found.version,
-            takes=[o.name for o in readings.others(found)],
-            tallies=readings.tally(found),
+            version=arrangement.version,
+            takes=[o.name for o in readings.others(arrangement)],
+            tallies=readings.tally(arrangement),
         )
 
 
 class DecisionsView(APIView):
     @extend_schema(responses=answers.Decisions)
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
-        made = [
-            {**d.to_json(), "says": explanations.decision(d, found.score)}
-            for d in readings.decisions(found)
+        arrangement = read_arrangement(request, pk)
+        decisions = [
+            {**d.to_json(), "says": explanations.decision(d, arrangement.score)}
+            for d in readings.decisions(arrangement)
         ]
-        return answered(answers.Decisions, version=found.version, decisions=made)
+        return answered(answers.Decisions, version=arrangement.version, decisions=decisions)
 
 
 class SearchView(APIView):
@@ -157,7 +162,7 @@ class SearchView(APIView):
         responses=answers.Matches,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
+        arrangement = read_arrangement(request, pk)
         asked = request.query_params
         try:
             bar = read_whole(asked.get("bar", ""), 1, MOST_BARS, "A bar")
@@ -168,7 +173,7 @@ class SearchView(APIView):
         if length == 0:
             raise ValidationError("A figure begins at 0 or later and has a length.")
         matches = readings.searched(
-            found,
+            arrangement,
             request.user,
             bar,
             asked.get("scope", ""),
@@ -176,14 +181,14 @@ class SearchView(APIView):
             length,
             asked.get("over", "shelf") == "shelf",
         )
-        return answered(answers.Matches, version=found.version, matches=matches)
+        return answered(answers.Matches, version=arrangement.version, matches=matches)
 
 
 def _kept(fill: KeptFill) -> dict[str, Any]:
     """A kept fill as it is told; its song only while that stands on the shelf."""
-    own = ("id", "title", "bar", "tempo", "note", "document", "created")
+    fields = ("id", "title", "bar", "tempo", "note", "document", "created")
     song = fill.song_id if fill.song and fill.song.removed is None else None
-    return {**{k: getattr(fill, k) for k in own}, "song": song}
+    return {**{k: getattr(fill, k) for k in fields}, "song": song}
 
 
 class KeptFillsView(APIView):
@@ -191,8 +196,8 @@ class KeptFillsView(APIView):
 
     @extend_schema(responses=answers.KeptFills)
     def get(self, request: Request) -> Response:
-        own = KeptFill.objects.visible_to(request.user).select_related("song")
-        return answered(answers.KeptFills, fills=[_kept(fill) for fill in own])
+        fills = KeptFill.objects.visible_to(request.user).select_related("song")
+        return answered(answers.KeptFills, fills=[_kept(fill) for fill in fills])
 
     @extend_schema(
         request=answers.KeepRequest,
@@ -200,21 +205,21 @@ class KeptFillsView(APIView):
     )
     def post(self, request: Request) -> Response:
         asked = read(answers.KeepRequest, request.data, "fill to be kept")
-        found = read_arrangement(request, asked.song, SEE)
-        made = readings.lifted(found.song, found, asked.fill)
-        if made is None:
+        arrangement = read_arrangement(request, asked.song, SEE)
+        fill = readings.lifted(arrangement.song, arrangement, asked.fill)
+        if fill is None:
             raise NotFound("There is no such fill in this song any more.")
         twin = (
             KeptFill.objects.visible_to(request.user)
             .filter(
-                song=found.song,
-                bar=made["bar"],
-                document__strokes=made["document"]["strokes"],
+                song=arrangement.song,
+                bar=fill["bar"],
+                document__strokes=fill["document"]["strokes"],
             )
             .first()
         )
         kept = twin or KeptFill.objects.create(
-            owner_id=request.user.pk or 0, song=found.song, note=asked.note, **made
+            owner_id=request.user.pk or 0, song=arrangement.song, note=asked.note, **fill
         )
         return answered(answers.KeptFill, status=200 if twin else 201, **_kept(kept))
 

@@ -55,13 +55,13 @@ _PARTS: dict[str, Callable[[], str]] = {"database": _database, "broker": _broker
 
 def ready(_request: HttpRequest) -> HttpResponse:
     """200 where everything that is needed answers, 503 with what does not."""
-    told: dict[str, str] = {}
+    states: dict[str, str] = {}
     for name, ask in _PARTS.items():
         try:
-            told[name] = ask()
+            states[name] = ask()
         except Exception as problem:
-            told[name] = f"away ({type(problem).__name__})"
-    missing = {name: why for name, why in told.items() if why}
+            states[name] = f"away ({type(problem).__name__})"
+    missing = {name: why for name, why in states.items() if why}
     return JsonResponse({"ready": not missing, "missing": missing}, status=503 if missing else 200)
 
 

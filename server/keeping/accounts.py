@@ -96,13 +96,13 @@ def back_up(
     owner: User, out: IO[bytes] | Path, *, with_sound: bool, tell: Tell | None = None
 ) -> None:
     """Writes everything of an account into one file."""
-    found = list(songs.each_of(owner))
-    numbers = {song.pk: n for n, song in enumerate(found)}
+    songs_of_owner = list(songs.each_of(owner))
+    numbers = {song.pk: n for n, song in enumerate(songs_of_owner)}
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive:
         kept = []
-        for n, song in enumerate(found):
+        for n, song in enumerate(songs_of_owner):
             if tell is not None:
-                tell("packing", n / max(len(found), 1))
+                tell("packing", n / max(len(songs_of_owner), 1))
             member = f"songs/{n + 1}{package.ENDING}"
             with tempfile.TemporaryFile() as file:
                 songs.pack(song, file, with_sound=with_sound, whole=True)
@@ -147,8 +147,8 @@ def _fills(owner: User, numbers: dict[int, int]) -> list[Row]:
 
 
 def _lists(owner: User, numbers: dict[int, int]) -> list[KeptList]:
-    made = []
-    for found in SetList.objects.filter(owner=owner).order_by("created", "pk"):
+    lists = []
+    for set_list in SetList.objects.filter(owner=owner).order_by("created", "pk"):
         items = [
             {
                 **told(item, *_ITEM),
@@ -156,11 +156,11 @@ def _lists(owner: User, numbers: dict[int, int]) -> list[KeptList]:
                 "lesson": _place_of(item.lesson),
                 "link": _place_of(item.link),
             }
-            for item in found.items.select_related("lesson", "link", "song")
+            for item in set_list.items.select_related("lesson", "link", "song")
             if item.song_id in numbers
         ]
-        made.append(KeptList(row=told(found, *_LIST), items=items))
-    return made
+        lists.append(KeptList(row=told(set_list, *_LIST), items=items))
+    return lists
 
 
 def _place_of(link: Any) -> list[int] | None:
@@ -193,8 +193,8 @@ def restore(file: IO[bytes] | Path, name: str = "") -> tuple[User, list[str]]:
                     "or give another name."
                 )
             lost: list[str] = []
-            made = [_song_in(archive, kept, owner, lost) for kept in manifest.songs]
-            _rest_in(manifest, owner, made)
+            songs_made = [_song_in(archive, kept, owner, lost) for kept in manifest.songs]
+            _rest_in(manifest, owner, songs_made)
     return owner, list(dict.fromkeys(lost))
 
 
@@ -251,7 +251,7 @@ def _song_in(archive: zipfile.ZipFile, kept: KeptSong, owner: User, lost: list[s
     return song
 
 
-def _rest_in(manifest: AccountManifest, owner: User, made: list[Song]) -> None:
+def _rest_in(manifest: AccountManifest, owner: User, songs_in: list[Song]) -> None:
     if manifest.preferences is not None:
         row = values(Preferences, manifest.preferences, *_PREFERENCES)
         Preferences.objects.update_or_create(user=owner, defaults=row)
@@ -263,22 +263,22 @@ def _rest_in(manifest: AccountManifest, owner: User, made: list[Song]) -> None:
         if RequestForm.objects.filter(token=row.get("token")).exclude(owner=owner).exists():
             row.pop("token")
         form, _ = RequestForm.objects.update_or_create(owner=owner, defaults=row)
-        asked = [s.pk for s, k in zip(made, manifest.songs, strict=True) if k.asked_by_form]
+        asked = [s.pk for s, k in zip(songs_in, manifest.songs, strict=True) if k.asked_by_form]
         Song.objects.filter(pk__in=asked).update(form=form)
     for row in manifest.kept_fills:
         KeptFill.objects.create(
-            owner=owner, song=_of(made, row.get("song")), **values(KeptFill, row, *_FILL)
+            owner=owner, song=_of(songs_in, row.get("song")), **values(KeptFill, row, *_FILL)
         )
     for kept in manifest.set_lists:
         data = values(SetList, kept.row, *_LIST)
         if data.get("token") and SetList.objects.filter(token=data["token"]).exists():
             data["token"] = ""
-        found = SetList.objects.create(owner=owner, **data)
+        set_list = SetList.objects.create(owner=owner, **data)
         for item in kept.items:
-            song = _of(made, item.get("song"))
+            song = _of(songs_in, item.get("song"))
             if song is not None:
                 SetItem.objects.create(
-                    set_list=found,
+                    set_list=set_list,
                     song=song,
                     lesson=_link_of(song, item.get("lesson")),
                     link=_link_of(song, item.get("link")),
@@ -286,14 +286,14 @@ def _rest_in(manifest: AccountManifest, owner: User, made: list[Song]) -> None:
                 )
 
 
-def _of(made: list[Song], number: Any) -> Song | None:
-    return made[number] if isinstance(number, int) and 0 <= number < len(made) else None
+def _of(songs_in: list[Song], number: Any) -> Song | None:
+    return songs_in[number] if isinstance(number, int) and 0 <= number < len(songs_in) else None
 
 
 def _link_of(song: Song, place: Any) -> Any:
     try:
         part, link = place
-        found = list(song.arrangements.order_by("pk"))[part]
-        return list(found.player_links.order_by("created", "pk"))[link]
+        arrangements = list(song.arrangements.order_by("pk"))[part]
+        return list(arrangements.player_links.order_by("created", "pk"))[link]
     except (TypeError, ValueError, IndexError):
         return None

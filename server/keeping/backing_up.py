@@ -20,18 +20,18 @@ BACKUP = "backup"
 
 def make(work: Work) -> None:
     """Raises Cancelled where it is not wanted any more."""
-    found = Backup.objects.select_related("user").filter(pk=work.job.subject).first()
-    if found is None:
+    backup = Backup.objects.select_related("user").filter(pk=work.job.subject).first()
+    if backup is None:
         raise Cancelled("This backup is not wanted any more.")
     out = work.folder / "account"
-    accounts.back_up(found.user, out, with_sound=found.with_sound, tell=work.tell)
+    accounts.back_up(backup.user, out, with_sound=backup.with_sound, tell=work.tell)
     size = out.stat().st_size
     quota.must_fit(size)
 
     def keep() -> list[str]:
         with out.open("rb") as file:
-            found.file.save("account", File(file), save=False)
-        Backup.objects.filter(pk=found.pk).update(file=found.file.name, size=size)
+            backup.file.save("account", File(file), save=False)
+        Backup.objects.filter(pk=backup.pk).update(file=backup.file.name, size=size)
         return []
 
     work.finish(keep)

@@ -10,8 +10,8 @@ from django.db import models
 from django.utils import timezone
 
 
-def _path(made: Backup, _name: str) -> str:
-    return f"backups/{made.user_id}/{secrets.token_hex(16)}.orchesis-account"
+def _path(backup: Backup, _name: str) -> str:
+    return f"backups/{backup.user_id}/{secrets.token_hex(16)}.orchesis-account"
 
 
 class Backup(models.Model):

@@ -27,20 +27,20 @@ _SELF, _LOST = "orchesis: ", "orchesis: not kept: "
 
 def read(name: str, data: bytes) -> tuple[Score, list[str]]:
     """(the score of a file, what could not be kept of it). Raises BadScore in one sentence."""
-    found = registry.format_of(name)
-    if found.read is None:
-        raise BadScore(f"A {found.name} is only written, not read.")
-    ending = next(e for e in found.endings if name.lower().endswith(e))
+    file_format = registry.format_of(name)
+    if file_format.read is None:
+        raise BadScore(f"A {file_format.name} is only written, not read.")
+    ending = next(e for e in file_format.endings if name.lower().endswith(e))
     with tempfile.TemporaryDirectory() as folder:
         source = Path(folder) / f"{_stem(name)}{ending}"
         out = Path(folder) / f"read{package.ENDING}"
         source.write_bytes(data)
-        said = _in_a_process_of_its_own(f"“{name}”", "convert", str(source), str(out))
+        lines = _in_a_process_of_its_own(f"“{name}”", "convert", str(source), str(out))
         if not out.exists():
             raise BadScore(_TOO_MUCH.format(f"“{name}”"))
-        with package.opened(out) as made:
-            score = made.score(made.manifest.arrangements[0].score)
-        return score, _not_kept(said)
+        with package.opened(out) as opened:
+            score = opened.score(opened.manifest.arrangements[0].score)
+        return score, _not_kept(lines)
 
 
 def check(path: Path) -> list[str]:
@@ -49,8 +49,8 @@ def check(path: Path) -> list[str]:
     return _not_kept(_in_a_process_of_its_own("This package", "check", str(path)))
 
 
-def _not_kept(said: list[str]) -> list[str]:
-    return [line.removeprefix(_LOST).rstrip(".") for line in said if line.startswith(_LOST)]
+def _not_kept(lines: list[str]) -> list[str]:
+    return [line.removeprefix(_LOST).rstrip(".") for line in lines if line.startswith(_LOST)]
 
 
 def _in_a_process_of_its_own(name: str, *command: str) -> list[str]:
@@ -62,12 +62,12 @@ def _in_a_process_of_its_own(name: str, *command: str) -> list[str]:
         )
     except programs.TookTooLong:
         raise BadScore(f"{name} takes too long to read; save it anew, or a part of it.") from None
-    said = ended.err.decode("utf-8", "replace").splitlines()
-    if ended.code == _READ and said:
-        raise BadScore(said[-1].removeprefix(_SELF))
+    lines = ended.err.decode("utf-8", "replace").splitlines()
+    if ended.code == _READ and lines:
+        raise BadScore(lines[-1].removeprefix(_SELF))
     if ended.code != 0:
         raise BadScore(_TOO_MUCH.format(name))
-    return said
+    return lines
 
 
 @contextmanager
@@ -76,11 +76,11 @@ def at_a_path(file: IO[bytes] | Path) -> Iterator[Path]:
     if isinstance(file, Path):
         yield file
         return
-    with tempfile.NamedTemporaryFile() as made:
+    with tempfile.NamedTemporaryFile() as temporary:
         file.seek(0)
-        shutil.copyfileobj(file, made)
-        made.flush()
-        yield Path(made.name)
+        shutil.copyfileobj(file, temporary)
+        temporary.flush()
+        yield Path(temporary.name)
 
 
 def _stem(name: str) -> str:

@@ -24,17 +24,17 @@ def _plain(value: Any) -> Any:
 
 def values(model: type[Model], data: dict[str, Any], *fields: str) -> dict[str, Any]:
     """What fields of a row are to be, out of told data. Raises BadScore where one can't be."""
-    made: dict[str, Any] = {}
+    columns: dict[str, Any] = {}
     for name in fields:
         field = model._meta.get_field(name)
         assert isinstance(field, Field)
         value = data.get(name)
         try:
-            made[name] = field.to_python(value)
-            if isinstance(made[name], datetime):
-                made[name].astimezone(UTC)  # some moments have none there
+            columns[name] = field.to_python(value)
+            if isinstance(columns[name], datetime):
+                columns[name].astimezone(UTC)  # some moments have none there
         except (ValidationError, OverflowError):
             raise BadScore(f"“{str(value)[:40]}” can't be the {name} of this package.") from None
-        if made[name] is None and not field.null:
-            del made[name]  # as usual
-    return made
+        if columns[name] is None and not field.null:
+            del columns[name]  # as usual
+    return columns

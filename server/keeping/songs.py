@@ -91,9 +91,9 @@ def _take(writer: package.Writer, take: Take, n: int, with_sound: bool) -> packa
             ending = ending_of(str(stored.name))
             with stored.open("rb") as file:
                 files[role] = writer.file(f"takes/{n}/{role}.{ending}", file)
-    found = Analysis.objects.filter(take=take).first()
-    if found is not None:
-        files["analysis"] = writer.document(f"takes/{n}/analysis.json", found.document)
+    analysis = Analysis.objects.filter(take=take).first()
+    if analysis is not None:
+        files["analysis"] = writer.document(f"takes/{n}/analysis.json", analysis.document)
     return package.Take(**told(take, *_TAKE), **files)
 
 
@@ -167,16 +167,16 @@ def unpack(file: IO[bytes] | Path, owner: Any, *, whole: bool = False) -> tuple[
 
 
 def _unpacked(path: Path, owner: Any, whole: bool, lost: list[str]) -> tuple[Song, list[str]]:
-    with package.opened(path) as found:
-        m = found.manifest
+    with package.opened(path) as opened:
+        m = opened.manifest
         files = [f for t in m.takes for f in (t.original, t.sound, t.drums, t.fitted) if f]
         with room_for(owner, sum(f.size for f in files)), store.all_or_nothing():
             song = _song(m.song, owner)
-            takes = [_take_in(found, song, t, lost) for t in m.takes]
+            takes = [_take_in(opened, song, t, lost) for t in m.takes]
             if m.arrangements and not takes:  # a score alone
-                takes = [_silent(song, found.score(m.arrangements[0].score))]
+                takes = [_silent(song, opened.score(m.arrangements[0].score))]
             for part in m.arrangements:
-                _part_in(found, song, takes, part, owner, m.song.of, whole, lost)
+                _part_in(opened, song, takes, part, owner, m.song.of, whole, lost)
         return song, list(dict.fromkeys(lost))
 
 
@@ -187,13 +187,13 @@ def _song(data: package.Song, owner: Any) -> Song:
     return Song.objects.create(owner=owner, **given)
 
 
-def _take_in(found: package.Package, song: Song, data: package.Take, lost: list[str]) -> Take:
+def _take_in(opened: package.Package, song: Song, data: package.Take, lost: list[str]) -> Take:
     given = values(Take, data.model_dump(), *_TAKE)
     for role in Take.FILES:
         member = getattr(data, role)
         if member is not None:
             with tempfile.TemporaryFile() as file:
-                found.extract(member, file)
+                opened.extract(member, file)
                 given[role] = store.keep(file, ending_of(member.name), member.sha256).name
     if data.original is not None:
         given["digest"] = data.original.sha256
@@ -201,7 +201,7 @@ def _take_in(found: package.Package, song: Song, data: package.Take, lost: list[
         lost.append("the recording: this package travelled without it")
     take = Take.objects.create(song=song, **given)
     if data.analysis is not None:
-        Analysis.objects.create(take=take, document=found.analysis(data.analysis))
+        Analysis.objects.create(take=take, document=opened.analysis(data.analysis))
     return take
 
 
@@ -213,7 +213,7 @@ def _silent(song: Song, score: Score) -> Take:
 
 
 def _part_in(
-    found: package.Package,
+    opened: package.Package,
     song: Song,
     takes: list[Take],
     data: package.Arrangement,
@@ -222,10 +222,10 @@ def _part_in(
     whole: bool,
     lost: list[str],
 ) -> None:
-    score = found.score(data.score)  # it opens, or nothing of the package is kept
+    score = opened.score(data.score)  # it opens, or nothing of the package is kept
     is_whole = package.history_of(data.name) not in lost
-    lines = list(found.lines(data.edits)) if data.edits and is_whole else []
-    start = found.document(data.start) if data.start and lines else score.to_json()
+    lines = list(opened.lines(data.edits)) if data.edits and is_whole else []
+    start = opened.document(data.start) if data.start and lines else score.to_json()
     version = data.version if lines else 0
     given = values(Arrangement, data.model_dump(), *_PART)
     given |= Arrangement.columns(score) | {"version": version}
@@ -251,7 +251,7 @@ def _part_in(
     for clip in data.clips:
         given = values(Clip, clip.model_dump(exclude={"file"}), *_CLIP)
         with tempfile.TemporaryFile() as file:
-            found.extract(clip.file, file)
+            opened.extract(clip.file, file)
             clips.attach(part, file, given.pop("name"), **given)
     for lesson in data.lessons if whole else ():
         given = values(PlayerLink, lesson.model_dump(), *_LESSON)
@@ -275,12 +275,12 @@ def _address(token: str) -> dict[str, str]:
 
 
 def _said_in(part: Arrangement, data: package.Arrangement, who: Any) -> None:
-    made: list[Comment] = []
+    comments: list[Comment] = []
     for c in data.comments:
-        if c.answers is not None and c.answers >= len(made):
+        if c.answers is not None and c.answers >= len(comments):
             raise BadScore("A comment of this package answers one that is not there.")
-        above = made[c.answers] if c.answers is not None else None
-        made.append(
+        above = comments[c.answers] if c.answers is not None else None
+        comments.append(
             Comment.objects.create(
                 arrangement=part,
                 author=who(c.author),

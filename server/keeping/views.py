@@ -159,14 +159,14 @@ def _newest(request: Request) -> tuple[Backup | None, Job | None]:
 def _account(request: Request) -> Response:
     user = me(request)
     backup, job = _newest(request)
-    own = Song.objects.filter(owner=user)
+    songs_of_user = Song.objects.filter(owner=user)
     return answered(
         Account,
         name=user.username,
         used=round(quota.used_by(user) / 2**20, 1),
         most=settings.QUOTA_MB,
-        songs=own.filter(removed=None).count(),
-        in_bin=own.exclude(removed=None).count(),
+        songs=songs_of_user.filter(removed=None).count(),
+        in_bin=songs_of_user.exclude(removed=None).count(),
         backup_ready=bool(backup and backup.file),
         backup_made=backup.created.isoformat() if backup and backup.file else None,
         job=JobSerializer(job).data if job else None,
@@ -193,6 +193,6 @@ class BackupView(APIView):
         with transaction.atomic():
             for old in Backup.objects.filter(user=me(request)):
                 old.delete()
-            made = Backup.objects.create(user=me(request))
-            queue.start(backing_up.BACKUP, None, made.pk, me(request))
+            backup = Backup.objects.create(user=me(request))
+            queue.start(backing_up.BACKUP, None, backup.pk, me(request))
         return _account(request)

@@ -29,8 +29,8 @@ class SongQuerySet(models.QuerySet["Song"]):
         if may != OWN and not removed:
             shared = Song.groups.through.objects.filter(group__in=groups_with(user, may))
             whose |= models.Q(pk__in=shared.values("song"), removed=None)
-        found = self.filter(whose)
-        return found if removed is None else found.filter(removed__isnull=not removed)
+        songs = self.filter(whose)
+        return songs if removed is None else songs.filter(removed__isnull=not removed)
 
 
 class OfSongQuerySet(models.QuerySet):

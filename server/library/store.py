@@ -50,11 +50,11 @@ def note_new(name: str) -> None:
 def digest_of(file: BinaryIO) -> str:
     """SHA-256 of what a file holds; it is read from its start and left there."""
     file.seek(0)
-    made = hashlib.sha256()
+    digest = hashlib.sha256()
     while chunk := file.read(_CHUNK):
-        made.update(chunk)
+        digest.update(chunk)
     file.seek(0)
-    return made.hexdigest()
+    return digest.hexdigest()
 
 
 def keep(file: BinaryIO, ending: str, digest: str = "") -> StoredFile:

@@ -34,12 +34,12 @@ class TakeRightsView(APIView):
 
     @extend_schema(request=RightsSerializer, responses=RightsSerializer)
     def put(self, request: Request, pk: int) -> Response:
-        found = get_object_or_404(Take.objects.visible_to(request.user), pk=pk)
-        must_be_allowed(request, found.song, OWN)
+        take = get_object_or_404(Take.objects.visible_to(request.user), pk=pk)
+        must_be_allowed(request, take.song, OWN)
         given = RightsSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        found.rights = given.validated_data["rights"]
-        found.save(update_fields=["rights"])
+        take.rights = given.validated_data["rights"]
+        take.save(update_fields=["rights"])
         return Response(given.data)
 
 

@@ -32,5 +32,5 @@ def not_enough(name: str, want: str) -> PermissionDenied:
 
 def groups_with(user: Any, want: str) -> Any:
     """The numbers of the groups whose things a person may see, change or decide over."""
-    own = Membership.objects.filter(user=user.pk, role__in=ROLES_THAT[want])
-    return own.values("group")
+    memberships = Membership.objects.filter(user=user.pk, role__in=ROLES_THAT[want])
+    return memberships.values("group")

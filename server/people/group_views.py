@@ -57,10 +57,10 @@ def _told(group: Group, request: Request) -> dict[str, Any]:
 
 def _own(request: Request, pk: int) -> Group:
     """A group that the asker owns."""
-    found = get_object_or_404(Group.objects.visible_to(request.user), pk=pk)
+    group = get_object_or_404(Group.objects.visible_to(request.user), pk=pk)
     if not Group.objects.visible_to(request.user, roles=(OWNER,)).filter(pk=pk).exists():
-        raise PermissionDenied(f"Only an owner of “{found}” decides over it.")
-    return found
+        raise PermissionDenied(f"Only an owner of “{group}” decides over it.")
+    return group
 
 
 class GroupsView(APIView):
@@ -73,19 +73,19 @@ class GroupsView(APIView):
     def post(self, request: Request) -> Response:
         asked = read(answers.GroupRequest, request.data, "group")
         with transaction.atomic():
-            made = Group.objects.create(name=printable_text(asked.name), kind=asked.kind)
-            made.members.create(user=me(request), role=OWNER)
-        return answered(answers.GroupTold, status=201, **_told(made, request))
+            group = Group.objects.create(name=printable_text(asked.name), kind=asked.kind)
+            group.members.create(user=me(request), role=OWNER)
+        return answered(answers.GroupTold, status=201, **_told(group, request))
 
 
 class GroupView(APIView):
     @extend_schema(request=answers.GroupRequest, responses=answers.GroupTold)
     def put(self, request: Request, pk: int) -> Response:
         asked = read(answers.GroupRequest, request.data, "group")
-        found = _own(request, pk)
-        found.name, found.kind = printable_text(asked.name), asked.kind
-        found.save(update_fields=["name", "kind"])
-        return answered(answers.GroupTold, **_told(found, request))
+        group = _own(request, pk)
+        group.name, group.kind = printable_text(asked.name), asked.kind
+        group.save(update_fields=["name", "kind"])
+        return answered(answers.GroupTold, **_told(group, request))
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, pk: int) -> Response:
@@ -99,19 +99,19 @@ class InvitationsView(APIView):
     def post(self, request: Request, pk: int) -> Response:
         """An invitation for one person, by an address to be handed on; it stands two weeks."""
         asked = read(answers.RoleRequest, request.data, "invitation")
-        found = _own(request, pk)
-        if found.invitations.filter(used=None).count() >= 60:
+        group = _own(request, pk)
+        if group.invitations.filter(used=None).count() >= 60:
             raise Conflict("60 invitations are open; withdraw one first.")
-        found.invitations.create(role=asked.role, made_by=me(request))
-        return answered(answers.GroupTold, **_told(found, request))
+        group.invitations.create(role=asked.role, made_by=me(request))
+        return answered(answers.GroupTold, **_told(group, request))
 
 
 class InvitationOfGroupView(APIView):
     @extend_schema(responses={200: answers.GroupTold})
     def delete(self, request: Request, pk: int, number: int) -> Response:
-        found = _own(request, pk)
-        get_object_or_404(found.invitations.filter(used=None), pk=number).delete()
-        return answered(answers.GroupTold, **_told(found, request))
+        group = _own(request, pk)
+        get_object_or_404(group.invitations.filter(used=None), pk=number).delete()
+        return answered(answers.GroupTold, **_told(group, request))
 
 
 class MemberView(APIView):

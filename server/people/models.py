@@ -21,8 +21,8 @@ _INVITED_FOR = timedelta(days=14)
 class GroupQuerySet(models.QuerySet["Group"]):
     def visible_to(self, user: Any, *, roles: tuple[str, ...] = ROLES) -> GroupQuerySet:
         """The groups in which somebody has one of some roles."""
-        own = Membership.objects.filter(user=user.pk, role__in=roles)
-        return self.filter(pk__in=own.values("group"))
+        memberships = Membership.objects.filter(user=user.pk, role__in=roles)
+        return self.filter(pk__in=memberships.values("group"))
 
 
 class Group(models.Model):

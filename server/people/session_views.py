@@ -150,13 +150,15 @@ class AccountsView(APIView):
 def use(token: str, user: User) -> None:
     """Somebody comes by an invitation, which stands for one person. Raises PermissionDenied."""
     with transaction.atomic():
-        found = Invitation.objects.select_for_update().open(token).select_related("group").first()
-        if found is None:
+        invitation = (
+            Invitation.objects.select_for_update().open(token).select_related("group").first()
+        )
+        if invitation is None:
             raise PermissionDenied(_USED_UP)
-        if found.group is not None:
-            found.group.members.get_or_create(user=user, defaults={"role": found.role})
-        found.used = timezone.now()
-        found.save(update_fields=["used"])
+        if invitation.group is not None:
+            invitation.group.members.get_or_create(user=user, defaults={"role": invitation.role})
+        invitation.used = timezone.now()
+        invitation.save(update_fields=["used"])
 
 
 class PasswordView(APIView):
@@ -212,14 +214,14 @@ class InvitationView(APIView):
     @extend_schema(responses=answers.InvitationTold)
     def get(self, request: Request, token: str) -> Response:
         rows = Invitation.objects.open(token).select_related("group", "made_by")
-        found = get_object_or_404(rows)
-        group = found.group
+        invitation = get_object_or_404(rows)
+        group = invitation.group
         return answered(
             answers.InvitationTold,
             group=group.name if group else "",
             kind=group.kind if group else "band",
-            role=found.role,
-            by=found.made_by.username,
+            role=invitation.role,
+            by=invitation.made_by.username,
         )
 
     @extend_schema(request=None, responses={204: None})

@@ -19,8 +19,8 @@ class SessionStore(DatabaseStore):
         return LogIn
 
     def create_model_instance(self, data: dict[str, Any]) -> LogIn:
-        made = cast(LogIn, super().create_model_instance(data))
+        log_in = cast(LogIn, super().create_model_instance(data))
         number = data.get("_auth_user_id")
-        made.user_id = int(number) if number else None
-        made.what = str(data.get(WHAT, ""))[:200]
-        return made
+        log_in.user_id = int(number) if number else None
+        log_in.what = str(data.get(WHAT, ""))[:200]
+        return log_in

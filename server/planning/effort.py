@@ -12,12 +12,17 @@ from orchesis.planning import Work, forecast
 _MOST = 300
 
 
-def _work(found: Arrangement) -> Work:
+def _work(arrangement: Arrangement) -> Work:
     """A song as the forecast sees it: what is to be confirmed of it, by how deep it is wanted."""
-    is_outline = found.song.depth == Song.OUTLINE and found.wanted
-    bars = found.wanted if is_outline and found.wanted else found.bars
-    done = found.wanted_confirmed if is_outline else found.confirmed
-    return Work(bars, found.doubts_heard or found.doubts, found.minutes, done / max(bars, 1))
+    is_outline = arrangement.song.depth == Song.OUTLINE and arrangement.wanted
+    bars = arrangement.wanted if is_outline and arrangement.wanted else arrangement.bars
+    done = arrangement.wanted_confirmed if is_outline else arrangement.confirmed
+    return Work(
+        bars,
+        arrangement.doubts_heard or arrangement.doubts,
+        arrangement.minutes,
+        done / max(bars, 1),
+    )
 
 
 def told(user: Any) -> dict[str, Any]:
@@ -29,17 +34,17 @@ def told(user: Any) -> dict[str, Any]:
         .defer("song__tags")
         .order_by("updated")
     )
-    works = [(found, _work(found)) for found in rows[:2000]]
+    works = [(arrangement, _work(arrangement)) for arrangement in rows[:2000]]
     finished = [w for _, w in works if w.done >= 1]
     songs, likely = [], 0.0
-    for found, work in works:
+    for arrangement, work in works:
         if work.done >= 1:
             continue
         left = forecast(finished, work)
         likely += left.likely
         songs.append(
             {
-                "song": found.song_id,
+                "song": arrangement.song_id,
                 "spent": round(work.minutes, 1),
                 "likely": round(left.likely, 1),
                 "low": round(left.low, 1),

@@ -29,8 +29,8 @@ class SetListQuerySet(models.QuerySet["SetList"]):
         return self.filter(token=token) if token else self.none()
 
 
-def _pdf_path(made: SetList, _name: str) -> str:
-    return f"set-lists/{made.pk}-{secrets.token_hex(8)}.pdf"
+def _pdf_path(set_list: SetList, _name: str) -> str:
+    return f"set-lists/{set_list.pk}-{secrets.token_hex(8)}.pdf"
 
 
 class SetList(models.Model):
@@ -88,9 +88,9 @@ goes_with_its_row("pdf", SetList)
 
 def due_by_song(user: Any) -> dict[int, date]:
     """Dates of the lists that a person sees: of a song in one, else of the whole list."""
-    own = SetItem.objects.filter(set_list__in=SetList.objects.visible_to(user))
+    items = SetItem.objects.filter(set_list__in=SetList.objects.visible_to(user))
     made: dict[int, date] = {}
-    for song, alone, whole in own.values_list("song", "due", "set_list__due"):
+    for song, alone, whole in items.values_list("song", "due", "set_list__due"):
         due = alone or whole
         if due is not None:
             made[song] = min(due, made.get(song, due))

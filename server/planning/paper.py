@@ -22,44 +22,46 @@ from planning.models import SetList
 PAPER = "set_list"
 
 
-def _parts(found: SetList) -> list[Arrangement]:
-    songs = [i.song_id for i in found.items.all()]
+def _parts(set_list: SetList) -> list[Arrangement]:
+    songs = [i.song_id for i in set_list.items.all()]
     rows = Arrangement.objects.filter(song__in=songs, name=Arrangement.RECORDED)
     by_song = {a.song_id: a for a in rows.select_related("song", "take")}
     return [by_song[s] for s in dict.fromkeys(songs) if s in by_song]
 
 
-def made_of(found: SetList) -> str:
+def made_of(set_list: SetList) -> str:
     """A word that is another one as soon as the pages of a list would be."""
-    parts = [(a.pk, a.version, a.song.title) for a in _parts(found)]
-    return hashlib.sha256(repr((found.title, parts)).encode()).hexdigest()
+    parts = [(a.pk, a.version, a.song.title) for a in _parts(set_list)]
+    return hashlib.sha256(repr((set_list.title, parts)).encode()).hexdigest()
 
 
-def ask(found: SetList, who: Any) -> Job | None:
+def ask(set_list: SetList, who: Any) -> Job | None:
     """Asks for the pages, unless they are being made or are there as they would be."""
-    newest = Job.objects.filter(kind=PAPER, subject=found.pk).order_by("-pk").first()
-    if (newest is not None and newest.is_open) or (found.pdf and found.pdf_of == made_of(found)):
+    newest = Job.objects.filter(kind=PAPER, subject=set_list.pk).order_by("-pk").first()
+    if (newest is not None and newest.is_open) or (
+        set_list.pdf and set_list.pdf_of == made_of(set_list)
+    ):
         return newest
-    return queue.start(PAPER, None, found.pk, who)
+    return queue.start(PAPER, None, set_list.pk, who)
 
 
 def make(work: Work) -> None:
     """One PDF, a road map after the other. Raises BadScore where no song of the list is
     readable; Cancelled where it is gone."""
-    found = SetList.objects.prefetch_related("items").filter(pk=work.job.subject).first()
-    if found is None:
+    set_list = SetList.objects.prefetch_related("items").filter(pk=work.job.subject).first()
+    if set_list is None:
         raise Cancelled("The list is gone.")
-    parts, word = _parts(found), made_of(found)
+    parts, word = _parts(set_list), made_of(set_list)
     out, missing = PdfWriter(), []
     for n, arrangement in enumerate(parts):
         work.tell("pages", n / max(len(parts), 1))
         try:
-            made = charting.pdf(arrangement.score, charting.Wish(view="road-map"))
+            pages = charting.pdf(arrangement.score, charting.Wish(view="road-map"))
         except BadScore:
             missing.append(f"“{arrangement.song.title}” can't be read and has no page.")
             continue
         first = len(out.pages)
-        out.append(PdfReader(BytesIO(made)), import_outline=False)
+        out.append(PdfReader(BytesIO(pages)), import_outline=False)
         out.add_outline_item(title=arrangement.song.title, page_number=first)
     if not out.pages:
         raise BadScore("No song of this list can be put on paper.")
@@ -69,14 +71,16 @@ def make(work: Work) -> None:
     size = content.tell()
 
     def keep() -> list[str]:
-        old = str(found.pdf.name) if found.pdf else ""
-        found.pdf.save("list.pdf", ContentFile(content.getvalue()), save=False)
-        SetList.objects.filter(pk=found.pk).update(pdf=found.pdf.name, pdf_size=size, pdf_of=word)
+        old = str(set_list.pdf.name) if set_list.pdf else ""
+        set_list.pdf.save("list.pdf", ContentFile(content.getvalue()), save=False)
+        SetList.objects.filter(pk=set_list.pk).update(
+            pdf=set_list.pdf.name, pdf_size=size, pdf_of=word
+        )
         if old:
-            found.pdf.storage.delete(old)
+            set_list.pdf.storage.delete(old)
         return missing
 
-    with room_for(found.owner, size):
+    with room_for(set_list.owner, size):
         work.finish(keep)
 
 

@@ -50,7 +50,7 @@ def _shared_by(owner: Any) -> set[int]:
 
 def _item_told(item: SetItem, shared: set[int]) -> dict[str, Any]:
     """shared: the songs that the list's owner may give out; the links of others stay closed."""
-    found = _recorded(item.song)
+    arrangement = _recorded(item.song)
     link = item.lesson or item.link
     is_open = link is not None and link.revoked is None and item.song_id in shared
     return {
@@ -61,72 +61,80 @@ def _item_told(item: SetItem, shared: set[int]) -> dict[str, Any]:
         "lesson_title": item.lesson.title if item.lesson else "",
         "due": item.due and item.due.isoformat(),
         "note": item.note,
-        "seconds": found.take.duration if found else None,
-        "tempo": found.tempo if found else None,
-        "is_ready": found is not None,
-        "confirmed": found.confirmed / found.bars if found and found.bars else 0.0,
+        "seconds": arrangement.take.duration if arrangement else None,
+        "tempo": arrangement.tempo if arrangement else None,
+        "is_ready": arrangement is not None,
+        "confirmed": arrangement.confirmed / arrangement.bars
+        if arrangement and arrangement.bars
+        else 0.0,
         "address": f"/p/{link.token}" if link and is_open else "",
     }
 
 
-def _told(found: SetList, request: Request, edited: set[int]) -> dict[str, Any]:
+def _told(set_list: SetList, request: Request, edited: set[int]) -> dict[str, Any]:
     seen = set(
         Song.objects.visible_to(request.user)
-        .filter(pk__in=[i.song_id for i in found.items.all()])
+        .filter(pk__in=[i.song_id for i in set_list.items.all()])
         .values_list("pk", flat=True)
     )
-    shared = _shared_by(found.owner)
-    items = [_item_told(i, shared) for i in found.items.all() if i.song_id in seen]
-    job = Job.objects.filter(kind=paper.PAPER, subject=found.pk).order_by("-pk").first()
-    own = found.owner_id == request.user.pk
-    ready = "none" if not found.pdf else "ready" if found.pdf_of == paper.made_of(found) else "old"
+    shared = _shared_by(set_list.owner)
+    items = [_item_told(i, shared) for i in set_list.items.all() if i.song_id in seen]
+    job = Job.objects.filter(kind=paper.PAPER, subject=set_list.pk).order_by("-pk").first()
+    is_mine = set_list.owner_id == request.user.pk
+    ready = (
+        "none"
+        if not set_list.pdf
+        else "ready"
+        if set_list.pdf_of == paper.made_of(set_list)
+        else "old"
+    )
     return {
-        "id": found.pk,
-        "title": found.title,
-        "kind": found.kind,
-        "words": found.words,
-        "due": found.due and found.due.isoformat(),
-        "group": found.group_id,
-        "of": found.owner.username,
-        "may": OWN if own else EDIT if found.pk in edited else SEE,
+        "id": set_list.pk,
+        "title": set_list.title,
+        "kind": set_list.kind,
+        "words": set_list.words,
+        "due": set_list.due and set_list.due.isoformat(),
+        "group": set_list.group_id,
+        "of": set_list.owner.username,
+        "may": OWN if is_mine else EDIT if set_list.pk in edited else SEE,
         "items": items,
         "seconds": sum(i["seconds"] or 0.0 for i in items),
-        "address": f"/l/{found.token}" if found.token else "",
+        "address": f"/l/{set_list.token}" if set_list.token else "",
         "paper": ready,
         "job": JobSerializer(job).data if job else None,
     }
 
 
 def _edited(request: Request) -> set[int]:
-    own = SetList.objects.visible_to(request.user, may=EDIT)
-    return set(own.values_list("pk", flat=True))
+    lists = SetList.objects.visible_to(request.user, may=EDIT)
+    return set(lists.values_list("pk", flat=True))
 
 
 def _one(request: Request, pk: int, may: str) -> SetList:
-    found: SetList = get_object_or_404(_rows(request), pk=pk)
+    set_list: SetList = get_object_or_404(_rows(request), pk=pk)
     allowed = SetList.objects.visible_to(request.user, may=may).filter(pk=pk)
     if may != SEE and not allowed.exists():
-        raise not_enough(found.title, may)
-    return found
+        raise not_enough(set_list.title, may)
+    return set_list
 
 
 def _answer(request: Request, pk: int, status: int = 200) -> Response:
-    found = _one(request, pk, SEE)
-    told = _told(found, request, _edited(request))
-    return answered(answers.SetListTold, status=status, **told)
+    set_list = _one(request, pk, SEE)
+    answer = _told(set_list, request, _edited(request))
+    return answered(answers.SetListTold, status=status, **answer)
 
 
-def _fill(found: SetList, asked: answers.SetListRequest, request: Request) -> None:
+def _fill(set_list: SetList, asked: answers.SetListRequest, request: Request) -> None:
     """What was asked for becomes what the list is. Raises ValidationError where it names songs,
     lessons or groups that the asker does not have."""
-    if found.pk and asked.group != found.group_id and found.owner_id != request.user.pk:
-        raise not_enough(found.title, OWN)
-    if asked.group is not None and asked.group != found.group_id:
+    if set_list.pk and asked.group != set_list.group_id and set_list.owner_id != request.user.pk:
+        raise not_enough(set_list.title, OWN)
+    if asked.group is not None and asked.group != set_list.group_id:
         groups = Group.objects.visible_to(request.user)
         if not groups.filter(pk=asked.group).exists():
             raise ValidationError("You are in no such group.")
     seen = set(Song.objects.visible_to(request.user).values_list("pk", flat=True))
-    kept = {i.song_id for i in found.items.all()} if found.pk else set()
+    kept = {i.song_id for i in set_list.items.all()} if set_list.pk else set()
     wanted = {i.song for i in asked.items}
     if wanted - seen - kept:
         raise ValidationError("A list holds songs of your shelf; one of these is none.")
@@ -136,21 +144,23 @@ def _fill(found: SetList, asked: answers.SetListRequest, request: Request) -> No
         pk__in=lessons, revoked=None
     )
     there = dict(rows.values_list("pk", "arrangement__song"))
-    there |= {i.lesson_id: i.song_id for i in found.items.all() if i.lesson_id} if found.pk else {}
+    there |= (
+        {i.lesson_id: i.song_id for i in set_list.items.all() if i.lesson_id} if set_list.pk else {}
+    )
     if any(there.get(pk) != song for pk, song in lessons.items()):
         raise ValidationError("A lesson in a list is one of its song's; this one is none any more.")
-    found.title, found.words = printable_text(asked.title), printable_text(asked.words)
-    found.kind, found.due, found.group_id = asked.kind, asked.due, asked.group
-    if asked.is_given and not found.token:
-        found.token = secrets.token_urlsafe(18)
+    set_list.title, set_list.words = printable_text(asked.title), printable_text(asked.words)
+    set_list.kind, set_list.due, set_list.group_id = asked.kind, asked.due, asked.group
+    if asked.is_given and not set_list.token:
+        set_list.token = secrets.token_urlsafe(18)
     elif not asked.is_given:
-        found.token = ""
-    found.save()
-    links = {i.song_id: i.link_id for i in found.items.all() if i.link_id}
-    found.items.all().delete()
+        set_list.token = ""
+    set_list.save()
+    links = {i.song_id: i.link_id for i in set_list.items.all() if i.link_id}
+    set_list.items.all().delete()
     SetItem.objects.bulk_create(
         SetItem(
-            set_list=found,
+            set_list=set_list,
             place=place,
             song_id=i.song,
             lesson_id=i.lesson,
@@ -160,15 +170,15 @@ def _fill(found: SetList, asked: answers.SetListRequest, request: Request) -> No
         )
         for place, i in enumerate(asked.items, 1)
     )
-    if found.token:
-        _give_links(found, request)
+    if set_list.token:
+        _give_links(set_list, request)
 
 
-def _give_links(found: SetList, request: Request) -> None:
+def _give_links(set_list: SetList, request: Request) -> None:
     """Every song of a list that is given out gets a player's link, where whoever gives the list
     may give out the song."""
     allowed = _shared_by(request.user)
-    for item in found.items.select_related("song", "link").filter(lesson=None):
+    for item in set_list.items.select_related("song", "link").filter(lesson=None):
         arrangement = _recorded(item.song)
         if item.song_id not in allowed or arrangement is None:
             continue
@@ -187,16 +197,16 @@ class SetListsView(APIView):
     @extend_schema(operation_id="set_lists_list", responses=answers.SetLists)
     def get(self, request: Request) -> Response:
         edited = _edited(request)
-        told = [_told(found, request, edited) for found in _rows(request)]
-        return answered(answers.SetLists, lists=told)
+        lists = [_told(set_list, request, edited) for set_list in _rows(request)]
+        return answered(answers.SetLists, lists=lists)
 
     @extend_schema(request=answers.SetListRequest, responses={201: answers.SetListTold})
     def post(self, request: Request) -> Response:
         asked = read(answers.SetListRequest, request.data, "list")
         with transaction.atomic():
-            made = SetList(owner_id=int(request.user.pk or 0))
-            _fill(made, asked, request)
-        return _answer(request, made.pk, 201)
+            set_list = SetList(owner_id=int(request.user.pk or 0))
+            _fill(set_list, asked, request)
+        return _answer(request, set_list.pk, 201)
 
 
 class SetListView(APIView):
@@ -222,21 +232,21 @@ class SetListPaperView(APIView):
 
     @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request: Request, pk: int) -> HttpResponseBase:
-        found = _one(request, pk, SEE)
-        if not found.pdf:
+        set_list = _one(request, pk, SEE)
+        if not set_list.pdf:
             raise Http404("The pages of this list were not made yet.")
         return attachment(
-            found.pdf.open("rb"),
+            set_list.pdf.open("rb"),
             "application/pdf",
-            file_name(found.title, "road maps", ending=".pdf"),
+            file_name(set_list.title, "road maps", ending=".pdf"),
         )
 
     @extend_schema(request=None, responses=answers.SetListTold)
     def post(self, request: Request, pk: int) -> Response:
-        found = _one(request, pk, SEE)
-        if not any(_recorded(i.song) for i in found.items.all()):
+        set_list = _one(request, pk, SEE)
+        if not any(_recorded(i.song) for i in set_list.items.all()):
             raise ValidationError("No song of this list has been heard yet; there is no page.")
-        paper.ask(found, request.user)
+        paper.ask(set_list, request.user)
         return _answer(request, pk)
 
 
@@ -246,18 +256,18 @@ class GivenListView(OpenView):
         rows = SetList.objects.open_to(token).prefetch_related(
             "items__song__arrangements__take", "items__lesson", "items__link"
         )
-        found = rows.first()
-        if found is None:
+        set_list = rows.first()
+        if set_list is None:
             raise Http404("This address holds nothing any more: ask whoever gave it to you.")
-        shared = _shared_by(found.owner)
-        items = [_item_told(i, shared) for i in found.items.all() if i.song.removed is None]
+        shared = _shared_by(set_list.owner)
+        items = [_item_told(i, shared) for i in set_list.items.all() if i.song.removed is None]
         keys = ("title", "artist", "note", "due", "seconds", "tempo", "address")
         return answered(
             answers.GivenList,
-            title=found.title,
-            kind=found.kind,
-            words=found.words,
-            due=found.due and found.due.isoformat(),
+            title=set_list.title,
+            kind=set_list.kind,
+            words=set_list.words,
+            due=set_list.due and set_list.due.isoformat(),
             seconds=sum(i["seconds"] or 0.0 for i in items),
             items=[
                 {**{k: i[k] for k in keys}, "title": i["lesson_title"] or i["title"]} for i in items
@@ -277,7 +287,7 @@ class LessonsView(APIView):
             .select_related("arrangement__song")
             .annotate(players=Count("progress"))
         )
-        told = [
+        lessons = [
             {
                 "id": link.pk,
                 "song": link.arrangement.song_id,
@@ -290,7 +300,7 @@ class LessonsView(APIView):
             }
             for link in rows[:300]
         ]
-        return answered(answers.Lessons, lessons=told)
+        return answered(answers.Lessons, lessons=lessons)
 
 
 class ForecastView(APIView):

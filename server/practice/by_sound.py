@@ -41,23 +41,25 @@ _KEPT = 30  # recordings of a song; older ones make room
 def hear(work: Work) -> None:
     """Hears one recording of practice and scores it. Raises BadSound, BadScore; Cancelled where
     it is gone."""
-    made = PractisedSound.objects.select_related("arrangement").filter(pk=work.job.subject).first()
-    if made is None:
+    practised = (
+        PractisedSound.objects.select_related("arrangement").filter(pk=work.job.subject).first()
+    )
+    if practised is None:
         raise Cancelled("The recording is gone.")
-    source = work.folder / ("own" + Path(made.file.name or "").suffix)
-    with made.file.open("rb") as file, source.open("wb") as out:
+    source = work.folder / ("own" + Path(practised.file.name or "").suffix)
+    with practised.file.open("rb") as file, source.open("wb") as out:
         for chunk in File(file).chunks():
             out.write(chunk)
-    score = made.arrangement.score.played()
-    bars = range(made.first, min(made.last, score.bar_count) + 1)
-    stage = staged(made.arrangement, score, bars, made.order, made.stage)
-    intake = take_in(source, work.folder / "sound.flac", name=made.name, report=work.tell)
-    take = practice_take.judge_intake(intake, slower(stage.score, made.share), work.tell)
-    told = in_the_song(take.judged, stage, score, made.first)
+    score = practised.arrangement.score.played()
+    bars = range(practised.first, min(practised.last, score.bar_count) + 1)
+    stage = staged(practised.arrangement, score, bars, practised.order, practised.stage)
+    intake = take_in(source, work.folder / "sound.flac", name=practised.name, report=work.tell)
+    take = practice_take.judge_intake(intake, slower(stage.score, practised.share), work.tell)
+    judged = in_the_song(take.judged, stage, score, practised.first)
 
     def keep() -> list[str]:
-        PractisedSound.objects.filter(pk=made.pk).update(
-            judged=told, factor=1 + take.alignment.percent / 100
+        PractisedSound.objects.filter(pk=practised.pk).update(
+            judged=judged, factor=1 + take.alignment.percent / 100
         )
         return []
 
@@ -86,13 +88,13 @@ class PractisedRecordingSerializer(serializers.Serializer):
     share = serializers.FloatField(min_value=0.2, max_value=2)
 
 
-def _told(made: PractisedSound) -> Response:
-    job = Job.objects.filter(kind=BY_SOUND, subject=made.pk).order_by("-id").first()
+def _told(practised: PractisedSound) -> Response:
+    job = Job.objects.filter(kind=BY_SOUND, subject=practised.pk).order_by("-id").first()
     return answered(
         link_answers.PractisedSound,
-        id=made.pk,
-        judged=made.judged,
-        factor=made.factor,
+        id=practised.pk,
+        judged=practised.judged,
+        factor=practised.factor,
         job=JobSerializer(job).data if job else None,
     )
 
@@ -104,31 +106,31 @@ class PractisedSoundsView(APIView):
 
     @extend_schema(request=PractisedRecordingSerializer, responses=link_answers.PractisedSound)
     def post(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk, SEE)
+        arrangement = read_arrangement(request, pk, SEE)
         given = PractisedRecordingSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         asked = given.validated_data
         if asked["order"] not in stages.SCHOOLS:
             raise ValidationError(f"There is no order “{asked['order']}”.")
-        if not asked["first"] <= asked["last"] <= found.score.bar_count:
-            raise ValidationError(f"Name bars of the song (1 to {found.score.bar_count}).")
+        if not asked["first"] <= asked["last"] <= arrangement.score.bar_count:
+            raise ValidationError(f"Name bars of the song (1 to {arrangement.score.bar_count}).")
         file = asked.pop("file")
         if file.size > _BIGGEST:
             raise ValidationError("A recording of practice may have 40 MB; save it as OGG or MP3.")
         with room_for(me(request), file.size), transaction.atomic():
-            old = PractisedSound.objects.filter(arrangement=found, user=request.user.pk)
+            old = PractisedSound.objects.filter(arrangement=arrangement, user=request.user.pk)
             for extra in old[_KEPT - 1 :]:
                 extra.delete()
-            made = PractisedSound.objects.create(
+            practised = PractisedSound.objects.create(
                 user=me(request),
-                arrangement=found,
+                arrangement=arrangement,
                 file=file,
                 size=file.size,
                 name=file.name[:255],
                 **asked,
             )
-            queue.start(BY_SOUND, found.song, made.pk, request.user)
-        return _told(made)
+            queue.start(BY_SOUND, arrangement.song, practised.pk, request.user)
+        return _told(practised)
 
 
 class PractisedSoundView(APIView):
@@ -136,5 +138,5 @@ class PractisedSoundView(APIView):
 
     @extend_schema(responses=link_answers.PractisedSound)
     def get(self, request: Request, pk: int) -> Response:
-        own = PractisedSound.objects.visible_to(request.user).filter(user=request.user.pk)
-        return _told(get_object_or_404(own, pk=pk))
+        sounds = PractisedSound.objects.visible_to(request.user).filter(user=request.user.pk)
+        return _told(get_object_or_404(sounds, pk=pk))

@@ -101,7 +101,7 @@ class ClipsView(APIView):
 
     @extend_schema(request=_Upload, responses=answers.Clip)
     def post(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
+        arrangement = read_arrangement(request, pk)
         asked = _Upload(data=request.data)
         asked.is_valid(raise_exception=True)
         given = dict(asked.validated_data)
@@ -111,7 +111,7 @@ class ClipsView(APIView):
                 f"A clip may have {BIGGEST // 2**20} MB; this one has {file.size / 2**20:.0f}. "
                 "Make it shorter, or smaller."
             )
-        return answered(answers.Clip, **attach(found, file, file.name or "", **given).told())
+        return answered(answers.Clip, **attach(arrangement, file, file.name or "", **given).told())
 
 
 class ClipView(APIView):

@@ -24,13 +24,13 @@ from practice import exporting, link_answers
 from practice.models import PlayAlong
 
 
-def _told(made: PlayAlong, job: Job | None) -> dict[str, Any]:
+def _told(play_along: PlayAlong, job: Job | None) -> dict[str, Any]:
     return {
-        "id": made.pk,
-        "names": made.names,
-        "is_ready": bool(made.file),
-        "is_old": made.version != made.arrangement.version,
-        "wish": made.wish,
+        "id": play_along.pk,
+        "names": play_along.names,
+        "is_ready": bool(play_along.file),
+        "is_old": play_along.version != play_along.arrangement.version,
+        "wish": play_along.wish,
         "job": JobSerializer(job).data if job else None,
     }
 
@@ -40,29 +40,31 @@ class PlayAlongsView(APIView):
 
     @extend_schema(responses=link_answers.PlayAlongs)
     def get(self, request: Request, pk: int) -> Response:
-        found = asked_arrangement(request, pk)
-        own = list(found.play_alongs.select_related("arrangement"))
+        arrangement = asked_arrangement(request, pk)
+        play_alongs = list(arrangement.play_alongs.select_related("arrangement"))
         jobs = {
             j.subject: j
             for j in Job.objects.filter(
-                kind=exporting.PLAY_ALONG, subject__in=[m.pk for m in own]
+                kind=exporting.PLAY_ALONG, subject__in=[m.pk for m in play_alongs]
             ).order_by("id")
         }
-        return answered(link_answers.PlayAlongs, made=[_told(m, jobs.get(m.pk)) for m in own])
+        return answered(
+            link_answers.PlayAlongs, made=[_told(m, jobs.get(m.pk)) for m in play_alongs]
+        )
 
     @extend_schema(request=link_answers.PlayAlongRequest, responses=link_answers.PlayAlong)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(link_answers.PlayAlongRequest, request.data, "wish")
-        found = read_arrangement(request, pk, SEE)
+        arrangement = read_arrangement(request, pk, SEE)
         with transaction.atomic():
-            made, job = exporting.ask(found, asked.model_dump(), request.user)
-        return answered(link_answers.PlayAlong, **_told(made, job))
+            play_along, job = exporting.ask(arrangement, asked.model_dump(), request.user)
+        return answered(link_answers.PlayAlong, **_told(play_along, job))
 
 
 class PlayAlongFileView(APIView):
     @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
     def get(self, request: Request, pk: int) -> HttpResponseBase:
-        own = PlayAlong.objects.visible_to(request.user).exclude(file="")
-        made = get_object_or_404(own.select_related("arrangement__song"), pk=pk)
-        name = file_name(made.arrangement.song.title, "play along", ending=".zip")
-        return attachment(made.file.open("rb"), "application/zip", name)
+        play_alongs = PlayAlong.objects.visible_to(request.user).exclude(file="")
+        play_along = get_object_or_404(play_alongs.select_related("arrangement__song"), pk=pk)
+        name = file_name(play_along.arrangement.song.title, "play along", ending=".zip")
+        return attachment(play_along.file.open("rb"), "application/zip", name)

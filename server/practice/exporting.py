@@ -39,14 +39,18 @@ def wish_of(asked: dict[str, Any]) -> play_along.Wish:
     )
 
 
-def ask(found: Arrangement, asked: dict[str, Any], who: Any) -> tuple[PlayAlong, Job]:
+def ask(arrangement: Arrangement, asked: dict[str, Any], who: Any) -> tuple[PlayAlong, Job]:
     """Asks for a zip; the oldest ones of the song make room."""
     wish_of(asked)
-    old = PlayAlong.objects.filter(arrangement__song=found.song_id).order_by("-created", "-id")
+    old = PlayAlong.objects.filter(arrangement__song=arrangement.song_id).order_by(
+        "-created", "-id"
+    )
     for extra in old[_KEPT - 1 :]:
         extra.delete()
-    made = PlayAlong.objects.create(arrangement=found, wish=asked, version=found.version)
-    return made, queue.start(PLAY_ALONG, found.song, made.pk, who)
+    play_along = PlayAlong.objects.create(
+        arrangement=arrangement, wish=asked, version=arrangement.version
+    )
+    return play_along, queue.start(PLAY_ALONG, arrangement.song, play_along.pk, who)
 
 
 def make(work: Work) -> None:
@@ -58,12 +62,12 @@ def make(work: Work) -> None:
     )
     if made is None:
         raise Cancelled("The song is gone.")
-    found = made.arrangement
-    sound = _here(found.take.sound, work.folder / "sound.flac")
-    drums = _here(found.take.drums, work.folder / "drums.flac")
+    arrangement = made.arrangement
+    sound = _here(arrangement.take.sound, work.folder / "sound.flac")
+    drums = _here(arrangement.take.drums, work.folder / "drums.flac")
     out = work.folder / "out.zip"
     wish = wish_of(made.wish)
-    names = play_along.written(out, found.score, wish, sound, drums, work.tell)
+    names = play_along.written(out, arrangement.score, wish, sound, drums, work.tell)
 
     size = out.stat().st_size
 
@@ -71,11 +75,11 @@ def make(work: Work) -> None:
         with out.open("rb") as file:
             made.file.save("out.zip", File(file), save=False)
         PlayAlong.objects.filter(pk=made.pk).update(
-            file=made.file.name, size=size, names=names, version=found.version
+            file=made.file.name, size=size, names=names, version=arrangement.version
         )
         return []
 
-    with room_for(found.song.owner, size):
+    with room_for(arrangement.song.owner, size):
         work.finish(keep)
 
 

@@ -27,38 +27,38 @@ _KEPT = 12  # links whose pages are kept
 
 def given(link: PlayerLink) -> dict[str, Any]:
     """Everything that a player's page needs but its pages and its sound."""
-    found = link.arrangement
+    arrangement = link.arrangement
     score = link.score.played()
     tempo = score.pulse.tempo()[0]
     whole = not link.passages
     return {
         "title": link.title,
-        "song": found.song.title,
-        "artist": found.song.artist,
+        "song": arrangement.song.title,
+        "artist": arrangement.song.artist,
         "words": link.words,
         "tempo": round(tempo, 1),
         "period": 60 / tempo,
         "meters": [str(m) for m in score.meters],
         "pulse": list(score.pulse.times),
         "swing": list(score.swing),
-        "counting": Preferences.counting_of(found.song.owner_id, score.player),
+        "counting": Preferences.counting_of(arrangement.song.owner_id, score.player),
         "sections": [
             {"name": s.name, "first": s.first_bar, "last": s.last_bar} for s in score.sections
         ],
         "passages": [
-            _passage(found, score, p) for p in (_whole(score) if whole else link.passages)
+            _passage(arrangement, score, p) for p in (_whole(score) if whole else link.passages)
         ],
         "strokes": [s.to_json() for s in score.ordered()] if whole else [],
         "pages": len(pages(link)),
-        "duration": found.take.duration or 0.0,
+        "duration": arrangement.take.duration or 0.0,
         "sound": link.sounds,
     }
 
 
 def words(link: PlayerLink) -> set[str]:
     """What is said where the lesson is counted aloud."""
-    found = link.arrangement
-    school = Preferences.counting_of(found.song.owner_id, link.score.player)
+    arrangement = link.arrangement
+    school = Preferences.counting_of(arrangement.song.owner_id, link.score.player)
     return {
         word
         for grids in counting.rows(school).values()
@@ -70,17 +70,17 @@ def words(link: PlayerLink) -> set[str]:
 
 def _whole(score: Score) -> list[dict[str, Any]]:
     """A whole song as passages: the first bars of each section that is unlike those before it."""
-    made, known = [], set()
+    passages, seen = [], set()
     for section in score.sections:
         bars = [
             b
             for b in range(section.first_bar, section.last_bar + 1)
             if any(True for _ in score.strokes_of(b))
         ]
-        if not bars or section.label in known:
+        if not bars or section.label in seen:
             continue
-        known.add(section.label)
-        made.append(
+        seen.add(section.label)
+        passages.append(
             {
                 "first": bars[0],
                 "last": min(bars[0] + 1, section.last_bar),
@@ -88,17 +88,17 @@ def _whole(score: Score) -> list[dict[str, Any]]:
                 "words": "",
             }
         )
-    return made
+    return passages
 
 
-def _passage(found: Arrangement, score: Score, asked: dict[str, Any]) -> dict[str, Any]:
+def _passage(arrangement: Arrangement, score: Score, asked: dict[str, Any]) -> dict[str, Any]:
     first, last = asked["first"], min(asked["last"], score.bar_count)
     bars = range(first, last + 1)
     section = next((s for s in score.sections if s.first_bar <= first <= s.last_bar), None)
     span = f"bars {first}–{last}" if last > first else f"bar {first}"
     title = f"{section.name}, {span}" if section else span
     try:
-        plan = plan_of(found, score, bars, asked["order"])
+        plan = plan_of(arrangement, score, bars, asked["order"])
         at = stages.hardest(score, bars)
     except BadScore:  # the bars were emptied since
         return {
@@ -196,17 +196,17 @@ _MOST_SAID = 12
 
 
 def _changed_bars(then: Score, now: Score, bars: range) -> list[str]:
-    said = []
+    sentences = []
     for bar in bars:
         new = moved_bar(then, now, bar)
         if new is None:
-            said.append(f"Bar {bar} is gone.")
-        elif told := words_of.differences(
+            sentences.append(f"Bar {bar} is gone.")
+        elif differences := words_of.differences(
             compare(then.strokes_of(bar), now.strokes_of(new)), now.meters[new - 1]
         ):
-            said.append(f"Bar {new}: {'; '.join(told)}.")
-    more = len(said) - _MOST_SAID
-    return [*said[:_MOST_SAID], *([f"And {more} more bars."] if more > 0 else [])]
+            sentences.append(f"Bar {new}: {'; '.join(differences)}.")
+    more = len(sentences) - _MOST_SAID
+    return [*sentences[:_MOST_SAID], *([f"And {more} more bars."] if more > 0 else [])]
 
 
 @dataclass(frozen=True)
@@ -220,24 +220,28 @@ class Planned:
     clips: list[list[Clip]]
 
 
-def plan_of(found: Arrangement, score: Score, bars: range, order: str) -> Planned:
+def plan_of(arrangement: Arrangement, score: Score, bars: range, order: str) -> Planned:
     """A stage plan, as the core makes it and the teacher changed it. Stages that a later change
     of the part brought stand at the end. Raises BadScore where there is nothing to learn."""
-    made = {s.title: s for s in stages.plan(score, bars, order)}
+    stages_by_title = {s.title: s for s in stages.plan(score, bars, order)}
     notes = StageNotes.objects.filter(
-        arrangement=found, first=bars[0], last=bars[-1], order=order
+        arrangement=arrangement, first=bars[0], last=bars[-1], order=order
     ).first()
     shown: dict[str, list[Clip]] = {}
-    for clip in found.clips.filter(first=bars[0], last=bars[-1], order=order):
+    for clip in arrangement.clips.filter(first=bars[0], last=bars[-1], order=order):
         shown.setdefault(clip.stage, []).append(clip)
     if notes is None:
-        plain = [shown.get(t, []) for t in made]
-        return Planned(list(made.values()), [""] * len(made), [], plain)
-    dropped = [t for t in notes.dropped if t in made and len(made) > len(notes.dropped)]
-    titles = [t for t in notes.titles if t in made and t not in dropped]
-    titles += [t for t in made if t not in titles and t not in dropped]
+        plain = [shown.get(t, []) for t in stages_by_title]
+        return Planned(list(stages_by_title.values()), [""] * len(stages_by_title), [], plain)
+    dropped = [
+        t
+        for t in notes.dropped
+        if t in stages_by_title and len(stages_by_title) > len(notes.dropped)
+    ]
+    titles = [t for t in notes.titles if t in stages_by_title and t not in dropped]
+    titles += [t for t in stages_by_title if t not in titles and t not in dropped]
     return Planned(
-        [made[t] for t in titles],
+        [stages_by_title[t] for t in titles],
         [notes.words.get(t, "") for t in titles],
         dropped,
         [shown.get(t, []) for t in titles],
@@ -246,11 +250,11 @@ def plan_of(found: Arrangement, score: Score, bars: range, order: str) -> Planne
 
 def stage_told(stage: Stage, stands: Standing, words: str, clips: list[Clip]) -> dict[str, Any]:
     """A stage on the song's own bars."""
-    own = sorted(stage.strokes, key=lambda x: (x.bar, x.place))
+    strokes = sorted(stage.strokes, key=lambda x: (x.bar, x.place))
     return {
         "title": stage.title,
         "plays": stage.plays,
-        "strokes": [x.to_json() for x in own],
+        "strokes": [x.to_json() for x in strokes],
         "rungs": stage.ladder.rungs(),
         "run": stage.ladder.run,
         "rung": asdict(stands.rung),

@@ -70,8 +70,8 @@ def _own_links(request: Request) -> QuerySet[PlayerLink]:
     return PlayerLink.objects.visible_to(request.user, may=EDIT)
 
 
-def _must_be_allowed_to_sound(found: Arrangement, wished: bool) -> None:
-    if wished and found.take.rights == Take.PRIVATE:
+def _must_be_allowed_to_sound(arrangement: Arrangement, wished: bool) -> None:
+    if wished and arrangement.take.rights == Take.PRIVATE:
         raise ValidationError(
             "This recording is noted as being for private study; where it is yours or licensed, "
             "say so in Take in, then others may hear it."
@@ -83,37 +83,39 @@ class LinksView(APIView):
 
     @extend_schema(responses=link_answers.Links)
     def get(self, request: Request, pk: int) -> Response:
-        found = asked_arrangement(request, pk, EDIT)  # it tells what players told their teacher
-        links = found.player_links.filter(revoked=None).prefetch_related("progress")
+        arrangement = asked_arrangement(
+            request, pk, EDIT
+        )  # it tells what players told their teacher
+        links = arrangement.player_links.filter(revoked=None).prefetch_related("progress")
         return answered(link_answers.Links, links=[_told(link) for link in links])
 
     @extend_schema(request=link_answers.LinkRequest, responses=link_answers.Link)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(link_answers.LinkRequest, request.data, "link")
-        found = read_arrangement(request, pk)
-        if found.player_links.filter(revoked=None).count() >= _MOST_LINKS:
+        arrangement = read_arrangement(request, pk)
+        if arrangement.player_links.filter(revoked=None).count() >= _MOST_LINKS:
             raise ValidationError(
                 f"A song gives out {_MOST_LINKS} links at most; revoke one first."
             )
-        _must_be_allowed_to_sound(found, asked.with_recording)
+        _must_be_allowed_to_sound(arrangement, asked.with_recording)
         link = PlayerLink.objects.create(
-            arrangement=found,
+            arrangement=arrangement,
             title=printable_text(asked.title),
-            version=found.version,
+            version=arrangement.version,
             words=printable_text(asked.words),
             with_recording=asked.with_recording,
-            passages=_passages(asked, found),
+            passages=_passages(asked, arrangement),
         )
         return answered(link_answers.Link, **_told(link))
 
 
-def _passages(asked: link_answers.LinkRequest, found: Arrangement) -> list[dict[str, Any]]:
+def _passages(asked: link_answers.LinkRequest, arrangement: Arrangement) -> list[dict[str, Any]]:
     """The passages asked for, as a link keeps them; told where one is none of the song."""
     for p in asked.passages:
-        if not p.first <= p.last <= found.score.bar_count or p.last - p.first >= _MOST_BARS:
+        if not p.first <= p.last <= arrangement.score.bar_count or p.last - p.first >= _MOST_BARS:
             raise ValidationError(
                 f"Bars {p.first} to {p.last} are no passage: 1 to {_MOST_BARS} bars of the song's "
-                f"{found.score.bar_count}, the first before the last."
+                f"{arrangement.score.bar_count}, the first before the last."
             )
     return [{**p.model_dump(), "words": printable_text(p.words)} for p in asked.passages]
 
@@ -162,8 +164,8 @@ class LinkSheetView(APIView):
 
     @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request: Request, pk: int) -> HttpResponseBase:
-        own = _own_links(request).select_related("arrangement__song")
-        link = get_object_or_404(own, pk=pk, revoked=None)
+        links = _own_links(request).select_related("arrangement__song")
+        link = get_object_or_404(links, pk=pk, revoked=None)
         name = file_name(link.arrangement.song.title, link.title, ending=".pdf")
         return attachment(lesson.sheet_pdf(link), "application/pdf", name)
 
@@ -172,10 +174,10 @@ def _opened(token: str) -> PlayerLink:
     links = PlayerLink.objects.open_to(token).select_related(
         "arrangement__song", "arrangement__take"
     )
-    found = links.first()
-    if found is None:
+    link = links.first()
+    if link is None:
         raise Http404("This address holds nothing any more: ask whoever gave it to you.")
-    return found
+    return link
 
 
 @method_decorator(gzip_page, name="dispatch")
@@ -189,10 +191,10 @@ class GivenLessonView(OpenView):
 class GivenPageView(OpenView):
     @extend_schema(responses={(200, "image/svg+xml"): OpenApiTypes.STR})
     def get(self, request: Request, token: str, number: int) -> HttpResponse:
-        made = lesson.pages(_opened(token))
-        if not 1 <= number <= len(made):
+        pages = lesson.pages(_opened(token))
+        if not 1 <= number <= len(pages):
             raise Http404("There is no such page.")
-        return HttpResponse(made[number - 1], content_type="image/svg+xml")
+        return HttpResponse(pages[number - 1], content_type="image/svg+xml")
 
 
 class GivenSoundView(OpenView):

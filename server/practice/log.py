@@ -32,12 +32,14 @@ class Standing:
 
 
 def standings(
-    user: Any, found: Arrangement, first: int, last: int, order: str, stages: Iterable[Stage]
+    user: Any, arrangement: Arrangement, first: int, last: int, order: str, stages: Iterable[Stage]
 ) -> list[Standing]:
     """Where a person stands with each stage now."""
-    own = Loop.objects.of(user).filter(arrangement=found, first=first, last=last, order=order)
+    loops = Loop.objects.of(user).filter(
+        arrangement=arrangement, first=first, last=last, order=order
+    )
     by_stage: dict[str, list[Loop]] = {}
-    for loop in own:
+    for loop in loops:
         by_stage.setdefault(loop.stage, []).append(loop)
     now = timezone.now()
     return [_standing(stage, by_stage.get(stage.title, []), now) for stage in stages]
@@ -91,11 +93,11 @@ def told(user: Any) -> dict[str, Any]:
 
 def plan(user: Any, minutes: float) -> list[dict[str, Any]]:
     """What to do in so many minutes, with where to find it."""
-    own = {p.key: (p, loop) for p, loop in _passages(user)}
-    blocks = today.plan(minutes, [p for p, _ in own.values()])
+    passages = {p.key: (p, loop) for p, loop in _passages(user)}
+    blocks = today.plan(minutes, [p for p, _ in passages.values()])
     made = []
     for b in blocks:
-        loop = own[b.key][1] if b.key else None
+        loop = passages[b.key][1] if b.key else None
         made.append(
             {
                 "kind": b.kind,
@@ -119,7 +121,7 @@ def _passages(user: Any) -> list[tuple[today.Passage, Loop]]:
     for loop in Loop.objects.of(user).select_related("arrangement__song"):
         key = f"{loop.arrangement_id}.{loop.first}-{loop.last}.{loop.order}"
         rows.setdefault(key, []).append(loop)
-    made = []
+    passages = []
     for key, loops in rows.items():
         newest = {loop.stage: loop for loop in loops}
         last = loops[-1]
@@ -128,7 +130,7 @@ def _passages(user: Any) -> list[tuple[today.Passage, Loop]]:
         span = f"bars {last.first}–{last.last}" if last.last > last.first else f"bar {last.first}"
         title = f"{last.arrangement.song.title}, {span}"
         date = dates.get(last.arrangement.song_id)
-        made.append(
+        passages.append(
             (
                 today.Passage(
                     key,
@@ -143,7 +145,7 @@ def _passages(user: Any) -> list[tuple[today.Passage, Loop]]:
                 last,
             )
         )
-    return made
+    return passages
 
 
 def _returns(loops: list[Loop]) -> int:

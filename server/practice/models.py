@@ -91,8 +91,8 @@ class StageNotes(models.Model):
         return f"{self.arrangement}: bars {self.first} to {self.last}"
 
 
-def _clip_path(made: Clip, name: str) -> str:
-    return f"clips/{made.arrangement_id}/{secrets.token_hex(8)}.{name.rsplit('.', 1)[-1]}"
+def _clip_path(clip: Clip, name: str) -> str:
+    return f"clips/{clip.arrangement_id}/{secrets.token_hex(8)}.{name.rsplit('.', 1)[-1]}"
 
 
 class Clip(models.Model):
@@ -189,8 +189,12 @@ class PlayerLink(models.Model):
     @property
     def score(self) -> Score:
         """What its players see: the part as it was when it was given."""
-        found = self.arrangement
-        return found.score if self.version == found.version else _score_at(found.pk, self.version)
+        arrangement = self.arrangement
+        return (
+            arrangement.score
+            if self.version == arrangement.version
+            else _score_at(arrangement.pk, self.version)
+        )
 
     @property
     def sounds(self) -> bool:
@@ -222,8 +226,8 @@ class PlayerProgress(models.Model):
         return f"{self.name}: {self.link}"
 
 
-def _zip_path(made: PlayAlong, _name: str) -> str:
-    return f"play-along/{made.arrangement_id}/{secrets.token_hex(8)}.zip"
+def _zip_path(play_along: PlayAlong, _name: str) -> str:
+    return f"play-along/{play_along.arrangement_id}/{secrets.token_hex(8)}.zip"
 
 
 class PlayAlong(models.Model):
@@ -250,9 +254,9 @@ class PlayAlong(models.Model):
         return f"{self.arrangement}: {len(self.names)} files"
 
 
-def _sound_path(made: PractisedSound, name: str) -> str:
+def _sound_path(practised: PractisedSound, name: str) -> str:
     ending = name.rsplit(".", 1)[-1].lower()[:8] if "." in name else "sound"
-    return f"practice/{made.arrangement_id}/{secrets.token_hex(8)}.{ending}"
+    return f"practice/{practised.arrangement_id}/{secrets.token_hex(8)}.{ending}"
 
 
 class PractisedSound(models.Model):

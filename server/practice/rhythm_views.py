@@ -71,10 +71,10 @@ class RhythmWordsView(APIView):
         score = read_arrangement(request, pk).score.played()
         first, last = (asked_bar(request, score, k) for k in ("first", "last"))
         mine = _mine(request.user).rhythm_words
-        said = score.spoken_by_bar()
+        spoken = score.spoken_by_bar()
         bars = range(first, min(last, first + _MOST - 1) + 1)
-        told = [_told(score, bar, said.get(bar, ""), mine) for bar in bars]
-        return answered(RhythmWords, bars=told, mine=mine)
+        bars_told = [_told(score, bar, spoken.get(bar, ""), mine) for bar in bars]
+        return answered(RhythmWords, bars=bars_told, mine=mine)
 
 
 def _told(score: Score, bar: int, text: str, mine: list[str]) -> dict[str, Any]:

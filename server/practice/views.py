@@ -48,11 +48,11 @@ _OF_STAGES = [
 
 
 def _planned(request: Request, pk: int) -> tuple[Arrangement, Score, Planned, range]:
-    found = read_arrangement(request, pk)
-    score = found.score.played()
+    arrangement = read_arrangement(request, pk)
+    score = arrangement.score.played()
     bars = _bars(asked_bar(request, score, "first"), asked_bar(request, score, "last"), score)
     order = request.query_params.get("order", stages.SCHOOLS[0])
-    return found, score, plan_of(found, score, bars, order), bars
+    return arrangement, score, plan_of(arrangement, score, bars, order), bars
 
 
 def _wish(request: Request, score: Score) -> charting.Wish:
@@ -69,15 +69,15 @@ class StagesView(APIView):
         responses=answers.Stages,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = read_arrangement(request, pk)
-        score = found.score.played()
+        arrangement = read_arrangement(request, pk)
+        score = arrangement.score.played()
         first, last = (asked_bar(request, score, k) for k in ("first", "last"))
         bars = _bars(first, last, score)
         order = request.query_params.get("order", stages.SCHOOLS[0])
         at = stages.hardest(score, bars)
-        plan = plan_of(found, score, bars, order)
-        standing = log.standings(request.user, found, first, last, order, plan.stages)
-        told = [
+        plan = plan_of(arrangement, score, bars, order)
+        standing = log.standings(request.user, arrangement, first, last, order, plan.stages)
+        stages_told = [
             stage_told(s, stands, words, clips)
             for s, stands, words, clips in zip(
                 plan.stages, standing, plan.words, plan.clips, strict=True
@@ -85,14 +85,14 @@ class StagesView(APIView):
         ]
         return answered(
             answers.Stages,
-            version=found.version,
+            version=arrangement.version,
             first=first,
             last=last,
             order=order,
             tempo=round(score.pulse.tempo()[0], 1),
             period=60 / plan.stages[0].score.pulse.tempo()[0],
             hardest=[at.bar, int(at.place) + 1],
-            stages=told,
+            stages=stages_told,
             dropped=plan.dropped,
             recurs=stages.recurring(score, bars),
             why=stages.why_single(score, bars, order, plan.stages),
@@ -102,10 +102,10 @@ class StagesView(APIView):
     def put(self, request: Request, pk: int) -> Response:
         """What the teacher makes of the plan."""
         asked = read(answers.StagesRequest, request.data, "plan")
-        found = read_arrangement(request, pk)
-        bars = _bars(asked.first, asked.last, found.score.played())
+        arrangement = read_arrangement(request, pk)
+        bars = _bars(asked.first, asked.last, arrangement.score.played())
         StageNotes.objects.update_or_create(
-            arrangement=found,
+            arrangement=arrangement,
             first=bars[0],
             last=bars[-1],
             order=asked.order,
@@ -138,17 +138,17 @@ class StageSheetView(APIView):
 
     @extend_schema(parameters=_OF_STAGES, responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request: Request, pk: int) -> HttpResponseBase:
-        found, score, plan, bars = _planned(request, pk)
+        arrangement, score, plan, bars = _planned(request, pk)
         parts = [
             charting.StagePart(str(n), s, words)
             for n, (s, words) in enumerate(zip(plan.stages, plan.words, strict=True), 1)
         ]
         wish = _wish(request, score)
         page = charting.stage_sheet(score, parts, wish)
-        made = engraving.pdf_of(engraving.svg_pages(page, wish.paper), wish.paper)
-        title, span = found.song.title, charting.bars_text(bars[0], bars[-1])
+        pdf = engraving.pdf_of(engraving.svg_pages(page, wish.paper), wish.paper)
+        title, span = arrangement.song.title, charting.bars_text(bars[0], bars[-1])
         name = file_name(title, span, "practice sheet", ending=".pdf")
-        return attachment(made, "application/pdf", name)
+        return attachment(pdf, "application/pdf", name)
 
 
 class JudgeView(APIView):
@@ -157,29 +157,31 @@ class JudgeView(APIView):
     @extend_schema(request=answers.JudgeRequest, responses=answers.Judged)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.JudgeRequest, request.data, "performance")
-        found = read_arrangement(request, pk, SEE)
-        score = found.score.played()
+        arrangement = read_arrangement(request, pk, SEE)
+        score = arrangement.score.played()
         bars = _bars(asked.first, asked.last, score)
-        stage = staged(found, score, bars, asked.order, asked.stage)
+        stage = staged(arrangement, score, bars, asked.order, asked.stage)
         played = [judging.Played(p.time, p.part, p.loudness) for p in asked.played]
-        told = judging.judge(slower(stage.score, asked.share), played, asked.latency)
-        return answered(answers.Judged, **in_the_song(told, stage, score, asked.first))
+        judged = judging.judge(slower(stage.score, asked.share), played, asked.latency)
+        return answered(answers.Judged, **in_the_song(judged, stage, score, asked.first))
 
 
-def in_the_song(told: judging.Judged, stage: Stage, score: Score, first: int) -> dict[str, Any]:
+def in_the_song(judged: judging.Judged, stage: Stage, score: Score, first: int) -> dict[str, Any]:
     """What was played of a stage, its strokes told by the song's bars."""
-    made = told.to_json()
-    for said, s in zip(made["strokes"], told.strokes, strict=True):
+    answer = judged.to_json()
+    for stroke_told, s in zip(answer["strokes"], judged.strokes, strict=True):
         bar, place = stages.on_song(stage, score.meters, first, s.bar, s.place)
-        said["bar"], said["place"] = bar, str(place)
-    return made
+        stroke_told["bar"], stroke_told["place"] = bar, str(place)
+    return answer
 
 
-def staged(found: Arrangement, score: Score, bars: range, order: str, number: int | None) -> Stage:
+def staged(
+    arrangement: Arrangement, score: Score, bars: range, order: str, number: int | None
+) -> Stage:
     """A stage of a plan by its number; the whole part where there is none."""
     if number is None:
         return stages.plan(score, bars, order)[-1]
-    plan = plan_of(found, score, bars, order).stages
+    plan = plan_of(arrangement, score, bars, order).stages
     return plan[min(number, len(plan) - 1)]
 
 
@@ -194,17 +196,19 @@ class LoopsView(APIView):
     @extend_schema(request=answers.LoopRequest, responses=answers.LoopLogged)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.LoopRequest, request.data, "loop")
-        found = read_arrangement(request, pk, SEE)
-        score = found.score.played()
+        arrangement = read_arrangement(request, pk, SEE)
+        score = arrangement.score.played()
         bars = _bars(asked.first, asked.last, score)
-        plan = plan_of(found, score, bars, asked.order).stages
+        plan = plan_of(arrangement, score, bars, asked.order).stages
         stage = plan[min(asked.stage, len(plan) - 1)]
-        [stands] = log.standings(request.user, found, asked.first, asked.last, asked.order, [stage])
+        [stands] = log.standings(
+            request.user, arrangement, asked.first, asked.last, asked.order, [stage]
+        )
         # What is tried at the top of a ladder moves nobody on it.
         after = stands.rung if asked.beside else stage.ladder.after(stands.rung, asked.judgement)
         Loop.objects.create(
             user_id=int(request.user.pk or 0),
-            arrangement=found,
+            arrangement=arrangement,
             first=asked.first,
             last=asked.last,
             order=asked.order,
@@ -230,10 +234,10 @@ class SimulateView(APIView):
     @extend_schema(request=answers.SimulateRequest, responses=answers.Simulated)
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.SimulateRequest, request.data, "player")
-        found = read_arrangement(request, pk, SEE)
-        score = found.score.played()
+        arrangement = read_arrangement(request, pk, SEE)
+        score = arrangement.score.played()
         bars = _bars(asked.first, asked.last, score)
-        part = slower(staged(found, score, bars, asked.order, asked.stage).score, asked.share)
+        part = slower(staged(arrangement, score, bars, asked.order, asked.stage).score, asked.share)
         limbs = asked.limbs.items()
         habits = Habits(
             late={limb: x.late for limb, x in limbs},

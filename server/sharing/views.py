@@ -72,40 +72,42 @@ def _mentioned(text: str, people: list[User]) -> list[User]:
 class CommentsView(APIView):
     @extend_schema(responses=answers.Comments)
     def get(self, request: Request, pk: int) -> Response:
-        found = asked_arrangement(request, pk)
-        rows = found.comments.select_related("author", "resolved_by").prefetch_related("mentions")
+        arrangement = asked_arrangement(request, pk)
+        rows = arrangement.comments.select_related("author", "resolved_by").prefetch_related(
+            "mentions"
+        )
         return answered(
             answers.Comments,
             comments=[_told(c, request.user) for c in rows],
-            people=[u.username for u in people_of(found.song)],
+            people=[u.username for u in people_of(arrangement.song)],
         )
 
     @extend_schema(request=answers.CommentRequest, responses={201: answers.CommentTold})
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.CommentRequest, request.data, "comment")
-        found = read_arrangement(request, pk, SEE)
-        score = found.score
+        arrangement = read_arrangement(request, pk, SEE)
+        score = arrangement.score
         if asked.bar > score.bar_count:
             raise ValidationError(f"The song has {score.bar_count} bars, and no bar {asked.bar}.")
         if asked.section and asked.section not in {s.id for s in score.sections}:
             raise ValidationError("There is no such section any more.")
-        if found.comments.count() >= _MOST_COMMENTS:
+        if arrangement.comments.count() >= _MOST_COMMENTS:
             raise Conflict(f"A song has {_MOST_COMMENTS} comments at the most; delete some first.")
         above = None
         if asked.answers is not None:
-            above = get_object_or_404(found.comments.filter(answers=None), pk=asked.answers)
+            above = get_object_or_404(arrangement.comments.filter(answers=None), pk=asked.answers)
         text = printable_text(asked.words)
         with transaction.atomic():
-            made = Comment.objects.create(
-                arrangement=found,
+            comment = Comment.objects.create(
+                arrangement=arrangement,
                 words=text,
                 author_id=request.user.pk,
                 answers=above,
                 bar=above.bar if above else asked.bar,
                 section=above.section if above else asked.section,
             )
-            made.mentions.set(_mentioned(text, people_of(found.song)))
-        return answered(answers.CommentTold, status=201, **_told(made, request.user))
+            comment.mentions.set(_mentioned(text, people_of(arrangement.song)))
+        return answered(answers.CommentTold, status=201, **_told(comment, request.user))
 
 
 class CommentView(APIView):
@@ -114,23 +116,23 @@ class CommentView(APIView):
     @extend_schema(request=answers.CommentChange, responses=answers.CommentTold)
     def patch(self, request: Request, pk: int) -> Response:
         asked = read(answers.CommentChange, request.data, "comment")
-        found = get_object_or_404(Comment.objects.visible_to(request.user), pk=pk)
+        comment = get_object_or_404(Comment.objects.visible_to(request.user), pk=pk)
         if asked.words is not None:
-            self._must_be_mine(request, found)
-            found.words = printable_text(asked.words)
-            found.mentions.set(_mentioned(found.words, people_of(found.arrangement.song)))
+            self._must_be_mine(request, comment)
+            comment.words = printable_text(asked.words)
+            comment.mentions.set(_mentioned(comment.words, people_of(comment.arrangement.song)))
         if asked.resolved is not None:
-            found.resolved = timezone.now() if asked.resolved else None
-            found.resolved_by_id = request.user.pk if asked.resolved else None
-        found.save()
-        return answered(answers.CommentTold, **_told(found, request.user))
+            comment.resolved = timezone.now() if asked.resolved else None
+            comment.resolved_by_id = request.user.pk if asked.resolved else None
+        comment.save()
+        return answered(answers.CommentTold, **_told(comment, request.user))
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, pk: int) -> Response:
-        found = get_object_or_404(Comment.objects.visible_to(request.user), pk=pk)
-        if found.arrangement.song.owner_id != request.user.pk:
-            self._must_be_mine(request, found)
-        found.delete()
+        comment = get_object_or_404(Comment.objects.visible_to(request.user), pk=pk)
+        if comment.arrangement.song.owner_id != request.user.pk:
+            self._must_be_mine(request, comment)
+        comment.delete()
         return Response(status=204)
 
     @staticmethod
@@ -147,7 +149,7 @@ class MentionsView(APIView):
         rows = Comment.objects.visible_to(request.user).filter(
             mentions=request.user.pk, resolved=None
         )
-        told = [
+        mentions = [
             {
                 "song": c.arrangement.song_id,
                 "title": c.arrangement.song.title,
@@ -157,7 +159,7 @@ class MentionsView(APIView):
             }
             for c in rows.select_related("author", "arrangement__song")[:100]
         ]
-        return answered(answers.Mentions, mentions=told)
+        return answered(answers.Mentions, mentions=mentions)
 
 
 # -- history
@@ -191,16 +193,18 @@ class HistoryView(APIView):
         responses=answers.History,
     )
     def get(self, request: Request, pk: int) -> Response:
-        found = asked_arrangement(request, pk)
+        arrangement = asked_arrangement(request, pk)
         before = request.query_params.get("before")
-        rows = found.edits.filter(version__lte=found.version).defer("patch", "inverse", "args")
+        rows = arrangement.edits.filter(version__lte=arrangement.version).defer(
+            "patch", "inverse", "args"
+        )
         if before is not None:
             rows = rows.filter(version__lt=read_whole(before, 0, 2**31, "A version"))
         lines = list(rows.select_related("author").order_by("-version")[: _LINES + 1])
-        named = found.named_versions.select_related("by")
+        named = arrangement.named_versions.select_related("by")
         return answered(
             answers.History,
-            version=found.version,
+            version=arrangement.version,
             lines=[_line_told(n) for n in lines[:_LINES]],
             is_all=len(lines) <= _LINES,
             named=[_version_told(v) for v in named],
@@ -209,26 +213,26 @@ class HistoryView(APIView):
     @extend_schema(request=answers.VersionRequest, responses={201: answers.NamedVersionTold})
     def post(self, request: Request, pk: int) -> Response:
         asked = read(answers.VersionRequest, request.data, "version")
-        found = read_arrangement(request, pk)
-        version = found.version if asked.version is None else asked.version
-        if version > found.version:
-            raise ValidationError(f"The newest version is {found.version}.")
+        arrangement = read_arrangement(request, pk)
+        version = arrangement.version if asked.version is None else asked.version
+        if version > arrangement.version:
+            raise ValidationError(f"The newest version is {arrangement.version}.")
         name = printable_text(asked.name)
         try:
             with transaction.atomic():
-                made = found.named_versions.create(
+                named = arrangement.named_versions.create(
                     name=name, version=version, by_id=request.user.pk
                 )
         except IntegrityError:
             raise Conflict(f"There is a version called “{name}” already.") from None
-        return answered(answers.NamedVersionTold, status=201, **_version_told(made))
+        return answered(answers.NamedVersionTold, status=201, **_version_told(named))
 
 
 def _version(request: Request, pk: int, may: str | None = None) -> NamedVersion:
     rows = NamedVersion.objects.visible_to(request.user)
-    found: NamedVersion = get_object_or_404(rows.select_related("arrangement__song"), pk=pk)
-    must_be_allowed(request, found.arrangement.song, may)
-    return found
+    named: NamedVersion = get_object_or_404(rows.select_related("arrangement__song"), pk=pk)
+    must_be_allowed(request, named.arrangement.song, may)
+    return named
 
 
 class NamedVersionView(APIView):
@@ -236,10 +240,10 @@ class NamedVersionView(APIView):
 
     @extend_schema(responses=answers.VersionDifferences)
     def get(self, request: Request, pk: int) -> Response:
-        found = _version(request, pk)
-        arrangement: Arrangement = found.arrangement
-        then, now = arrangement.score_at(found.version), arrangement.score
-        told = [
+        named = _version(request, pk)
+        arrangement: Arrangement = named.arrangement
+        then, now = arrangement.score_at(named.version), arrangement.score
+        changes = [
             {
                 "bar": bar,
                 "says": explanations.differences(
@@ -249,13 +253,13 @@ class NamedVersionView(APIView):
             for bar in differing(then, now)
         ]
         changed = (then.pulse, then.meters, then.sections) != (now.pulse, now.meters, now.sections)
-        return answered(answers.VersionDifferences, bars=told, form=changed)
+        return answered(answers.VersionDifferences, bars=changes, form=changed)
 
     @extend_schema(request=None, responses=answers.BroughtBack)
     def post(self, request: Request, pk: int) -> Response:
-        found = _version(request, pk)
+        named = _version(request, pk)
         try:
-            line = log.bring_back(found.arrangement, request.user, found.version, found.name)
+            line = log.bring_back(named.arrangement, request.user, named.version, named.name)
         except BadScore as problem:
             raise Conflict(f"That version can't be read any more: {problem}") from None
         return answered(answers.BroughtBack, version=line.version, says=line.says)

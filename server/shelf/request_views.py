@@ -130,28 +130,28 @@ _VOTES = Limit("voting", "30/day")
 
 
 def _opened(token: str) -> RequestForm:
-    found = RequestForm.objects.filter(token=token, closed=None).first()
-    if found is None:
+    form = RequestForm.objects.filter(token=token, closed=None).first()
+    if form is None:
         raise Http404("This address takes no requests any more: ask whoever gave it to you.")
-    return found
+    return form
 
 
 def _told(form: RequestForm) -> dict[str, Any]:
     rows = form.songs.filter(removed=None).prefetch_related("arrangements")
-    told = []
+    songs = []
     for song in rows.order_by("-votes", "created"):
-        found = next(iter(song.arrangements.all()), None)
-        done = found is not None and found.is_done
-        told.append(
+        arrangement = next(iter(song.arrangements.all()), None)
+        done = arrangement is not None and arrangement.is_done
+        songs.append(
             {
                 "id": song.pk,
                 "title": song.title,
                 "artist": song.artist,
                 "votes": song.votes,
-                "state": "done" if done else "asked" if found is None else "on the desk",
+                "state": "done" if done else "asked" if arrangement is None else "on the desk",
             }
         )
-    return {"title": form.title, "words": form.words, "songs": told}
+    return {"title": form.title, "words": form.words, "songs": songs}
 
 
 class AskedSongsView(OpenView):
@@ -180,7 +180,7 @@ class AskedSongsView(OpenView):
         else:
             with transaction.atomic():
                 _make_room(form)
-                made = Song.objects.create(
+                song = Song.objects.create(
                     owner=form.owner,
                     form=form,
                     title=title,
@@ -189,7 +189,7 @@ class AskedSongsView(OpenView):
                     asked_by=printable_text(asked.name),
                     depth=asked.depth,
                 )
-                _vote(made, asked.device, _of(request))
+                _vote(song, asked.device, _of(request))
         return answered(AskedSongs, status=201, **_told(form))
 
 

@@ -54,8 +54,8 @@ class TakeSerializer(serializers.ModelSerializer):
 
 def newest_job(take: Take) -> Job | None:
     """The newest hearing of a take, out of what was fetched with its song."""
-    own = [j for j in take.song.jobs.all() if (j.kind, j.subject) == (HEARING, take.pk)]
-    return max(own, key=lambda job: job.pk, default=None)
+    jobs = [j for j in take.song.jobs.all() if (j.kind, j.subject) == (HEARING, take.pk)]
+    return max(jobs, key=lambda job: job.pk, default=None)
 
 
 def recorded(song: Song) -> Arrangement | None:
@@ -70,8 +70,8 @@ class _Recorded(serializers.IntegerField):
         super().__init__(read_only=True, allow_null=True, **more)
 
     def get_attribute(self, song: Song) -> int | None:
-        found = recorded(song)
-        return None if found is None else getattr(found, str(self.field_name))
+        arrangement = recorded(song)
+        return None if arrangement is None else getattr(arrangement, str(self.field_name))
 
 
 class SharedWithField(serializers.PrimaryKeyRelatedField):
@@ -142,11 +142,11 @@ class SongSerializer(serializers.ModelSerializer):
     )
     def get_stage(self, song: Song) -> str:
         """How far the song is: asked, hearing, refused, heard, corrected, confirmed."""
-        found = recorded(song)
-        if found is not None:
-            if found.is_done:
+        arrangement = recorded(song)
+        if arrangement is not None:
+            if arrangement.is_done:
                 return "confirmed"
-            return "corrected" if found.version > 0 else "heard"
+            return "corrected" if arrangement.version > 0 else "heard"
         takes = song.takes.all()
         job = newest_job(takes[len(takes) - 1]) if takes else None
         if job is None:
@@ -163,14 +163,14 @@ class SongSerializer(serializers.ModelSerializer):
 
     @extend_schema_field(serializers.FloatField(allow_null=True))
     def get_tempo(self, song: Song) -> float | None:
-        found = recorded(song)
-        return found.tempo if found and not found.is_broken else None
+        arrangement = recorded(song)
+        return arrangement.tempo if arrangement and not arrangement.is_broken else None
 
     @extend_schema_field(serializers.CharField(allow_blank=True))
     def get_trouble(self, song: Song) -> str:
         """Why the song can't be opened, and what to do; empty where nothing is wrong."""
-        found = recorded(song)
-        if found is None or not found.is_broken:
+        arrangement = recorded(song)
+        if arrangement is None or not arrangement.is_broken:
             return ""
         return "This song can't be read any more. Undo the last change, or run check_songs."
 

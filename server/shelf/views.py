@@ -47,10 +47,10 @@ class ShelfPages(PageNumberPagination):
 
     def paginate_queryset(self, queryset: Any, request: Request, view: Any = None) -> Any:
         """The songs of a page: thousands are sorted by their numbers alone, fifty are fetched."""
-        own: Any = super().paginate_queryset(queryset.values_list("pk", flat=True), request, view)
-        pks: list[int] = own or []
-        found = {song.pk: song for song in queryset.order_by().filter(pk__in=list(pks))}
-        return [found[pk] for pk in pks if pk in found]
+        page: Any = super().paginate_queryset(queryset.values_list("pk", flat=True), request, view)
+        pks: list[int] = page or []
+        song_by_pk = {song.pk: song for song in queryset.order_by().filter(pk__in=list(pks))}
+        return [song_by_pk[pk] for pk in pks if pk in song_by_pk]
 
 
 def _recorded() -> QuerySet[Arrangement]:
@@ -127,9 +127,9 @@ class SongViewSet(
         in_bin = self.action in ("restore", "erase") or (
             self.action == "list" and self.request.query_params.get("group") == "bin"
         )
-        own = Song.objects.visible_to(self.request.user, removed=in_bin)
+        songs = Song.objects.visible_to(self.request.user, removed=in_bin)
         # The shelf needs no score: what it shows of one is kept beside it.
-        return own.select_related("owner").prefetch_related(
+        return songs.select_related("owner").prefetch_related(
             "takes", "jobs", "arrangements", "groups"
         )
 

@@ -21,9 +21,9 @@ def asked_arrangement(request: Request, pk: int, may: str | None = None) -> Arra
 
     may: of people.access; where it is not said, what the request's method wants.
     """
-    found = _asked(request, pk)
-    must_be_allowed(request, found.song, may)
-    return found
+    arrangement = _asked(request, pk)
+    must_be_allowed(request, arrangement.song, may)
+    return arrangement
 
 
 def _asked(request: Request, pk: int) -> Arrangement:
@@ -40,13 +40,13 @@ def _asked(request: Request, pk: int) -> Arrangement:
 def read_arrangement(request: Request, pk: int, may: str | None = None) -> Arrangement:
     """The arrangement asked for, with its score read."""
     # The documents are fetched only where the score is not at hand.
-    found = asked_arrangement(request, pk, may)
+    arrangement = asked_arrangement(request, pk, may)
     try:
-        found.score  # noqa: B018 (read once, and kept)
+        arrangement.score  # noqa: B018 (read once, and kept)
     except BadScore:
-        found.mark_broken()
+        arrangement.mark_broken()
         raise
-    return found
+    return arrangement
 
 
 def arrangements_of(request: Request, pk: int, may: str | None = None) -> QuerySet[Arrangement]:

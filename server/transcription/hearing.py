@@ -54,7 +54,7 @@ def hear(work: Work) -> None:
     intake = take_in(source, sound, name=take.name, report=work.tell)
     hearing = listen_to(intake, drums=drums, report=work.tell)
     score = transcribe(hearing, title=take.song.title, artist=take.song.artist)
-    found = analysis(hearing, score)
+    document = analysis(hearing, score)
     facts = {"duration": intake.duration, "is_video": has_picture(source)}
     files = ((take.sound, sound), (take.drums, drums), (take.fitted, fitted))
 
@@ -69,7 +69,7 @@ def hear(work: Work) -> None:
         for key, value in facts.items():
             setattr(take, key, value)
         take.save()
-        Analysis.objects.update_or_create(take=take, defaults={"document": found})
+        Analysis.objects.update_or_create(take=take, defaults={"document": document})
         if first is None and not take.song.arrangements.exists():
             Arrangement.start(take, score)
         return list(hearing.notes)

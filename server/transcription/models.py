@@ -78,20 +78,20 @@ class Arrangement(models.Model):
             score = with_limbs(liked)
         special = [*unlikely.echo_doubts(score), *unlikely.third_hand(score)]
         doubts = len(review.queue(score, special))
-        made = cls.objects.create(
+        arrangement = cls.objects.create(
             song=take.song,
             take=take,
             doubts=doubts,
             doubts_heard=doubts,
             **cls.columns(score),
         )
-        made.snapshots.create(version=0, document=score.to_json())
-        return made
+        arrangement.snapshots.create(version=0, document=score.to_json())
+        return arrangement
 
     def copy(self, name: str, score: Score) -> Arrangement:
         """Another arrangement of the song, made from this one: what it plays is ``score``."""
         recorded = self.recorded
-        made = type(self).objects.create(
+        arrangement = type(self).objects.create(
             song=self.song,
             take=self.take,
             name=name,
@@ -99,8 +99,8 @@ class Arrangement(models.Model):
             based=recorded.version,
             **self.columns(score),
         )
-        made.snapshots.create(version=0, document=score.to_json())
-        return made
+        arrangement.snapshots.create(version=0, document=score.to_json())
+        return arrangement
 
     @property
     def is_recorded(self) -> bool:

@@ -19,26 +19,28 @@ class Command(BaseCommand):
 
     def handle(self, *, repair: bool = False, **_options: Any) -> None:
         broken = 0
-        for found in Arrangement.objects.select_related("song").iterator(chunk_size=1):
+        for arrangement in Arrangement.objects.select_related("song").iterator(chunk_size=1):
             try:
-                found.score  # noqa: B018 (reading it is the check)
+                arrangement.score  # noqa: B018 (reading it is the check)
             except BadScore as problem:
                 broken += 1
-                found.mark_broken()
-                self.stdout.write(f"Song {found.song_id} “{found.song.title}”: {problem}")
+                arrangement.mark_broken()
+                self.stdout.write(
+                    f"Song {arrangement.song_id} “{arrangement.song.title}”: {problem}"
+                )
                 if repair:
-                    self._repair(found)
+                    self._repair(arrangement)
                     broken -= 1
         if broken:
             raise CommandError(f"{broken} songs can't be read; run it again with --repair.")
         self.stdout.write("All songs can be read.")
 
-    def _repair(self, found: Arrangement) -> None:
+    def _repair(self, arrangement: Arrangement) -> None:
         try:
-            undone = log.repair(found)
+            undone = log.repair(arrangement)
         except BadScore as problem:
             raise CommandError(
-                f"Song {found.song_id} can't be read even as it was heard ({problem}); hear its "
-                "recording again."
+                f"Song {arrangement.song_id} can't be read even as it was heard ({problem}); "
+                "hear its recording again."
             ) from None
         self.stdout.write(f"  {undone} edits were taken back; it can be read again.")

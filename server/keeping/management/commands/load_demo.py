@@ -87,10 +87,10 @@ class Command(BaseCommand):
 
     @staticmethod
     def _group(name: str, kind: str, owner: User, others: dict[User, str]) -> Group:
-        made = Group.objects.create(name=name, kind=kind)
+        group = Group.objects.create(name=name, kind=kind)
         for who, role in {owner: OWNER, **others}.items():
-            made.members.create(user=who, role=role)
-        return made
+            group.members.create(user=who, role=role)
+        return group
 
     def _take(self, song: Song, recording: str) -> None:
         path = settings.ROOT / "demo" / "songs" / f"{recording}.ogg"
