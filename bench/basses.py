@@ -118,7 +118,7 @@ def _midi(line: Line, score: Score) -> mido.MidiFile:
 
 
 def separated(whole: np.ndarray) -> np.ndarray:
-    """The drums in a mix as the ears take them out."""
+    """The drums in a mix as the onset model takes them out."""
     with tempfile.TemporaryDirectory() as folder:
         sf.write(Path(folder) / "mix.wav", np.repeat(whole[:, None], 2, axis=1), RATE)
         intake = take_in(Path(folder) / "mix.wav", Path(folder) / "mix.flac")

@@ -1,4 +1,4 @@
-"""The same songs on every kit that is not trained on: which kits the ears hear worse than others.
+"""The same songs on every kit that is not trained on: which kits the onset model hears worse than others.
 
 Test kits: our own, ForzeeStereo and three more drum sets of fluid-soundfont-gm, which share their cymbals,
 hats and cross-stick with our own and differ in kick, snare and toms; no third lineage is among the sources.

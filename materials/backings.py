@@ -1,7 +1,7 @@
 """What drums lie on in training besides notes: real music without a kit, and driven guitars.
 
 Beds are stretches of freely licensed game music (PACKAGES) in which an independent measure, how often
-most of the upper bands rise at once, finds hardly any stroke; choosing them by the ears' own activity
+most of the upper bands rise at once, finds hardly any stroke; choosing them by the onset model' own activity
 would drop just the stretches that they mishear. What still sounds like a stroke there counts neither way.
 Guitars are real strums of ``hydrogen-drumkits-effects``, driven as an amplifier does; the second half of
 its chords belongs to the bench (bench/beds.py).

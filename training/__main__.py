@@ -1,10 +1,10 @@
-"""Trains the ears from nothing: makes the data, trains stage by stage, exports.
+"""Trains the onset model from nothing: makes the data, trains stage by stage, exports.
 
     python -m training [--stage N] [--steps N] [--workers N] [--threads N]
 
 In the first stage the network learns what drums are; in the others it goes on, more gently, with
 other songs, then with all of them, and at last with real records that teach themselves too
-(training/folding.py). --stage: only this one; after the first, from training/ears-next.onnx, which
+(training/folding.py). --stage: only this one; after the first, from training/onset-model-next.onnx, which
 every stage writes (half precision).
 
 Needs training/requirements.txt and the Debian packages named in materials/kits.py. training/ensemble.py
@@ -26,7 +26,7 @@ from materials import kits, mix
 from orchesis.hearing.spectrum import BANDS
 from training import folding
 from training.ensemble import NEXT, averaged, halved
-from training.model import Ears, loss, pace, restored
+from training.model import OnsetModel, loss, pace, restored
 
 ROOT = Path(__file__).resolve().parent.parent
 DATA = ROOT / "var" / "training"
@@ -84,12 +84,14 @@ def data(hours: float, workers: int, first: int = 0) -> list[np.ndarray]:
     return [np.concatenate([x[f"arr_{i}"] for x in loaded]) for i in range(len(loaded[0].files))]
 
 
-def train(arrays: list[np.ndarray], steps: int, seed: int, net: Ears | None = None) -> Ears:
+def train(
+    arrays: list[np.ndarray], steps: int, seed: int, net: OnsetModel | None = None
+) -> OnsetModel:
     """net: a network that goes on learning, more gently; a new one if none is given."""
     torch.manual_seed(seed)
     rng = np.random.default_rng(seed)
     best = 1.2e-3 if net else 2.5e-3
-    net = net or Ears()
+    net = net or OnsetModel()
     print(sum(p.numel() for p in net.parameters()), "parameters", flush=True)
     optimiser = torch.optim.AdamW(net.parameters(), lr=best, weight_decay=1e-3)
     start, shown = time.monotonic(), 0.0
@@ -123,7 +125,7 @@ def train(arrays: list[np.ndarray], steps: int, seed: int, net: Ears | None = No
     return net
 
 
-def export(net: Ears, path: Path) -> None:
+def export(net: OnsetModel, path: Path) -> None:
     """As ONNX with a free number of frames; the shipped file is checked against torch."""
     import onnxruntime
 
@@ -165,7 +167,7 @@ def main() -> None:
         arrays = [np.concatenate(parts) for parts in zip(*sets, strict=True)]
         net = None
         if number > 1:
-            net = restored(Ears(), NEXT, torch.from_numpy(arrays[0][:8].astype(np.float32)))
+            net = restored(OnsetModel(), NEXT, torch.from_numpy(arrays[0][:8].astype(np.float32)))
         made = train(arrays, args.steps or stage.steps, args.seed + number - 1, net)
         export(made, PART)
         if stage.is_averaged:

@@ -1,9 +1,9 @@
 """Weights in half precision, and two networks that hear together as one file.
 
-    python -m training.ensemble FIRST [SECOND] [--share .55]    writes orchesis/hearing/ears.onnx
-    python -m training.ensemble --apart      takes it apart: training/ears-next-first.onnx, ears-next.onnx
+    python -m training.ensemble FIRST [SECOND] [--share .55]    writes orchesis/hearing/onset_model.onnx
+    python -m training.ensemble --apart      takes it apart: training/onset-model-next-first.onnx, onset-model-next.onnx
 
-FIRST, SECOND: exported ears, in either precision (SECOND: training/ears-next.onnx, which `python -m
+FIRST, SECOND: exported onset models, in either precision (SECOND: training/onset-model-next.onnx, which `python -m
 training` writes). share: of the second.
 """
 
@@ -17,11 +17,11 @@ from typing import Any
 import numpy as np
 
 ROOT = Path(__file__).resolve().parent.parent
-OUT = ROOT / "orchesis" / "hearing" / "ears.onnx"
+OUT = ROOT / "orchesis" / "hearing" / "onset_model.onnx"
 #: What the stages of training end with, in half precision.
-NEXT = ROOT / "training" / "ears-next.onnx"
+NEXT = ROOT / "training" / "onset-model-next.onnx"
 #: The first network where the shipped file was taken apart.
-FIRST = NEXT.with_name("ears-next-first.onnx")
+FIRST = NEXT.with_name("onset-model-next-first.onnx")
 #: Of the second network; .6 is as good on the tuning kits (training/CARD.md).
 _SHARE = 0.55
 
@@ -104,7 +104,9 @@ def joined(first: Path, second: Path, share: float, out: Path) -> None:
             )
         nodes.append(helper.make_node("Add", [f"a_{output}_x", f"b_{output}_x"], [output]))
     source = onnx.load(str(second)).graph
-    graph = helper.make_graph(nodes, "ears", list(source.input), list(source.output), weights)
+    graph = helper.make_graph(
+        nodes, "onset model", list(source.input), list(source.output), weights
+    )
     made = helper.make_model(graph, opset_imports=models[0].opset_import)
     made.ir_version = models[0].ir_version
     onnx.checker.check_model(made)
@@ -130,7 +132,7 @@ def apart(path: Path, name: str, out: Path) -> None:
         for side in (n.input, n.output):
             side[:] = [x.removeprefix(own) for x in side]
     graph = helper.make_graph(
-        nodes, "ears", list(joined_graph.input), list(joined_graph.output), weights
+        nodes, "onset model", list(joined_graph.input), list(joined_graph.output), weights
     )
     model = helper.make_model(graph, opset_imports=onnx.load(str(path)).opset_import)
     onnx.save(model, str(out))

@@ -1,13 +1,13 @@
-"""Real records that teach themselves: what the ears hear, folded over the like bars of a song.
+"""Real records that teach themselves: what the onset model hears, folded over the like bars of a song.
 
-A record to a click plays its groove many times. What the ears hear of a sound at the same place of like
+A record to a click plays its groove many times. What the onset model hears of a sound at the same place of like
 bars, their own left out, is surer than what they hear once; that consensus is the truth for each of the
 bars, from which the network learns on the same sound made rougher (self-training by agreement: Yarowsky,
 "Unsupervised word sense disambiguation rivaling supervised methods", 1995; roughened: Xie et al.,
 "Self-training with noisy student", 2020). Where the bars don't agree nothing is told.
 
-Only from PACKAGES, which the shared rules allow for this; none of it is shipped. The ears that fold are the
-shipped ones: what they are when a record is folded decides what it tells; other ears fold anew.
+Only from PACKAGES, which the shared rules allow for this; none of it is shipped. The onset model that folds is the
+shipped one: what it is when a record is folded decides what it tells; another one folds anew.
 """
 
 from __future__ import annotations
@@ -32,7 +32,7 @@ from orchesis.hearing.sound import take_in
 from orchesis.hearing.spectrum import features_of
 from orchesis.hearing.types import Beat, Hit
 
-_EARS = Path(network.__file__).parent / "ears.onnx"
+_ONSET_MODEL = Path(network.__file__).parent / "onset_model.onnx"
 PACKAGES = ("nexuiz-music", "ufoai-music", "torcs-data")
 LONGEST = 300  # seconds of a record
 #: Log odds: from which mean of the like bars on a stroke is there, below which it is not, and what a
@@ -117,8 +117,8 @@ def _fold(job: tuple[Path, Path]) -> str:
 
 @cache
 def kept() -> Path:
-    """Where the records lie as the shipped ears fold them."""
-    return backings.KEPT.parent / "folded" / sha256(_EARS.read_bytes()).hexdigest()[:12]
+    """Where the records lie as the shipped onset model folds them."""
+    return backings.KEPT.parent / "folded" / sha256(_ONSET_MODEL.read_bytes()).hexdigest()[:12]
 
 
 def records(workers: int = 2) -> list[Path]:

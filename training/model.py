@@ -49,7 +49,7 @@ def _up(inside: int, outside: int, more: int) -> nn.ConvTranspose2d:
     )
 
 
-class Ears(nn.Module):
+class OnsetModel(nn.Module):
     """(batch, 2, frames, BANDS) -> heard (batch, frames, OUTPUTS), mask (batch, frames, BANDS).
 
     heard: onset logits of each class, its level in the mix 0..1, openness of a hat (logit),

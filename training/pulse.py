@@ -2,9 +2,9 @@
 
     python -m training.pulse [--songs N] [--steps N]     writes orchesis/hearing/pulse.onnx
     python -m training.pulse --go-on [--heard N]         goes on from the network that is there,
-                                                         with N songs heard by the ears too
+                                                         with N songs heard by the onset model too
 
-Songs of materials/parts_by_style.py as the ears would hear them: strokes missed, invented, taken for
+Songs of materials/parts_by_style.py as the onset model would hear them: strokes missed, invented, taken for
 others, unsure and late, and a band that changes chords. Truth: beats, ones, tempo, whether the
 beat divides in three.
 """

@@ -1,4 +1,4 @@
-"""Songs for the pulse network, as imperfect ears would put them on its grid, with the truth."""
+"""Songs for the pulse network, as an imperfect onset model would put them on its grid, with the truth."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ _MISTAKEN = {
 
 
 def heard(rng: np.random.Generator, song: Song) -> np.ndarray:
-    """(ROWS, FRAMES): the song as imperfect ears put it on the grid."""
+    """(ROWS, FRAMES): the song as an imperfect onset model puts it on the grid."""
     miss, sure = rng.uniform(0, 0.08), rng.uniform(0.75, 1)
     deaf = {
         p for p in ("kick", "hat_closed", "ride", "hat_foot", "cross_stick") if rng.random() < 0.03
@@ -121,7 +121,7 @@ def made(seed: int) -> tuple[np.ndarray, np.ndarray]:
 
 
 def made_heard(seed: int) -> tuple[np.ndarray, np.ndarray]:
-    """The same, but of a song that was sounded and heard by the ears as they are."""
+    """The same, but of a song that was sounded and heard by the onset model as it is."""
     from materials import kits
     from orchesis.hearing import hits
     from orchesis.hearing.readings import grid_of

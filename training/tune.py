@@ -1,6 +1,6 @@
 """Chooses thresholds and calibrates confidence on kits that never trained.
 
-python -m training.tune            writes orchesis/hearing/ears.json, prints the figures
+python -m training.tune            writes orchesis/hearing/onset_model.json, prints the figures
 python -m training.tune --recall   of these the weights and floors of the second pass only
 python -m training.tune --mask     figures of the drums brought forward, by sharpening
 """
@@ -27,8 +27,8 @@ from orchesis.hearing import hits, network, pulse, repetition, separate, spectru
 from orchesis.hearing.hits import LEAST, company, evidence, peaks, top
 from orchesis.hearing.network import heard_class
 
-EARS = Path(hits.__file__).parent / "ears.onnx"
-OUT = EARS.with_suffix(".json")
+ONSET_MODEL = Path(hits.__file__).parent / "onset_model.onnx"
+OUT = ONSET_MODEL.with_suffix(".json")
 FIRST_SEED, COUNT = 1_000_000, int(os.environ.get("COUNT", 200))
 _RIDGE = 0.02
 _FEWEST = 60  # right candidates of a class from which its repetition is learned
@@ -56,7 +56,7 @@ def collect(names: tuple[str, ...]) -> dict[str, tuple[np.ndarray, np.ndarray, i
 
     Peaks where a stroke can't be made out count neither as right nor as wrong.
     """
-    session = onnxruntime.InferenceSession(str(EARS), providers=["CPUExecutionProvider"])
+    session = onnxruntime.InferenceSession(str(ONSET_MODEL), providers=["CPUExecutionProvider"])
     n = len(CLASSES)
     rows: dict[str, list[tuple[np.ndarray, np.ndarray]]] = {c: [] for c in CLASSES}
     total = dict.fromkeys(CLASSES, 0)
@@ -126,7 +126,7 @@ def heard(
     kind: str = "mix",
     rough: float = 1.0,
 ) -> tuple[mix.Excerpt, spectrum.Spectrum, network.Activity]:
-    """A longer made-up song on some kits, and what the ears make of it."""
+    """A longer made-up song on some kits, and what the onset model makes of it."""
     made = mix.render(np.random.default_rng(seed), names, seconds, kind=kind, rough=rough)
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "song.flac"

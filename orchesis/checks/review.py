@@ -149,7 +149,7 @@ def _keys(strokes: Sequence[Stroke], label: str) -> frozenset[str]:
 
 
 def _is_unsure(s: Stroke) -> bool:
-    """Whether the ears were unsure of a stroke, and nobody decided of it since."""
+    """Whether the onset model was unsure of a stroke, and nobody decided of it since."""
     return (
         s.placed_by == "heard"
         and s.confidence < DOUBTFUL

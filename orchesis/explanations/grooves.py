@@ -42,7 +42,7 @@ def option_pattern(o: Option) -> str:
 
 
 def unsure_says(o: Option) -> str:
-    """How sure the ears were of a stroke that may be an option."""
+    """How sure the onset model was of a stroke that may be an option."""
     more = o.heard - len(o.bars)
     rest = f"; something is heard there in {more} more" if more > 0 else ""
     return f"{round(100 * o.sure)} % sure{rest}"

@@ -317,7 +317,7 @@ class _Reader:
         )
 
     def _heard(self, key: Key, bars: Sequence[Bar]) -> int:
-        """In how many bars the ears heard something of a stroke's kind at its place."""
+        """In how many bars the onset model heard something of a stroke's kind at its place."""
         at = (self.score.evidence.sure(self.score, b.number, key.part, key.place) for b in bars)
         return sum(chance >= _EVIDENT for chance in at)
 
@@ -405,7 +405,7 @@ class _Reader:
         return len(wanted ^ keys) / max(1, len(wanted | keys))
 
     def _stands(self, key: Key, having: Sequence[Bar]) -> bool:
-        """Whether what only some bars have can be told: in bars as heard, if the ears were sure."""
+        """Whether what only some bars have can be told: in bars as heard, if the model was sure."""
         strokes = [b.strokes[key] for b in having]
         is_confirmed = any(b.number in self.score.confirmed for b in having)
         sure = sum(s.confidence for s in strokes) / max(1, len(strokes))

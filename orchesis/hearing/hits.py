@@ -57,7 +57,7 @@ _CANDIDATE = 0.03  # least confidence of a stroke that the song's repetition may
 @cache
 def tuned() -> dict[str, dict]:
     """Weights of the confidence and the floor of each class (training/tune.py)."""
-    return json.loads((Path(__file__).parent / "ears.json").read_text())
+    return json.loads((Path(__file__).parent / "onset_model.json").read_text())
 
 
 def logit(share: np.ndarray | float, least: float = 0.003) -> np.ndarray:

@@ -1,6 +1,6 @@
-"""The trained networks: what the ears hear in each frame, and the pulse read from strokes.
+"""The trained networks: what the onset model hears in each frame, and the pulse read from strokes.
 
-The weights (ears.onnx, pulse.onnx) come from `python -m training` and `python -m
+The weights (onset_model.onnx, pulse.onnx) come from `python -m training` and `python -m
 training.pulse`; see training/CARD.md.
 """
 
@@ -80,7 +80,7 @@ def _share(logits: np.ndarray) -> np.ndarray:
 
 
 def hear(spectrum: Spectrum, *, report: Report = silent) -> Activity:
-    """What the ears hear in a song, piece by piece so that memory stays small."""
+    """What the onset model hears in a song, piece by piece so that memory stays small."""
     level = level_of(spectrum.bands)
     heard = np.empty((spectrum.frames, 2 * len(CLASSES) + 1 + len(ORNAMENTS)), np.float32)
     mask = np.empty((spectrum.frames, BANDS), np.float16)
@@ -89,7 +89,7 @@ def hear(spectrum: Spectrum, *, report: Report = silent) -> Activity:
         before = min(start, _MARGIN)
         span = slice(start - before, start + _PIECE + _MARGIN)
         sound = features(spectrum.bands[span], spectrum.short[span], level)
-        logits, share = _session("ears.onnx").run(None, {"sound": sound[None]})
+        logits, share = _session("onset_model.onnx").run(None, {"sound": sound[None]})
         size = min(_PIECE, spectrum.frames - start)
         heard[start : start + size] = _share(logits[0][before : before + size])
         mask[start : start + size] = _share(share[0][before : before + size])

@@ -1,7 +1,7 @@
 """The second pass: a song's own repetition makes its unsure strokes surer, or less sure.
 
 A drummer who doubts a ghost listens to the other bars of the same groove. So do we: what the
-ears heard of the same sound at the same place of like bars, also where it was too faint to be a
+model heard of the same sound at the same place of like bars, also where it was too faint to be a
 stroke by itself, raises a weak candidate or lowers it. How far is learned (training/tune.py
 --recall). Nothing is added where the sound gave no candidate, and whatever changed is marked.
 """

@@ -1,4 +1,4 @@
-"""Drums forward: the drums of a recording as a sound of their own, by the ears' mask.
+"""Drums forward: the drums of a recording as a sound of their own, by the onset model' mask.
 
 The mask tells the drums' share of the power in 84 bands; inside a band it is sharpened by
 what is struck and what is held: what stays along time, against what reaches over frequencies

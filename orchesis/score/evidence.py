@@ -44,7 +44,7 @@ _ODDS = 3.9  # log odds of the clearest onset
 
 
 def chance(step: int) -> float:
-    """How sure the ears were of an onset so clear (0 to STEPS): 0 of none, 0.5 in the middle."""
+    """How sure the model was of an onset so clear (0 to STEPS): 0 of none, 0.5 in the middle."""
     if step <= 0:
         return 0.0
     return 1 / (1 + exp(-_ODDS * (2 * (step - 1) / (STEPS - 1) - 1)))

@@ -28,7 +28,7 @@ class Option:
     of: bars in which it could have come. dynamic: its usual class. pattern: how its bars lie in
     the stretch, of PATTERNS. beside: what it comes with; instead: what it comes instead of. sure:
     mean confidence of its strokes; heard: of an unsure one, bars of those it could come in where
-    the ears heard something of its kind.
+    the onset model heard something of its kind.
     """
 
     bar: int
@@ -151,7 +151,7 @@ class Groove:
     time goes on beside a vocabulary's phrases, "" where none does. relation: to the earlier groove
     ``to`` (its number, None). figures: names of the common figures in it. name: what a person calls
     it. cells: figures that run across its bars. rules: between the limbs, what explains most
-    first. unsure: strokes that the ears were too unsure of to be options. note: what goes with
+    first. unsure: strokes that the model was too unsure of to be options. note: what goes with
     what, in a person's words. said: what of all this a person said: name,
     length, kind, figures, core.
     """

@@ -65,7 +65,7 @@ def class_of(loudness: float) -> str:
     return "ghost" if loudness < GHOST_BELOW else "accent" if loudness > ACCENT_ABOVE else "normal"
 
 
-#: Who placed a stroke (its part, bar and place): the ears, a person, or a rule of ours.
+#: Who placed a stroke (its part, bar and place): the onset model, a person, or a rule of ours.
 PLACERS = ("heard", "person", "rule")
 #: Who chose its limb: a person (a constraint), or the program (a guess).
 CHOOSERS = ("program", "person")

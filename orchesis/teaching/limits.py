@@ -24,7 +24,7 @@ _PAUSE = 5 * 60.0  # without a loop: that was a break
 
 
 @dataclass(frozen=True)
-class Ears:
+class HearingLimits:
     """level: dB(A) at the ear without protection; protection: dB that it takes away."""
 
     level: float = 98.0
@@ -52,7 +52,7 @@ def since_break(spans: Sequence[tuple[float, float]], now: float) -> float:
     return total
 
 
-def says(ears: Ears, played: float, unbroken: float) -> list[str]:
+def says(ears: HearingLimits, played: float, unbroken: float) -> list[str]:
     """What is worth a calm word now."""
     sentences = []
     left = ears.left(played)

@@ -14,7 +14,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from library.models import RequestForm, Song
 from planning.models import SetItem, SetList
-from practice.models import Care, Loop
+from practice.models import Loop, PracticeLimits
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from transcription.models import KeptFill, Preferences
 
@@ -124,7 +124,7 @@ def back_up(
             kept_fills=_fills(owner, numbers),
             set_lists=_lists(owner, numbers),
             preferences=_one(Preferences, owner, "user", _PREFERENCES),
-            care=_one(Care, owner, "user", _CARE),
+            care=_one(PracticeLimits, owner, "user", _CARE),
             request_form=_one(RequestForm, owner, "owner", _FORM),
         )
         archive.writestr(MANIFEST, manifest.model_dump_json())
@@ -256,8 +256,8 @@ def _rest_in(manifest: AccountManifest, owner: User, songs_in: list[Song]) -> No
         row = values(Preferences, manifest.preferences, *_PREFERENCES)
         Preferences.objects.update_or_create(user=owner, defaults=row)
     if manifest.care is not None:
-        row = values(Care, manifest.care, *_CARE)
-        Care.objects.update_or_create(user=owner, defaults=row)
+        row = values(PracticeLimits, manifest.care, *_CARE)
+        PracticeLimits.objects.update_or_create(user=owner, defaults=row)
     if manifest.request_form is not None:
         row = values(RequestForm, manifest.request_form, *_FORM)
         if RequestForm.objects.filter(token=row.get("token")).exclude(owner=owner).exists():

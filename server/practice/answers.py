@@ -181,7 +181,7 @@ class PractisedPassage(Answer):
     due_in: int | None
 
 
-class Care(Answer):
+class PracticeLimits(Answer):
     """level: dB(A) at the ear; protection: dB that it takes away; minutes: a day's goal."""
 
     level: float
@@ -194,7 +194,7 @@ class PracticeLog(Answer):
     today: Today
     days: list[Day]
     passages: list[PractisedPassage]
-    care: Care
+    care: PracticeLimits
 
 
 class CareRequest(BaseModel):

@@ -14,7 +14,7 @@ from orchesis.teaching import ladder, limits, today
 from orchesis.teaching.ladder import Rung
 from orchesis.teaching.stages import Stage
 from practice import due
-from practice.models import Care, Loop
+from practice.models import Loop, PracticeLimits
 
 _DAYS = 28  # of history that are shown
 _MOST_LOOPS = 200  # of a stage that are told
@@ -55,8 +55,8 @@ def _standing(stage: Stage, loops: list[Loop], now: datetime) -> Standing:
     return Standing(rung, [c for c in ladder.CHECKS if c in passed], climb, left)
 
 
-def care_of(user: Any) -> Care:
-    return Care.objects.filter(user=user.pk).first() or Care(user_id=user.pk)
+def care_of(user: Any) -> PracticeLimits:
+    return PracticeLimits.objects.filter(user=user.pk).first() or PracticeLimits(user_id=user.pk)
 
 
 def told(user: Any) -> dict[str, Any]:
@@ -77,8 +77,8 @@ def told(user: Any) -> dict[str, Any]:
         "today": {
             "minutes": round(played / 60, 1),
             "loops": len(todays),
-            "ears_minutes_left": round(care.ears.left(played) / 60),
-            "says": limits.says(care.ears, played, unbroken),
+            "ears_minutes_left": round(care.hearing.left(played) / 60),
+            "says": limits.says(care.hearing, played, unbroken),
         },
         "days": [{"day": d, "minutes": round(m, 1)} for d, m in sorted(days.items())],
         "passages": [_passage_told(p, loop, now) for p, loop in _passages(user)],

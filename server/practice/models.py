@@ -15,7 +15,7 @@ from transcription.models import Arrangement
 
 from orchesis.score import Score
 from orchesis.teaching.ladder import Rung
-from orchesis.teaching.limits import Ears
+from orchesis.teaching.limits import HearingLimits
 
 
 class LoopQuerySet(models.QuerySet["Loop"]):
@@ -123,7 +123,7 @@ class Clip(models.Model):
         return {"id": self.pk, "name": self.name, "kind": self.kind}
 
 
-class Care(models.Model):
+class PracticeLimits(models.Model):
     """What a person chose about their ears and their time. level, protection: dB(A). minutes: a
     day's goal."""
 
@@ -133,12 +133,15 @@ class Care(models.Model):
     rule = models.CharField(max_length=10, default="85/3")
     minutes = models.IntegerField(default=25)
 
+    class Meta:
+        db_table = "practice_care"
+
     def __str__(self) -> str:
         return f"{self.user}: {self.level:.0f} dB(A), {self.minutes} minutes a day"
 
     @property
-    def ears(self) -> Ears:
-        return Ears(self.level, self.protection, self.rule)
+    def hearing(self) -> HearingLimits:
+        return HearingLimits(self.level, self.protection, self.rule)
 
 
 @lru_cache(maxsize=24)

@@ -30,7 +30,7 @@ from orchesis.teaching.simulated import Habits, perform
 from orchesis.teaching.stages import Stage
 from practice import answers, log
 from practice.lesson import Planned, plan_of, stage_told
-from practice.models import Care, Loop, StageNotes
+from practice.models import Loop, PracticeLimits, StageNotes
 
 _MOST = 32  # bars that are learned at once
 
@@ -309,7 +309,7 @@ class LogView(APIView):
     @extend_schema(request=answers.CareRequest, responses=answers.PracticeLog)
     def put(self, request: Request) -> Response:
         asked = read(answers.CareRequest, request.data, "choice")
-        Care.objects.update_or_create(
+        PracticeLimits.objects.update_or_create(
             user_id=int(request.user.pk or 0), defaults=asked.model_dump()
         )
         return answered(answers.PracticeLog, **log.told(request.user))

@@ -20,7 +20,7 @@ def heard(rock_file, tmp_path_factory):
 
 def test_the_weights_tell_as_many_things_as_the_code_reads():
     """Onset and level of each class, openness, ornaments; and a share for every band."""
-    session = network._session("ears.onnx")
+    session = network._session("onset_model.onnx")
     heard, mask = session.run(None, {"sound": np.zeros((1, 2, 50, spectrum.BANDS), np.float32)})
     assert heard.shape == (1, 50, 2 * len(network.CLASSES) + 1 + len(network.ORNAMENTS))
     assert mask.shape == (1, 50, spectrum.BANDS)
@@ -35,8 +35,8 @@ def test_no_kit_both_trains_and_judges():
 
 def test_the_weights_are_small_and_their_thresholds_complete():
     folder = Path(network.__file__).parent
-    assert (folder / "ears.onnx").stat().st_size < 4_000_000
-    tuned = json.loads((folder / "ears.json").read_text())
+    assert (folder / "onset_model.onnx").stat().st_size < 4_000_000
+    tuned = json.loads((folder / "onset_model.json").read_text())
     assert set(tuned) == set(CLASSES)
 
 

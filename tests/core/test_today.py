@@ -86,12 +86,12 @@ def test_who_has_practised_nothing_yet_is_told_where_to_begin():
     ],
 )
 def test_the_dose_halves_by_its_rule(level, protection, rule, hours):
-    assert limits.Ears(level, protection, rule).allowed() == pytest.approx(3600 * hours)
+    assert limits.HearingLimits(level, protection, rule).allowed() == pytest.approx(3600 * hours)
 
 
 @given(st.floats(70, 120), st.floats(0, 35), st.floats(0, 40000), st.floats(0, 5000))
 def test_more_played_leaves_never_more(level, protection, played, more):
-    own = limits.Ears(level, protection)
+    own = limits.HearingLimits(level, protection)
     assert 0 <= own.left(played + more) <= own.left(played)
 
 
@@ -100,6 +100,6 @@ def test_a_break_counts_only_when_it_was_one():
     assert limits.since_break(spans, 2610.0) == 600  # 700 s of pause before it
     assert limits.since_break(spans[:2], 1310.0) == 1260
     assert limits.since_break(spans, 9999.0) == 0
-    assert limits.says(limits.Ears(120, 0), 60.0, 0)
-    assert limits.says(limits.Ears(80, 0), 0, 2400.0)
-    assert not limits.says(limits.Ears(80, 0), 0, 0)
+    assert limits.says(limits.HearingLimits(120, 0), 60.0, 0)
+    assert limits.says(limits.HearingLimits(80, 0), 0, 2400.0)
+    assert not limits.says(limits.HearingLimits(80, 0), 0, 0)

@@ -2157,20 +2157,6 @@ export interface components {
             /** Confidence */
             confidence: number;
         };
-        /**
-         * Care
-         * @description level: dB(A) at the ear; protection: dB that it takes away; minutes: a day's goal.
-         */
-        Care: {
-            /** Level */
-            level: number;
-            /** Protection */
-            protection: number;
-            /** Rule */
-            rule: components["schemas"]["RuleEnum"];
-            /** Minutes */
-            minutes: number;
-        };
         /** CareRequest */
         CareRequest: {
             /** Level */
@@ -4883,6 +4869,20 @@ export interface components {
             /** Db */
             db: number;
         };
+        /**
+         * PracticeLimits
+         * @description level: dB(A) at the ear; protection: dB that it takes away; minutes: a day's goal.
+         */
+        PracticeLimits: {
+            /** Level */
+            level: number;
+            /** Protection */
+            protection: number;
+            /** Rule */
+            rule: components["schemas"]["RuleEnum"];
+            /** Minutes */
+            minutes: number;
+        };
         /** PracticeLog */
         PracticeLog: {
             today: components["schemas"]["Today"];
@@ -4890,7 +4890,7 @@ export interface components {
             days: components["schemas"]["Day"][];
             /** Passages */
             passages: components["schemas"]["PractisedPassage"][];
-            care: components["schemas"]["Care"];
+            care: components["schemas"]["PracticeLimits"];
         };
         /** PracticePlan */
         PracticePlan: {
