@@ -11,11 +11,22 @@ from orchesis.checks import kit_sounds
 from orchesis.errors import BadScore
 from orchesis.feel import layback_ms
 from orchesis.fills import fill_bars
+from orchesis.formats.analysis_document import must_be_analysis
 from orchesis.hands import with_limbs
 from orchesis.hearing import Hearing, Hit
 from orchesis.hearing.types import Beat, HeardBar, HeardMeter, Tempo
 from orchesis.placing.requantise import nearest_place
-from orchesis.score import CandidateHit, KitSound, Measured, Meter, PulseMap, Score, Section, Stroke
+from orchesis.score import (
+    CandidateHit,
+    KitSound,
+    Measured,
+    Meter,
+    PulseMap,
+    Score,
+    Section,
+    Stroke,
+    document,
+)
 from orchesis.score.evidence import Evidence
 from orchesis.score.untrusted import MOST_PARTS_READ, read_place
 
@@ -175,10 +186,15 @@ def score_of(data: Any, *, title: str = "") -> Score:
         raise BadScore("This file is not an analysis of ours (its “format” is missing).")
     if data.get("version") != VERSION:
         raise BadScore(f"This analysis has version {data.get('version')}; we read version 1.")
+    must_be_analysis(data, "The analysis file")
     try:
-        return _score(data, title)
+        score = _score(data, title)
+    except KeyError as problem:
+        raise BadScore(f"The analysis file is damaged: {problem} is missing.") from None
     except (LookupError, TypeError, ValueError, AttributeError) as problem:
-        raise BadScore(f"The analysis file is damaged: {problem!r}.") from None
+        raise BadScore(f"The analysis file is damaged: {problem}.") from None
+    document.must_hold(score, "The analysis file")
+    return score
 
 
 def _score(data: dict[str, Any], title: str) -> Score:

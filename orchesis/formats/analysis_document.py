@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
@@ -51,17 +51,51 @@ class _Beat(_Some):
 class _Hit(_Some):
     time: _Seconds
     part: Annotated[str, AfterValidator(lambda name: part(name).name)]
-    loudness: float
-    confidence: float
-    state: str = "written"
+    loudness: _Share
+    confidence: _Share = 1.0
+    state: Literal["written", "perhaps"] = "written"
+    bar: _Whole = 1
+    position: str = "0/1"
+    ghost: bool = False
+    accent: bool = False
+    ornament: str | None = None
+    limb: str = "RH"
+    level: float | None = None
+    openness: float | None = None
+    sound: _Whole = 0
+    half: _Whole = 0
 
 
 class _Bar(_Some):
     chroma: list[float] = []
 
 
+class _Section(_Some):
+    label: str
+    name: str = ""
+    first_bar: _Whole
+    bars: _Whole
+
+
+class _Swing(_Some):
+    level: str = "none"
+    ratio: float = 0.5
+
+
+class _Feel(_Some):
+    swing: _Swing = _Swing()
+
+
+class _Sound(_Some):
+    sound: _Whole
+    part: str
+    picture: str
+    first_half: str
+    second_half: str
+
+
 class _File(_Some):
-    """What is read of an analysis file after its song is on a shelf."""
+    """What is read of an analysis file, then and after its song is on a shelf."""
 
     audio: _Audio | None = None
     tempo: _Tempo | None = None
@@ -70,6 +104,14 @@ class _File(_Some):
     hits: list[_Hit] = []
     levels: list[_Pair] = []
     bars: list[_Bar] = []
+    sections: list[_Section] = []
+    feel: _Feel = _Feel()
+    ones: list[_Pair] = []
+    sounding: _Pair | None = None
+    evidence: list[dict[str, str]] = []
+    sounds: list[_Sound] = []
+    title: str = ""
+    artist: str = ""
 
 
 def must_be_analysis(data: Any, what: str) -> None:

@@ -146,8 +146,15 @@ def read(document: Any, what: str) -> song.Score:
     if not isinstance(document, dict):
         raise BadScore(f"{what} is no score.")
     score = song.Score.from_json(document)
-    fields = score.to_json()
+    must_hold(score, what)
+    return score
+
+
+def must_hold(score: song.Score, what: str) -> None:
+    """Raises BadScore where a value of a score is of another kind than it should be, or a bar
+    outside of it. what: the name of its document."""
     # As it is read, so that documents of earlier versions, which lack some of it, are whole.
+    fields = score.to_json()
     must_be(Score, {k: v for k, v in fields.items() if k != "evidence"}, what)
     last = score.bar_count
     named = (
@@ -158,4 +165,3 @@ def read(document: Any, what: str) -> song.Score:
     )
     if any(not (1 <= first <= last and 1 <= bars <= last) for first, bars in named):
         raise BadScore(f"{what} names bars that the song has not; it has {last}.")
-    return score
