@@ -22,7 +22,8 @@ from orchesis.score.stroke import LIMBS
 from orchesis.teaching import orders
 from orchesis.teaching.hardest import hardest, steadiest
 from orchesis.teaching.ladder import Ladder, ladder
-from orchesis.teaching.orders import NAMES, ORDERS, Order
+from orchesis.teaching.orders import ORDERS
+from orchesis.teaching.steps import NAMES, Order
 
 #: “computed”: by what is hard; the others as their orders say.
 SCHOOLS = ("computed", *ORDERS)
