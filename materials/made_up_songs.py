@@ -12,8 +12,8 @@ from itertools import product
 
 import numpy as np
 
-from orchesis import grooves
 from orchesis.score import Measured, Meter, PulseMap, Score, Section, Stroke
+from orchesis.score.groove import Groove
 from orchesis.score.stroke import CLASS_LOUDNESS
 from orchesis.score.swing import swung
 
@@ -155,5 +155,5 @@ def unit_of_length(core: Iterable[Key], length: int, to: int) -> set[Key]:
     return {(b + k * length, p, n, soft) for k in range(to // length) for b, p, n, soft in core}
 
 
-def core_of(g: grooves.Groove) -> set[Key]:
+def core_of(g: Groove) -> set[Key]:
     return {(s.bar, s.place, s.part, s.dynamic == "ghost" and s.part == "snare") for s in g.core}

@@ -17,6 +17,7 @@ from orchesis.correcting import (
     sound_edits,
     spreading,
     stroke_edits,
+    unplaced_edits,
     writing,
 )
 from orchesis.errors import BadEdit, OrchesisError
@@ -70,10 +71,10 @@ AnyEdit = Annotated[
     | pulse_edits.Tap
     | pulse_edits.Lock
     | pulse_edits.Unlock
-    | pulse_edits.PutBack
-    | pulse_edits.DropAside
-    | pulse_edits.PutBackWords
-    | pulse_edits.DropAsideWords
+    | unplaced_edits.PutBack
+    | unplaced_edits.DropAside
+    | unplaced_edits.PutBackWords
+    | unplaced_edits.DropAsideWords
     | sound_edits.NameSound
     | sound_edits.DismissSound
     | sound_edits.SplitSound

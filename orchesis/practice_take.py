@@ -22,7 +22,8 @@ from orchesis.score import Score
 from orchesis.sounding import part
 from orchesis.sounding.render import render
 from orchesis.teaching import aligning, judging
-from orchesis.teaching.aligning import Alignment, Heard, expected_of, kind_of, length_of
+from orchesis.teaching.aligning import Alignment, expected_of, length_of
+from orchesis.teaching.stretches import Heard, kind_of
 
 STEPS = (
     ("decode", "Reading the file", 0.2),

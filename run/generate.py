@@ -12,7 +12,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from orchesis.formats.package import Line, Manifest
+from orchesis.formats.package_parts import Line, Manifest
 from orchesis.page_rules import rules
 
 ROOT = Path(__file__).resolve().parent.parent

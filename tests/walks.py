@@ -11,8 +11,8 @@ from orchesis.formats import count_writer
 from orchesis.hands.rudiments import NAMES
 from orchesis.hands.ways import WAYS
 from orchesis.score import KIT, LIMBS, ORNAMENTS, Score
+from orchesis.score.section import SOUND_KEYS
 from orchesis.score.signs import SIGNS
-from orchesis.score.song import SOUND_KEYS
 from orchesis.score.stroke import DOUBTS, DYNAMICS
 
 #: Equal parts of a beat that places are taken from: all grids that are accepted.

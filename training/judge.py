@@ -25,7 +25,7 @@ from bench import beds, records
 from materials import kits, mix
 from materials.record_list import BEDS, RECORDS, side
 from orchesis.errors import BadSound
-from orchesis.hearing import hits, judging, network, pulse, spectrum, take_in
+from orchesis.hearing import hits, judging, network, pulse, spectrum, stroke_features, take_in
 from orchesis.hearing.network import CLASSES, heard_class
 from orchesis.hearing.repetition import by_repetition
 from orchesis.hearing.types import Beat, Hit
@@ -186,7 +186,7 @@ def fitted(kinds: np.ndarray, rows: np.ndarray, right: np.ndarray) -> dict[str, 
     families = np.array([judging.family_of(k) for k in kinds])
     return {
         f: fit(rows[families == f], right[families == f])
-        for f in set(judging.FAMILIES.values()) | {judging.OTHER}
+        for f in set(stroke_features.FAMILIES.values()) | {stroke_features.OTHER}
     }
 
 

@@ -24,7 +24,8 @@ from orchesis.score.edit import (
 from orchesis.score.notation import in_notation
 from orchesis.score.on_paper import ITEM, USUAL, OnPaper
 from orchesis.score.rhythm_text import spoken
-from orchesis.score.song import Score, Section
+from orchesis.score.section import Section
+from orchesis.score.song import Score
 
 
 def _with_sections(score: Score, sections: list[Section]) -> Score:

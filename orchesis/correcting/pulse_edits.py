@@ -17,11 +17,10 @@ from pydantic import AfterValidator, Field
 
 from orchesis.beats.bars import ones_at
 from orchesis.correcting.bar_grid import Grid, laid, relaid, sized, trim_front, usual_meter
-from orchesis.correcting.stroke_edits import put_at
 from orchesis.correcting.tapped_pulse import followed, snapped
 from orchesis.errors import BadEdit, BadScore
-from orchesis.score import Cue, Meter, Score, UnplacedWords
-from orchesis.score.edit import Bar, Beat, Edit, Id, Place, Seconds, must_have_bar
+from orchesis.score import Meter, Score
+from orchesis.score.edit import Bar, Beat, Edit, Seconds, must_have_bar
 
 _FASTEST, _SLOWEST = 320.0, 25.0
 _FEWEST_TAPS, _MOST_TAPS = 8, 5000
@@ -369,73 +368,3 @@ class Unlock(Edit):
         if kept == score.locked:
             raise BadEdit(f"Bar {bar} is not locked.")
         return replace(score, locked=kept)
-
-
-class PutBack(Edit):
-    """id, bar, place: a stroke that was set aside returns to a place."""
-
-    words: ClassVar[str] = "stroke put back"
-    operation: Literal["put_back"] = "put_back"
-    id: Id
-    bar: Bar
-    place: Place
-
-    def apply(self, score: Score) -> Score:
-        stroke = next((a.stroke for a in score.aside if a.stroke.id == self.id), None)
-        if stroke is None:
-            raise BadEdit("That stroke is not set aside.")
-        rest = tuple(a for a in score.aside if a.stroke.id != self.id)
-        return put_at(replace(score, aside=rest), stroke, self.bar, self.place)
-
-
-class DropAside(Edit):
-    """id: a stroke that was set aside is given up."""
-
-    words: ClassVar[str] = "stroke given up"
-    operation: Literal["drop_aside"] = "drop_aside"
-    id: Id
-
-    def apply(self, score: Score) -> Score:
-        rest = tuple(a for a in score.aside if a.stroke.id != self.id)
-        if len(rest) == len(score.aside):
-            raise BadEdit("That stroke is not set aside.")
-        return replace(score, aside=rest)
-
-
-class PutBackWords(Edit):
-    """A note, or the words of a cue, that were set aside join those of a bar."""
-
-    words: ClassVar[str] = "words put back"
-    operation: Literal["put_back_words"] = "put_back_words"
-    id: Id
-    bar: Bar
-
-    def apply(self, score: Score) -> Score:
-        must_have_bar(score, self.bar)
-        words = _words_aside(score, self.id)
-        rest = replace(score, aside_words=tuple(w for w in score.aside_words if w != words))
-        if words.kind == "note":
-            text = "; ".join(t for t in (score.notes.get(self.bar), words.text) if t)
-            return replace(rest, notes={**score.notes, self.bar: text})
-        cue = score.cues.get(self.bar, Cue())
-        text = "; ".join(t for t in (cue.words, words.text) if t)
-        return replace(rest, cues={**score.cues, self.bar: replace(cue, words=text)})
-
-
-class DropAsideWords(Edit):
-    """Words that were set aside are given up."""
-
-    words: ClassVar[str] = "words given up"
-    operation: Literal["drop_aside_words"] = "drop_aside_words"
-    id: Id
-
-    def apply(self, score: Score) -> Score:
-        words = _words_aside(score, self.id)
-        return replace(score, aside_words=tuple(w for w in score.aside_words if w != words))
-
-
-def _words_aside(score: Score, wanted: str) -> UnplacedWords:
-    words = next((w for w in score.aside_words if w.id == wanted), None)
-    if words is None:
-        raise BadEdit("Those words are not set aside.")
-    return words

@@ -13,8 +13,8 @@ from xml.sax.saxutils import escape
 from orchesis.engraving.block import Block
 from orchesis.engraving.pages import Paper, heading_block, paper_of, sheets, title_block
 from orchesis.engraving.rows import set_text
-from orchesis.page.build import count_word
 from orchesis.page.model import Heading, Page
+from orchesis.page.text_rows import count_word
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.shapes import SHAPES
 from orchesis.score.stroke import NOBODYS

@@ -6,8 +6,8 @@ from fractions import Fraction
 from xml.etree import ElementTree as ET
 
 from orchesis.page import Look, page_of
-from orchesis.page.build import FEET, GRACES, STROKED, marks_of
 from orchesis.page.model import Bar, Event, Group, Head, Voice
+from orchesis.page.voices import FEET, GRACES, STROKED, marks_of
 from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.untrusted import printable
 

@@ -17,22 +17,30 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from pathlib import Path
-from typing import IO, Annotated, Any, Literal
+from typing import IO, Any
 
 import orjson
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import ValidationError
 
 from orchesis.errors import BadScore, OrchesisError
 from orchesis.formats.analysis_document import must_be_analysis
+from orchesis.formats.package_parts import (
+    BIGGEST_FILE,
+    FORMAT,
+    Arrangement,
+    Line,
+    Manifest,
+    Member,
+    Song,
+)
 from orchesis.score import Score, document
 from orchesis.score.patches import difference, patched
 from orchesis.score.untrusted import shown
 
-FORMAT, VERSION, ENDING = "orchesis-song", 1, ".orchesis"
 MANIFEST = "song.json"
 _MEMBER = re.compile(r"[a-z0-9-]{1,40}(/[a-z0-9-]{1,40}){0,3}(\.[a-z0-9]{1,8}){0,2}")
-_MOST_MEMBERS, _BIGGEST_FILE = 2000, 400 * 2**20
 #: Of one document, of all of them together: bytes; values, which cost far more than their bytes.
+_MOST_MEMBERS = 2000
 _BIGGEST_DOCUMENT, _BIGGEST_TOGETHER = 24 * 2**20, 96 * 2**20
 _MOST_VALUES, _MOST_TOGETHER = 1_500_000, 5_000_000
 _CHUNK = 1 << 20
@@ -45,169 +53,6 @@ _UNREADABLE = (
     RuntimeError,
     ValueError,
 )
-
-Text = Annotated[str, Field(max_length=4000)]
-Name = Annotated[str, Field(max_length=255)]
-Count = Annotated[int, Field(ge=0, le=2**31 - 1)]  # as its columns hold it
-Moment = Annotated[str, Field(max_length=40)]  # ISO 8601
-
-
-class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-
-class Song(_Part):
-    """As it stands on a shelf. due, created: ISO 8601. of: whose it was."""
-
-    title: Annotated[str, Field(min_length=1, max_length=200)]
-    artist: Annotated[str, Field(max_length=200)] = ""
-    asked_by: Annotated[str, Field(max_length=120)] = ""
-    due: Moment | None = None
-    depth: Literal["outline", "every_bar"] = "every_bar"
-    created: Moment | None = None
-    tags: list[Annotated[str, Field(max_length=40)]] = []
-    votes: Count = 0
-    of: Name = ""
-
-
-class Member(_Part):
-    """A file of the package. size: bytes; sha256: of what it holds, in hexadecimal digits."""
-
-    name: Name
-    size: Annotated[int, Field(ge=0, le=_BIGGEST_FILE)]
-    sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
-
-
-class Take(_Part):
-    """A recording. original: as it was given; sound, drums, fitted: what was made of it (FLAC);
-    none of them where the package travels without sound. analysis: member with what was heard."""
-
-    name: Name
-    kind: Literal["first", "stem", "other"] = "first"
-    is_video: bool = False
-    rights: Literal["own", "licensed", "private"] = "private"
-    digest: Annotated[str, Field(max_length=64)] = ""
-    anchors: list[list[float]] = []
-    likeness: float | None = None
-    duration: float | None = None
-    heard: dict[str, Any] = {}
-    created: Moment | None = None
-    original: Member | None = None
-    sound: Member | None = None
-    drums: Member | None = None
-    fitted: Member | None = None
-    analysis: Name | None = None
-
-
-class Comment(_Part):
-    """answers: the number (from 0) of the comment above it."""
-
-    bar: Count = 0
-    section: Annotated[str, Field(max_length=40)] = ""
-    answers: Count | None = None
-    author: Name = ""
-    words: Annotated[str, Field(max_length=1000)]
-    created: Moment | None = None
-    resolved: Moment | None = None
-
-
-class NamedVersion(_Part):
-    version: Count
-    name: Annotated[str, Field(max_length=80)]
-    by: Name = ""
-    created: Moment | None = None
-
-
-class StagePlan(_Part):
-    """What a teacher made of a stage plan."""
-
-    first: Count
-    last: Count
-    order: Annotated[str, Field(max_length=20)]
-    titles: list[Text] = []
-    dropped: list[Text] = []
-    words: dict[Text, Text] = {}
-
-
-class Clip(_Part):
-    """A sound or a video at a stage of a plan."""
-
-    first: Count
-    last: Count
-    order: Annotated[str, Field(max_length=20)]
-    stage: Annotated[str, Field(max_length=120)]
-    name: Annotated[str, Field(min_length=1, max_length=120)]
-    created: Moment | None = None
-    file: Member
-
-
-class Lesson(_Part):
-    """Passages for players, with words. version: of the arrangement that it holds; -1: the newest.
-    token: of the address, only in a backup."""
-
-    title: Annotated[str, Field(max_length=120)]
-    words: Annotated[str, Field(max_length=2000)] = ""
-    passages: list[dict[str, Any]] = []
-    version: Annotated[int, Field(ge=-1, lt=2**31)] = -1
-    with_recording: bool = False
-    created: Moment | None = None
-    revoked: Moment | None = None
-    token: Annotated[str, Field(max_length=40)] = ""
-    progress: list[dict[str, Any]] = []
-
-
-class Arrangement(_Part):
-    """One version of what is played. score: member with the newest score; start: with the one that
-    the log begins from; edits: with the log, a line of JSON an edit. take: number, from 0."""
-
-    name: Annotated[str, Field(min_length=1, max_length=80)]
-    take: Count = 0
-    version: Count = 0
-    based: Count = 0
-    doubts: Count = 0
-    doubts_heard: Count = 0
-    minutes: Annotated[float, Field(ge=0)] = 0
-    created: Moment | None = None
-    score: Name
-    start: Name | None = None
-    edits: Name | None = None
-    comments: list[Comment] = []
-    named_versions: list[NamedVersion] = []
-    stage_plans: list[StagePlan] = []
-    lessons: list[Lesson] = []
-    clips: Annotated[list[Clip], Field(max_length=60)] = []
-
-
-class Manifest(_Part):
-    """song.json: what the package holds. The first arrangement is the part as it was recorded."""
-
-    format: Literal["orchesis-song"] = "orchesis-song"
-    version: Literal[1] = 1
-    song: Song
-    takes: Annotated[list[Take], Field(max_length=40)] = []
-    arrangements: Annotated[list[Arrangement], Field(max_length=200)] = []
-
-
-class Line(_Part):
-    """A line of a log. by: who did it. The other keys: docs/how-it-works.md tells of edits."""
-
-    version: Count
-    kind: Literal["do", "undo", "redo"]
-    operation: Annotated[str, Field(max_length=40)]
-    args: dict[str, Any] = {}
-    patch: dict[str, Any]
-    inverse: dict[str, Any]
-    says: Annotated[str, Field(max_length=120)] = ""
-    of: Count | None = None
-    decides: bool = False
-    undo: Count | None = None
-    redo: Count | None = None
-    under: Count | None = None
-    by: Name = ""
-    at: Moment
-
-
-# -- out
 
 
 class Writer:
@@ -252,9 +97,6 @@ def write(score: Score) -> bytes:
     part = Arrangement(name="As recorded", score=name)
     package.close(Manifest(song=song, arrangements=[part]))
     return out.getvalue()
-
-
-# -- in
 
 
 class Package:
@@ -417,7 +259,7 @@ def _looked_over(archive: zipfile.ZipFile) -> dict[str, int]:
             raise BadScore(f"“{shown(info.filename)}” is no name of a part of a package.")
         if info.flag_bits & 1 or info.compress_type not in (0, 8):
             raise BadScore("A package is neither locked nor packed in an unusual way.")
-        if info.file_size > _BIGGEST_FILE:
+        if info.file_size > BIGGEST_FILE:
             raise BadScore(f"“{info.filename}” in this package is bigger than it may be.")
     sizes = {info.filename: info.file_size for info in members}
     if len(sizes) < len(members):

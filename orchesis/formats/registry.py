@@ -14,6 +14,7 @@ from orchesis.formats import (
     musicxml,
     musicxml_reader,
     package,
+    package_parts,
     tab,
     tables,
 )
@@ -106,7 +107,7 @@ FORMATS: tuple[Format, ...] = (
     Format("table of strokes", (".csv",), "text/csv", tables.read_csv, tables.write_csv, _CSV),
     Format(
         "song package",
-        (package.ENDING,),
+        (package_parts.ENDING,),
         "application/zip",
         package.read,
         package.write,

@@ -6,7 +6,8 @@ from orchesis.score.kit import KIT, LAYERS, KitPart, part
 from orchesis.score.kit_sound import KitSound
 from orchesis.score.meter import Meter
 from orchesis.score.pulse import PulseMap
-from orchesis.score.song import Score, Section, UnplacedStroke, UnplacedWords
+from orchesis.score.section import Section, UnplacedStroke, UnplacedWords
+from orchesis.score.song import Score
 from orchesis.score.stroke import DYNAMICS, LIMBS, ORNAMENTS, Measured, Stroke
 
 __all__ = [

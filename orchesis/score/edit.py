@@ -26,8 +26,9 @@ from pydantic import (
 
 from orchesis.errors import BadEdit, BadScore, MalformedEdit
 from orchesis.score.kit import KIT, part
+from orchesis.score.section import SOUND_KEYS, Section
 from orchesis.score.signs import SIGNS
-from orchesis.score.song import SOUND_KEYS, Score, Section
+from orchesis.score.song import Score
 from orchesis.score.untrusted import read_place, shown, unprintable
 
 
@@ -138,8 +139,6 @@ def malformed(problem: ValidationError, what: str = "edit") -> MalformedEdit:
 
 
 _SUBJECT = re.compile(r"^(Input|String|List|Value)")
-
-
 # -- what many edits look up
 
 

@@ -19,22 +19,18 @@ from orchesis.score.kit import KIT
 from orchesis.score.kit_sound import KitSound
 from orchesis.score.meter import Meter
 from orchesis.score.on_paper import OnPaper, by_moments, read_items
-from orchesis.score.player import RIGHT_HANDED, SCHOOLS, Player
+from orchesis.score.player import RIGHT_HANDED, Player
 from orchesis.score.pulse import PulseMap
+from orchesis.score.section import Section, UnplacedStroke, UnplacedWords
 from orchesis.score.signs import SIGNS
 from orchesis.score.stroke import Stroke
 from orchesis.score.swing import swung
 from orchesis.score.untrusted import is_moment, shown
 from orchesis.score.verdict import FillVerdict, GrooveVerdict
 
-#: What can be noted of the sound of a song or a section.
-SOUND_KEYS = ("implement", "wires", "damping", "tuning", "room", "borrowed")
-
-
 #: How a bar may stand on the page by a person's word: it begins a line or a page, or joins the line
 #: before it.
 BREAKS = ("line", "page", "joined")
-
 _ORDER = {name: i for i, name in enumerate(KIT)}
 
 
@@ -49,92 +45,6 @@ def _in_order(strokes: Iterable[Stroke]) -> Bar:
     return Bar(
         sorted(strokes, key=lambda s: (s.place.numerator / s.place.denominator, _ORDER[s.part]))
     )
-
-
-@dataclass(frozen=True, slots=True)
-class Section:
-    """A named run of bars; equal labels mean the same music.
-
-    note: words for whoever reads it. sound: what sounds otherwise here, by SOUND_KEYS. school: of
-    sticking, where it is another than the player's.
-    """
-
-    id: str
-    name: str
-    label: str
-    first_bar: int
-    bars: int
-    note: str = ""
-    sound: dict[str, str] = field(default_factory=dict)
-    school: str = ""
-
-    @property
-    def last_bar(self) -> int:
-        return self.first_bar + self.bars - 1
-
-    def to_json(self) -> dict[str, Any]:
-        return {k: getattr(self, k) for k in self.__slots__}
-
-    @classmethod
-    def from_json(cls, data: dict[str, Any]) -> Section:
-        """The section that JSON describes; BadScore where it describes none."""
-        try:
-            needed = {k: data[k] for k in ("id", "name", "label", "first_bar", "bars")}
-            school = data.get("school", "")
-            if school and school not in SCHOOLS:
-                raise BadScore(f"There is no school “{shown(school)}”.")
-            return cls(
-                **needed,
-                note=data.get("note", ""),
-                sound=dict(data.get("sound", {})),
-                school=school,
-            )
-        except (KeyError, TypeError) as problem:
-            raise BadScore(f"This is not a section: {data!r} ({problem}).") from None
-
-
-@dataclass(frozen=True, slots=True)
-class UnplacedStroke:
-    """A stroke that has no place on the bars now, and the moment (seconds) it belongs to; its
-    bar and place are the last ones it had."""
-
-    stroke: Stroke
-    moment: float
-
-    def to_json(self) -> dict[str, Any]:
-        return {**self.stroke.to_json(), "moment": round(self.moment, 5)}
-
-    @classmethod
-    def from_json(cls, data: dict[str, Any]) -> UnplacedStroke:
-        """Raises BadScore where it is no stroke, or its moment no moment of a recording."""
-        if not is_moment(data.get("moment")):
-            raise BadScore(f"What is set aside has a moment, not “{shown(data.get('moment'))}”.")
-        return cls(Stroke.from_json(data), data["moment"])
-
-
-@dataclass(frozen=True, slots=True)
-class UnplacedWords:
-    """Words of a bar (a note, or what was said in its cue) that share their bar with others now:
-    the moment (seconds) at which their own bar began."""
-
-    moment: float
-    kind: str  # "note" or "cue"
-    text: str
-
-    @property
-    def id(self) -> str:
-        return f"{self.kind}-{self.moment:.3f}"
-
-    def to_json(self) -> dict[str, Any]:
-        moment = round(self.moment, 5)
-        return {"id": self.id, "moment": moment, "kind": self.kind, "text": self.text}
-
-    @classmethod
-    def from_json(cls, data: dict[str, Any]) -> UnplacedWords:
-        """Raises BadScore where its moment is no moment of a recording."""
-        if not is_moment(data.get("moment")) or data.get("kind") not in ("note", "cue"):
-            raise BadScore(f"These are no words set aside: {shown(data)}.")
-        return cls(data["moment"], data["kind"], str(data["text"]))
 
 
 @dataclass(frozen=True)

@@ -90,11 +90,7 @@ def _over_another_grid(score: Score, row: Sequence[Stroke]) -> Titled | None:
     at = sorted({when(s) for s in row})
     beats = [score.beat_of(*w) for w in at]
     gaps = {b - a for a, b in pairwise(beats)}
-    if (
-        len(gaps) != 1
-        or (gap := gaps.pop()) not in _OTHER_GRID
-        or len(at) < MIN_FIGURE
-    ):
+    if len(gaps) != 1 or (gap := gaps.pop()) not in _OTHER_GRID or len(at) < MIN_FIGURE:
         return None
     name, step = _OTHER_GRID[gap]
     new = {w: at[0][1] + k * step for k, w in enumerate(at)}
@@ -108,6 +104,4 @@ _OTHER_GRID = {
     Fraction(1, 4): ("triplets", Fraction(1, 3)),
     Fraction(1, 3): ("16ths", Fraction(1, 4)),
 }
-
-
 MIN_FIGURE = 3  # strokes of a beat that is worth a word

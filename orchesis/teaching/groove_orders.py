@@ -13,14 +13,8 @@ from orchesis.teaching.limb_orders import MOST_NOTES
 from orchesis.teaching.steps import Titled, when
 
 _COMMON = 2 / 3  # share of the bars in which a stroke of the core lies
-
-
 _MOST_PAIRS = 6  # of hand patterns over foot patterns
-
-
 _MOST_LOTS = 4  # that are drawn of the options
-
-
 Spot = tuple[int, Fraction, str]
 
 

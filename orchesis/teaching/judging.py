@@ -19,7 +19,7 @@ from orchesis.errors import BadScore
 from orchesis.score import Score, Stroke
 from orchesis.score.kit import PIECE
 from orchesis.score.stroke import LIMBS, NOBODYS
-from orchesis.teaching.aligning import kind_of
+from orchesis.teaching.stretches import kind_of
 
 _WINDOW = 0.12  # seconds within which a stroke is the expected one
 _NAMES = {"RH": "right hand", "LH": "left hand", "RF": "right foot", "LF": "left foot"}

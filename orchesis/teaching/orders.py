@@ -47,8 +47,6 @@ def recurring(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> l
 
 
 _MOST_SENTENCES = 4
-
-
 #: Order -> what it is called, and how it makes stages; “computed” chooses among them.
 ORDERS: dict[str, tuple[str, Order]] = {
     "limbs": ("Limb by limb", limbs),

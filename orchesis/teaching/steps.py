@@ -23,8 +23,6 @@ class Zoomed(NamedTuple):
 
 
 Order = Callable[[Score, Sequence[int], Sequence[Stroke]], Sequence[Titled | Zoomed]]
-
-
 NAMES = {"RH": "right hand", "LH": "left hand", "RF": "right foot", "LF": "left foot"}
 
 

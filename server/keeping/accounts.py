@@ -21,7 +21,7 @@ from transcription.models import KeptFill, Preferences
 from keeping import songs
 from keeping.rows import told, values
 from orchesis.errors import BadScore
-from orchesis.formats import package
+from orchesis.formats import package_parts
 
 FORMAT, MANIFEST, ENDING = "orchesis-account", "account.json", ".orchesis-account"
 _MOST, _BIGGEST = 6000, 4 * 2**30
@@ -103,7 +103,7 @@ def back_up(
         for n, song in enumerate(songs_of_owner):
             if tell is not None:
                 tell("packing", n / max(len(songs_of_owner), 1))
-            member = f"songs/{n + 1}{package.ENDING}"
+            member = f"songs/{n + 1}{package_parts.ENDING}"
             with tempfile.TemporaryFile() as file:
                 songs.pack(song, file, with_sound=with_sound, whole=True)
                 file.seek(0)

@@ -15,7 +15,7 @@ from typing import IO
 from library.quota import ending_of
 
 from orchesis.errors import BadScore
-from orchesis.formats import package, registry
+from orchesis.formats import package, package_parts, registry
 from orchesis.hearing import programs
 from orchesis.score import Score
 
@@ -33,7 +33,7 @@ def read(name: str, data: bytes) -> tuple[Score, list[str]]:
     ending = next(e for e in file_format.endings if name.lower().endswith(e))
     with tempfile.TemporaryDirectory() as folder:
         source = Path(folder) / f"{_stem(name)}{ending}"
-        out = Path(folder) / f"read{package.ENDING}"
+        out = Path(folder) / f"read{package_parts.ENDING}"
         source.write_bytes(data)
         lines = _in_a_process_of_its_own(f"“{name}”", "convert", str(source), str(out))
         if not out.exists():

@@ -21,7 +21,7 @@ from transcription.models import Arrangement, Edit, Preferences
 from keeping import reading
 from keeping.rows import told, values
 from orchesis.errors import BadScore
-from orchesis.formats import package
+from orchesis.formats import package, package_parts
 from orchesis.hands import with_limbs
 from orchesis.score import Score
 from orchesis.score.untrusted import printable
@@ -72,8 +72,8 @@ def pack(song: Song, out: IO[bytes] | Path, *, with_sound: bool, whole: bool = F
     writer = package.Writer(out)
     takes = list(song.takes.order_by("pk"))
     numbers = {take.pk: n for n, take in enumerate(takes)}
-    manifest = package.Manifest(
-        song=package.Song(**told(song, *_SONG), of=song.owner.username),
+    manifest = package_parts.Manifest(
+        song=package_parts.Song(**told(song, *_SONG), of=song.owner.username),
         takes=[_take(writer, take, n, with_sound) for n, take in enumerate(takes, 1)],
         arrangements=[
             _part(writer, part, n, numbers[part.take_id], whole)
@@ -83,7 +83,7 @@ def pack(song: Song, out: IO[bytes] | Path, *, with_sound: bool, whole: bool = F
     writer.close(manifest)
 
 
-def _take(writer: package.Writer, take: Take, n: int, with_sound: bool) -> package.Take:
+def _take(writer: package.Writer, take: Take, n: int, with_sound: bool) -> package_parts.Take:
     files: dict[str, Any] = {}
     for role in Take.FILES if with_sound else ():
         stored = getattr(take, role)
@@ -94,17 +94,17 @@ def _take(writer: package.Writer, take: Take, n: int, with_sound: bool) -> packa
     analysis = Analysis.objects.filter(take=take).first()
     if analysis is not None:
         files["analysis"] = writer.document(f"takes/{n}/analysis.json", analysis.document)
-    return package.Take(**told(take, *_TAKE), **files)
+    return package_parts.Take(**told(take, *_TAKE), **files)
 
 
 def _part(
     writer: package.Writer, part: Arrangement, n: int, take: int, whole: bool
-) -> package.Arrangement:
+) -> package_parts.Arrangement:
     at = f"arrangements/{n}"
     lines = part.edits.filter(version__lte=part.version).select_related("author")
     comments = list(part.comments.select_related("author").order_by("created", "pk"))
     places = {c.pk: k for k, c in enumerate(comments)}
-    return package.Arrangement(
+    return package_parts.Arrangement(
         **told(part, *_PART),
         take=take,
         score=writer.document(f"{at}/score.json", part.document),
@@ -113,7 +113,7 @@ def _part(
             f"{at}/edits.jsonl", ({**told(e, *_LINE), "by": _name(e.author)} for e in lines)
         ),
         comments=[
-            package.Comment(
+            package_parts.Comment(
                 **told(c, *_COMMENT),
                 author=_name(c.author),
                 answers=places.get(c.answers_id) if c.answers_id else None,
@@ -121,31 +121,31 @@ def _part(
             for c in comments
         ],
         named_versions=[
-            package.NamedVersion(**told(v, *_NAMED), by=_name(v.by))
+            package_parts.NamedVersion(**told(v, *_NAMED), by=_name(v.by))
             for v in part.named_versions.select_related("by").order_by("created", "pk")
         ],
         stage_plans=[
-            package.StagePlan(**told(s, *_STAGES)) for s in part.stage_notes.order_by("pk")
+            package_parts.StagePlan(**told(s, *_STAGES)) for s in part.stage_notes.order_by("pk")
         ],
         clips=[_clip(writer, c, f"{at}/clips/{k}") for k, c in enumerate(part.clips.all(), 1)],
         lessons=[_lesson(link, whole) for link in part.player_links.order_by("created", "pk")],
     )
 
 
-def _clip(writer: package.Writer, clip: Clip, at: str) -> package.Clip:
+def _clip(writer: package.Writer, clip: Clip, at: str) -> package_parts.Clip:
     with clip.file.open("rb") as file:
         member = writer.file(f"{at}.{ending_of(str(clip.file.name))}", file)
-    return package.Clip(**told(clip, *_CLIP), file=member)
+    return package_parts.Clip(**told(clip, *_CLIP), file=member)
 
 
-def _lesson(link: PlayerLink, whole: bool) -> package.Lesson:
+def _lesson(link: PlayerLink, whole: bool) -> package_parts.Lesson:
     private: dict[str, Any] = {}
     if whole:
         private = {
             "token": link.token,
             "progress": [told(p, *_PROGRESS) for p in link.progress.order_by("pk")],
         }
-    return package.Lesson(**told(link, *_LESSON), **private)
+    return package_parts.Lesson(**told(link, *_LESSON), **private)
 
 
 def _name(user: Any) -> str:
@@ -180,14 +180,16 @@ def _unpacked(path: Path, owner: Any, whole: bool, lost: list[str]) -> tuple[Son
         return song, list(dict.fromkeys(lost))
 
 
-def _song(data: package.Song, owner: Any) -> Song:
+def _song(data: package_parts.Song, owner: Any) -> Song:
     given = values(Song, data.model_dump(), *_SONG)
     for name in ("title", "artist", "asked_by"):
         given[name] = printable(given[name]) or ("Untitled" if name == "title" else "")
     return Song.objects.create(owner=owner, **given)
 
 
-def _take_in(opened: package.Package, song: Song, data: package.Take, lost: list[str]) -> Take:
+def _take_in(
+    opened: package.Package, song: Song, data: package_parts.Take, lost: list[str]
+) -> Take:
     given = values(Take, data.model_dump(), *_TAKE)
     for role in Take.FILES:
         member = getattr(data, role)
@@ -216,7 +218,7 @@ def _part_in(
     opened: package.Package,
     song: Song,
     takes: list[Take],
-    data: package.Arrangement,
+    data: package_parts.Arrangement,
     owner: Any,
     was: str,
     whole: bool,
@@ -264,7 +266,7 @@ def _part_in(
         lost.append("the addresses of players' links: give them out anew")
 
 
-def _line(x: package.Line) -> dict[str, Any]:
+def _line(x: package_parts.Line) -> dict[str, Any]:
     return values(Edit, x.model_dump(), *_LINE)
 
 
@@ -274,7 +276,7 @@ def _address(token: str) -> dict[str, str]:
     return {"token": token} if free else {}
 
 
-def _said_in(part: Arrangement, data: package.Arrangement, who: Any) -> None:
+def _said_in(part: Arrangement, data: package_parts.Arrangement, who: Any) -> None:
     comments: list[Comment] = []
     for c in data.comments:
         if c.answers is not None and c.answers >= len(comments):

@@ -35,7 +35,7 @@ from rest_framework.views import APIView
 
 from keeping import backing_up, songs
 from keeping.models import Backup
-from orchesis.formats import package
+from orchesis.formats import package_parts
 from orchesis.formats.file_names import file_name
 
 _BIGGEST_PACKAGE, _BIGGEST_SCORE = 1024 * 2**20, 8 * 2**20
@@ -87,7 +87,7 @@ class SongPackageView(APIView):
         file = tempfile.TemporaryFile()  # noqa: SIM115 (the answer closes it)
         songs.pack(song, file, with_sound=with_sound)
         file.seek(0)
-        return _as_file(file, song.title, package.ENDING)
+        return _as_file(file, song.title, package_parts.ENDING)
 
 
 class PackagesView(APIView):
@@ -102,7 +102,7 @@ class PackagesView(APIView):
         file = given.validated_data["file"]
         if file.size == 0:
             raise ValidationError(f"“{file.name}” is empty; choose the file again.")
-        is_package = file.name.lower().endswith(package.ENDING)
+        is_package = file.name.lower().endswith(package_parts.ENDING)
         most = _BIGGEST_PACKAGE if is_package else _BIGGEST_SCORE
         if file.size > most:
             raise ValidationError(

@@ -12,6 +12,7 @@ from orchesis import explanations, feel
 from orchesis.feel import voices
 from orchesis.formats import count
 from orchesis.score import Measured, Score
+from orchesis.score.feel import Feel
 from orchesis.score.swing import swung
 
 
@@ -37,7 +38,7 @@ def played(
 BEAT = "hat: {hat}" + " | =" * 7 + "\nsnare: 2.> (2a) 4.>" + " | =" * 7 + "\nkick: 1 3" + " | =" * 7
 
 
-def whole(score: Score) -> feel.Feel:
+def whole(score: Score) -> Feel:
     return feel.read(score)[0]
 
 

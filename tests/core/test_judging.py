@@ -5,7 +5,7 @@ from types import SimpleNamespace
 import numpy as np
 import pytest
 
-from orchesis.hearing import judging
+from orchesis.hearing import judging, stroke_features
 from orchesis.hearing.spectrum import BANDS
 from orchesis.hearing.types import Beat, Hit
 
@@ -65,13 +65,13 @@ def test_nothing_to_judge_is_no_fault():
 def test_the_surest_within_reach_is_found_for_each_moment():
     times, sure = np.array([1.0, 1.02, 3.0]), np.array([0.4, 0.8, 0.6])
     moments = np.array([[1.01, 2.0], [2.97, 3.05]])
-    assert judging._surest(times, sure, moments).tolist() == [[0.8, 0.0], [0.6, 0.0]]
+    assert stroke_features._surest(times, sure, moments).tolist() == [[0.8, 0.0], [0.6, 0.0]]
 
 
 def test_company_is_another_part_at_the_same_moment():
     kinds = np.array([0, 1, 1])
     clear = np.array([2.0, -1.0, 3.0])
-    found = judging._company(kinds, np.array([1.0, 1.01, 5.0]), clear)
+    found = stroke_features._company(kinds, np.array([1.0, 1.01, 5.0]), clear)
     assert found.tolist() == pytest.approx([-1.0, 2.0, -4.0])
 
 
@@ -82,7 +82,7 @@ def test_every_family_has_weights_for_every_column():
     second = judging.second_look(hits, np.full(len(hits), 0.5), BEATS)
     for look, rows in (("first", first), ("second", second)):
         known = judging.weights()[look]
-        assert set(known) == {*judging.FAMILIES.values(), judging.OTHER}
+        assert set(known) == {*stroke_features.FAMILIES.values(), stroke_features.OTHER}
         assert {len(w) for w in known.values()} == {rows.shape[1]}
         assert np.isfinite(rows).all()
 

@@ -14,7 +14,8 @@ from orchesis.formats import count
 from orchesis.hands import with_limbs
 from orchesis.practice_take import judge_recording
 from orchesis.sounding.render import RATE, render
-from orchesis.teaching.aligning import Heard, align, expected_of, length_of
+from orchesis.teaching.aligning import align, expected_of, length_of
+from orchesis.teaching.stretches import Heard
 from tests import songs
 
 TEXT = """tempo: 73.84
