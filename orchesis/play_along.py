@@ -42,11 +42,11 @@ MIXES: dict[str, tuple[tuple[float, float] | None, bool, bool]] = {
     "recording and part": ((0.12, 1.0), True, False),
 }
 FORMATS = {"ogg": ("OGG", "VORBIS"), "flac": ("FLAC", "PCM_16"), "wav": ("WAV", "PCM_16")}
-MOST = 40  # files of one zip
+MAX_FILES = 40  # files of one zip
 _SLOWEST, _FASTEST = 0.4, 1.5
 _BAR_IN = 1  # bars counted in
 #: Where recording and part sound together each is so much softer.
-_TOGETHER = level.factor(-3.0)
+_HALF_OF_BOTH = level.factor(-3.0)
 #: The most that a true peak may be before it is coded; coding adds up to 1 dB.
 _CEILING = level.factor(level.PEAK_DB - 1.0)
 
@@ -115,8 +115,10 @@ def written(
     if needs and recording is None:
         raise BadScore("There is no recording to play along with; choose mixes of our part.")
     total = len(wish.shares) * len(wish.mixes) + (_count_stages(score, wish) if wish.stages else 0)
-    if not 1 <= total <= MOST:
-        raise BadScore(f"A zip holds 1 to {MOST} files, not {total}: fewer tempi, mixes or stages.")
+    if not 1 <= total <= MAX_FILES:
+        raise BadScore(
+            f"A zip holds 1 to {MAX_FILES} files, not {total}: fewer tempi, mixes or stages."
+        )
     span = bars_text(*wish.bars) if wish.bars else ""
     title = score.title or "Untitled"
     names: list[str] = []
@@ -182,7 +184,7 @@ def _gains(score: Score, recording: Path | None) -> _Gains:
         size = min(len(sound), len(whole))
         peaks.append(level.true_peak(sound[:size] + click[:size, None]))
         sound[:size] += whole[:size, None]
-        peaks.append(_TOGETHER * level.true_peak(sound))
+        peaks.append(_HALF_OF_BOTH * level.true_peak(sound))
     lower = min(1.0, _CEILING / max(*peaks, 1e-9))
     return _Gains(lower * gain, lower * theirs, lower)
 
@@ -216,7 +218,7 @@ def _files(
         }
         for mix in wish.mixes:
             balance, has_part, has_click = MIXES[mix]
-            together = _TOGETHER if balance is not None and has_part else 1.0
+            together = _HALF_OF_BOTH if balance is not None and has_part else 1.0
             headroom = together * gains.part if has_part else 0.0
             sound = _mixed(score, bars, share, wish, headroom, has_click, gains.click)
             if balance is not None:

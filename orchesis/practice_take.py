@@ -61,10 +61,10 @@ def judge_recording(path: str | Path, score: Score, report: Report = silent) -> 
 
 def judge_intake(intake: Intake, score: Score, report: Report = silent) -> Take:
     """The same of a recording that was taken in already."""
-    if intake.duration > aligning.LONGEST:
+    if intake.duration > aligning.MAX_SECONDS:
         raise BadScore(
-            f"A recording of practice may last {aligning.LONGEST / 60:.0f} minutes; this one lasts "
-            f"{intake.duration / 60:.1f}. Cut out the loops that you want checked."
+            f"A recording of practice may last {aligning.MAX_SECONDS / 60:.0f} minutes; "
+            f"this one lasts {intake.duration / 60:.1f}. Cut out the loops that you want checked."
         )
     report("spectrum", 0.0)
     measured = spectrum.measure(intake.path, intake.duration, report=report)

@@ -24,7 +24,7 @@ from materials.kits import CLASSES, RATE
 from materials.measures import si_sdr
 from orchesis.errors import BadSound
 from orchesis.hearing import hits, network, pulse, repetition, separate, spectrum
-from orchesis.hearing.hits import LEAST, company, evidence, peaks, top
+from orchesis.hearing.hits import MIN_ACTIVATION, company, evidence, peaks, top
 from orchesis.hearing.network import heard_class
 
 ONSET_MODEL = Path(hits.__file__).parent / "onset_model.onnx"
@@ -66,7 +66,7 @@ def collect(names: tuple[str, ...]) -> dict[str, tuple[np.ndarray, np.ndarray, i
         heard = 1 / (1 + np.exp(-out[:, : 2 * n]))
         for c, name in enumerate(CLASSES):
             truth = np.flatnonzero(onsets[:, c] == 1)
-            found = peaks(heard[:, c], LEAST)
+            found = peaks(heard[:, c], MIN_ACTIVATION)
             strength, level = (top(heard[:, k], found) for k in (c, n + c))
             seen = evidence(strength, level, company(heard[:, :n], name, found))
             right = matches(truth, found)

@@ -20,11 +20,14 @@ _NOISE = 1.0  # log odds of a beat that is none
 _FLOOR = 0.03  # likelihood of a beat that says nothing
 #: What another phase costs, in log odds: thirty clear beats. A record is seldom cut, and music
 #: that plays round the beat for a while returns to it.
-_MOVED = 100.0
+_COST_OF_A_JUMP = 100.0
 _OTHER = 100.0  # what another period costs
 _LEFT_OUT, _STRETCH = 0.5, 8  # share met, over so many windows, that asks for another period
 _TRIED = 8  # periods that are followed through the whole song
-_FAR, _FINE = 0.04, 2e-4  # how far from the felt period a click is sought, and in what steps
+_MAX_SHARE_OFF, _FINE_STEP = (
+    0.04,
+    2e-4,
+)  # how far from the felt period a click is sought, and in what steps
 
 
 class Span(NamedTuple):
@@ -54,7 +57,7 @@ def find(beat: np.ndarray, one: np.ndarray, centre: float) -> Click:
     beat, one: (frames,) how likely a beat, and a one, falls at each.
     """
     seen = maximum_filter1d(odds(beat), 3).astype(np.float32)
-    step = max(_FINE, 0.1 * centre / len(beat))
+    step = max(_FINE_STEP, 0.1 * centre / len(beat))
     click, period = _best(seen, _likely(seen, centre, step))
     for finer in (step / 2, step / 4, step / 8):
         tried = [period * (1 - finer), period * (1 + finer), _bridged(click)]
@@ -102,7 +105,7 @@ def _likely(seen: np.ndarray, centre: float, step: float) -> list[float]:
     """The likeliest periods near one, each quarter of the file choosing its own phase."""
     rough = seen[: len(seen) // 2 * 2].reshape(-1, 2).max(axis=1)
     quarter = len(rough) / min(4, max(1, len(rough) // 400))
-    tried = centre * (1 + np.arange(-_FAR, _FAR + step / 2, step))
+    tried = centre * (1 + np.arange(-_MAX_SHARE_OFF, _MAX_SHARE_OFF + step / 2, step))
     worth = np.zeros(len(tried))
     for i, period in enumerate(tried / 2):
         k = np.arange(int(len(rough) / period))
@@ -160,7 +163,7 @@ def _path(seen: np.ndarray, periods: list[float]) -> Click:
         for i, cost in enumerate(best):
             come, value = np.arange(len(cost)), cost
             for j in range(len(best)):
-                reach = top[j] - (_MOVED if i == j else _OTHER)
+                reach = top[j] - (_COST_OF_A_JUMP if i == j else _OTHER)
                 code = crest[j] + 100000 * (j + 1)
                 come = np.where(reach > value, code, come)
                 value = np.maximum(value, reach)

@@ -19,7 +19,7 @@ FREEDOMS = (0.0, 3e-4, 1e-3, 3e-3, 8e-3, 2e-2)
 _ERRORS = (0.004, 0.008, 0.014, 0.022)  # seconds an observed beat lies off
 #: How much likelier (log) a freer tempo must be than a click, and than a stiffer one.
 _FREER = 6.0
-_FAR = 3.0  # errors beyond which an observation is doubted
+_MAX_ERRORS = 3.0  # errors beyond which an observation is doubted
 _OTHER_PERIOD = 0.05  # a break may change the period by this share
 
 
@@ -54,7 +54,7 @@ def smooth(
         )
         best = int(np.argmax(smoothed))
         off = np.abs(seen - times[:, best]) / (error[best] * spread)
-        weight = np.where(is_seen, np.minimum(1, _FAR / np.maximum(off, 1e-6)), 1)
+        weight = np.where(is_seen, np.minimum(1, _MAX_ERRORS / np.maximum(off, 1e-6)), 1)
     return Smoothed(times[:, best], float(freedom[best]), float(error[best]))
 
 

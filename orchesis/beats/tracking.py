@@ -9,7 +9,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-_STIFF = 60.0  # what a step unlike the local tempo costs: this times its log squared
+_COST_OF_UNSTEADINESS = 60.0  # what a step unlike the local tempo costs: this times its log squared
 
 
 def track(
@@ -30,7 +30,7 @@ def track(
         lo, hi = max(0, t - int(p * 1.35) - 1), t - int(p * 0.72)
         if hi <= lo or t < p * 0.72:
             continue
-        score = best[lo:hi] - _STIFF * np.log((t - np.arange(lo, hi)) / p) ** 2
+        score = best[lo:hi] - _COST_OF_UNSTEADINESS * np.log((t - np.arange(lo, hi)) / p) ** 2
         k = int(np.argmax(score))
         if score[k] > 0:
             best[t] += score[k]
@@ -42,7 +42,10 @@ def track(
     return np.array(beats[::-1])
 
 
-_CLEAR, _ROUND = 1.3, 4  # log odds, the mean over so many beats on either side, of clear beats
+_MIN_LOG_ODDS_OF_CLEAR, _ROUND = (
+    1.3,
+    4,
+)  # log odds, the mean over so many beats on either side, of clear beats
 
 
 def held(beats: np.ndarray, seen: np.ndarray) -> np.ndarray:
@@ -54,14 +57,14 @@ def held(beats: np.ndarray, seen: np.ndarray) -> np.ndarray:
     clearness = np.convolve(
         np.pad(seen[beats], _ROUND, mode="reflect"), np.ones(2 * _ROUND + 1), "valid"
     )
-    clear = clearness / (2 * _ROUND + 1) > _CLEAR
+    clear = clearness / (2 * _ROUND + 1) > _MIN_LOG_ODDS_OF_CLEAR
     if len(beats) < 3 * _ROUND or clear.all() or not clear.any():
         return beats
     edges = np.flatnonzero(np.diff(np.concatenate([[0], clear.astype(int), [0]])))
 
     def trimmed(edge: np.ndarray) -> tuple[int, int]:
         """A clear stretch begins and ends with a beat that is clear itself."""
-        clear = edge[0] + np.flatnonzero(seen[beats[edge[0] : edge[1]]] > _CLEAR)
+        clear = edge[0] + np.flatnonzero(seen[beats[edge[0] : edge[1]]] > _MIN_LOG_ODDS_OF_CLEAR)
         return (int(clear[0]), int(clear[-1]) + 1) if len(clear) else (0, 0)
 
     runs = [(a, b) for a, b in map(trimmed, edges.reshape(-1, 2)) if b - a >= _ROUND]

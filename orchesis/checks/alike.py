@@ -19,8 +19,8 @@ from orchesis.score.difference import Difference
 from orchesis.score.stroke import CARRIED
 
 _Place = tuple[int, int]
-_LIKE = 0.6  # least share of the other strokes that two bars have in common
-_MOST = 32  # changes; more is another bar, not a correction
+_MIN_SHARE_IN_COMMON = 0.6  # least share of the other strokes that two bars have in common
+_MAX_CHANGES = 32  # changes; more is another bar, not a correction
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ def offer(old: Score, new: Score, ids: Iterable[str]) -> Offer | None:
     pairs = [(old.strokes.get(k), new.strokes.get(k)) for k in ids]
     pairs = [pair for pair in pairs if _differs(*pair)]
     bars = {s.bar for pair in pairs for s in pair if s is not None}
-    if len(bars) != 1 or not 0 < len(pairs) <= _MOST:
+    if len(bars) != 1 or not 0 < len(pairs) <= _MAX_CHANGES:
         return None
     [bar] = bars
     changes = [{"was": _told(was), "now": _told(now)} for was, now in pairs]
@@ -60,7 +60,7 @@ def offer(old: Score, new: Score, ids: Iterable[str]) -> Offer | None:
             shared = len(untouched & _spots(strokes).keys())
             every = len(untouched) + _beside(strokes, touched) - shared
             like = shared / every if every else 0.0
-            if like >= _LIKE and all(_fits(strokes, was, now) for was, now in pairs):
+            if like >= _MIN_SHARE_IN_COMMON and all(_fits(strokes, was, now) for was, now in pairs):
                 fitting.append((-like, other))
     if not fitting:
         return None

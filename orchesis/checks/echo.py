@@ -21,17 +21,17 @@ from orchesis.feel import db_of, lateness
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.kit import MAIN_WAY
 
-_SHORTEST, _LONGEST = 0.09, 0.9  # seconds of a delay
-_SOFT = 6.0  # dB below the full strokes of its drum, to be a repeat
-_NEAR = 0.012  # seconds round a delay within which a stroke may be its repeat
-_FEWEST = 8  # repeats
-_COVERS = 0.7  # least share of the loud strokes that have theirs
-_TIGHT = 0.0045  # seconds of spread that a delay has when measured
+_MIN_DELAY_S, _MAX_DELAY_S = 0.09, 0.9  # seconds of a delay
+_MIN_DB_BELOW = 6.0  # dB below the full strokes of its drum, to be a repeat
+_REPEAT_WINDOW_S = 0.012  # seconds round a delay within which a stroke may be its repeat
+_MIN_REPEATS = 8  # repeats
+_MIN_SHARE_REPEATED = 0.7  # least share of the loud strokes that have theirs
+_DELAY_SPREAD_S = 0.0045  # seconds of spread that a delay has when measured
 _LEVELS = 2.6  # dB of spread
-_SURE = 2.7  # how many standard errors the correlations must be above none
+_MIN_STANDARD_ERRORS = 2.7  # how many standard errors the correlations must be above none
 _HALF_SURE = 1.2
 _OFF_GRID = 0.014  # seconds off every place, by which a delay gives itself away
-_MASKED = 0.045  # seconds round a full stroke in which its drum's repeat is not heard
+_MASKED_S = 0.045  # seconds round a full stroke in which its drum's repeat is not heard
 
 
 @dataclass(frozen=True)
@@ -70,16 +70,16 @@ def echoes(score: Score) -> list[Echo]:
 
 def _of(score: Score, part: str, strokes: Sequence[Stroke]) -> Echo | None:
     level = np.array([db_of(s.loudness) for s in strokes])
-    if len(strokes) < 2 * _FEWEST:
+    if len(strokes) < 2 * _MIN_REPEATS:
         return None
     full = float(np.percentile(level, 90))
-    loud = [i for i in range(len(strokes)) if level[i] > full - _SOFT]
-    soft = [i for i in range(len(strokes)) if level[i] <= full - _SOFT]
-    if len(soft) < _FEWEST or len(loud) < _FEWEST:
+    loud = [i for i in range(len(strokes)) if level[i] > full - _MIN_DB_BELOW]
+    soft = [i for i in range(len(strokes)) if level[i] <= full - _MIN_DB_BELOW]
+    if len(soft) < _MIN_REPEATS or len(loud) < _MIN_REPEATS:
         return None
     times = np.array([s.time for s in strokes])
     lags = (times[soft][None, :] - times[loud][:, None]).ravel()
-    lags = lags[(lags > _SHORTEST) & (lags < _LONGEST)]
+    lags = lags[(lags > _MIN_DELAY_S) & (lags < _MAX_DELAY_S)]
     for delay in _likely(lags):
         echo = _judged(score, part, strokes, times, level, loud, soft, delay)
         if echo is not None:
@@ -89,14 +89,14 @@ def _of(score: Score, part: str, strokes: Sequence[Stroke]) -> Echo | None:
 
 def _likely(lags: np.ndarray) -> list[float]:
     """Delays (seconds) at which most soft strokes follow a loud one, the likeliest first."""
-    if len(lags) < _FEWEST:
+    if len(lags) < _MIN_REPEATS:
         return []
-    grid = np.arange(_SHORTEST, _LONGEST, 0.001)
+    grid = np.arange(_MIN_DELAY_S, _MAX_DELAY_S, 0.001)
     heap = np.exp(-0.5 * ((grid[:, None] - lags[None]) / 0.003) ** 2).sum(axis=1)
     delays: list[float] = []
     for _ in range(4):
         k = int(np.argmax(heap))
-        if heap[k] < 0.5 * _FEWEST:
+        if heap[k] < 0.5 * _MIN_REPEATS:
             break
         delays.append(float(grid[k]))
         heap[max(0, k - 25) : k + 26] = 0
@@ -118,23 +118,27 @@ def _judged(
     loud_times, soft_times = times[list(loud)], times[list(soft)]
     for i in loud:
         at = times[i] + delay
-        if at > times[-1] or np.abs(loud_times - at).min() < _MASKED:
+        if at > times[-1] or np.abs(loud_times - at).min() < _MASKED_S:
             continue
         could += 1
         k = int(np.abs(soft_times - at).argmin())
-        if abs(soft_times[k] - at) < _NEAR:
+        if abs(soft_times[k] - at) < _REPEAT_WINDOW_S:
             pairs.append((i, soft[k]))
-    if len(pairs) < _FEWEST or len(pairs) < _COVERS * could:
+    if len(pairs) < _MIN_REPEATS or len(pairs) < _MIN_SHARE_REPEATED * could:
         return None
     a, b = (np.array([p[k] for p in pairs]) for k in (0, 1))
     lag, below = times[b] - times[a], level[a] - level[b]
-    if _spread(lag) > _TIGHT or _spread(below) > _LEVELS or np.median(below) < _SOFT:
+    if (
+        _spread(lag) > _DELAY_SPREAD_S
+        or _spread(below) > _LEVELS
+        or np.median(below) < _MIN_DB_BELOW
+    ):
         return None
     source_late, repeat_late, off_grid = _lateness(score, strokes, pairs)
     sure = _moves_with(source_late, repeat_late) + _moves_with(level[a], level[b])
     sure *= max(len(pairs) - 3, 1) ** 0.5 / 2**0.5
     odd = off_grid > _OFF_GRID or _drifts(score, strokes, pairs)
-    if not (sure >= _SURE or (odd and sure >= _HALF_SURE)):
+    if not (sure >= _MIN_STANDARD_ERRORS or (odd and sure >= _HALF_SURE)):
         return None
     again = _again(times, level, [k for _, k in pairs], soft, delay)
     ids = tuple(strokes[k].id for k in dict.fromkeys([*(k for _, k in pairs), *again]))
@@ -209,6 +213,6 @@ def _again(
     echoed: list[int] = []
     for k in repeats:
         for m in soft:
-            if abs(times[m] - times[k] - delay) < _NEAR and level[m] < level[k] - 2:
+            if abs(times[m] - times[k] - delay) < _REPEAT_WINDOW_S and level[m] < level[k] - 2:
                 echoed.append(m)
     return echoed

@@ -16,7 +16,7 @@ from orchesis.score import Measured, Score, Stroke
 from orchesis.score.kit import MAIN_WAY
 
 _WITHIN = 0.06  # seconds within which another take plays the same stroke
-_FEWEST = 4  # bars that a sum is told from
+_MIN_BARS = 4  # bars that a sum is told from
 _BEFORE = 0.12  # beats by which a stroke may be early and still be of the bar
 _APART = 0.3  # share by which two takes must differ to be told
 
@@ -80,7 +80,7 @@ def tallies(score: Score, others: Sequence[Other]) -> list[Tally]:
     counts = []
     for (label, part, place), strokes in counted.items():
         bars = [b for b, x in labels.items() if x == label and place < score.meters[b - 1].beats]
-        if len(bars) < _FEWEST:
+        if len(bars) < _MIN_BARS:
             continue
         late = float(
             np.median(

@@ -28,8 +28,8 @@ _SECONDS = 6.0  # that a practised person needs for an answer
 #: Strokes of a sound that is asked about, and what its answer settles at least; the chance that a
 #: sound is called wrongly which has a rival, and that a tom is another one than was heard.
 _OF_SOUND, _WORTH, _CHANCE_OR, _CHANCE_TOM, _SURELY = 3, 1.5, 0.5, 0.35, 0.7
-_RECURS = 3  # bars of the same music in which what is perhaps a stroke is asked about
-_SAME = 0.05  # seconds within which a written stroke of the part stands for it
+_MIN_BARS_TO_ASK = 3  # bars of the same music in which what is perhaps a stroke is asked about
+_SAME_STROKE_S = 0.05  # seconds within which a written stroke of the part stands for it
 _HAVE, _FEWEST = 0.85, 6  # share of the bars, and least number, that make a gap doubtful
 
 
@@ -231,7 +231,7 @@ def _perhaps(
         bar, place = nearest_place(score, p.time)
         is_written = any(
             s.part == p.part
-            and (s.place == place or (s.time is not None and abs(s.time - p.time) < _SAME))
+            and (s.place == place or (s.time is not None and abs(s.time - p.time) < _SAME_STROKE_S))
             for s in score.strokes_of(bar)
         )
         if score.strokes_of(bar) and not is_written and bar not in score.confirmed:
@@ -252,7 +252,7 @@ def _perhaps(
             perhaps=tuple(p.id for _, p in candidates),
         )
         for (label, part, place), candidates in groups.items()
-        if len(candidates) >= _RECURS
+        if len(candidates) >= _MIN_BARS_TO_ASK
     ]
 
 

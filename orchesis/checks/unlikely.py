@@ -54,7 +54,7 @@ def third_hand(score: Score) -> list[Doubt]:
 
 
 Spectra = Callable[[list[tuple[float, float]]], float | None]
-_UNLIKE = 0.4  # likeness of the spectra below which a repeat is no repeat
+_MAX_LIKENESS_OF_A_PLAYED_REPEAT = 0.4  # likeness of the spectra below which a repeat is no repeat
 
 
 def echo_doubts(score: Score, spectra: Spectra | None = None) -> list[Doubt]:
@@ -72,7 +72,7 @@ def echo_doubts(score: Score, spectra: Spectra | None = None) -> list[Doubt]:
             like = spectra(
                 [(score.strokes[a].time or 0.0, score.strokes[b].time or 0.0) for a, b in e.pairs]
             )
-            if like is not None and like < _UNLIKE:
+            if like is not None and like < _MAX_LIKENESS_OF_A_PLAYED_REPEAT:
                 continue
         if certain:
             first = min(certain, key=lambda s: (s.bar, s.place))

@@ -31,8 +31,8 @@ from orchesis.score import (
 
 #: What speaks for a beat being the 1 where it is struck: kicks and crashes do, backbeats don't.
 _ON_ONE = {"kick": 1.0, "crash": 2.5, "crash_2": 2.5, "china": 1.5, "snare": -1.2, "clap": -1.2}
-_NEAR = 0.12  # of a beat
-_MOVED = 0.125  # beats between a stroke's measured and its written place that a person made
+_NEAR_BEATS = 0.12  # of a beat
+_MOVED_BEATS = 0.125  # beats between a stroke's measured and its written place that a person made
 _HALF_WAY = 0.05  # seconds by which two bars may be equally near
 _CUE_GRID = 24  # parts of a beat: 16ths, triplets and their halves
 
@@ -149,7 +149,7 @@ def likeliest_one(score: Score, times: list[float], beats: int) -> int:
             continue
         place = float(np.interp(s.time, grid, np.arange(len(grid))))
         k = round(place)
-        if abs(place - k) < _NEAR:
+        if abs(place - k) < _NEAR_BEATS:
             weight[k] += _ON_ONE[s.part]
     sums = [float(weight[p::beats].mean()) for p in range(beats)]
     # Beats that lie evenly round a backbeat can't be told apart by it: the first is kept.
@@ -210,7 +210,7 @@ def _moment(score: Score, s: Stroke) -> float:
     written = score.seconds(s.bar, s.place)
     if s.time is None:
         return written
-    is_moved = abs(score.pulse.beat(s.time) - float(score.beat_of(s.bar, s.place))) > _MOVED
+    is_moved = abs(score.pulse.beat(s.time) - float(score.beat_of(s.bar, s.place))) > _MOVED_BEATS
     return written if is_moved and s.placed_by == "person" else s.time
 
 

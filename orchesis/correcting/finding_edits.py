@@ -18,7 +18,7 @@ from orchesis.score.edit import Reason as ShortText
 from orchesis.score.song import Score
 from orchesis.score.verdict import CoreSpot, FillVerdict, GrooveVerdict, of_music
 
-_LONGEST = 16  # bars of a fill
+_MAX_BARS_OF_A_FILL = 16  # bars of a fill
 
 
 class _OfFill(Edit):
@@ -34,8 +34,8 @@ class _OfFill(Edit):
         must_hold(score, self.bar, self.place)
         if not self.bar <= self.last_bar <= score.bar_count:
             raise BadEdit(f"The bars {self.bar} to {self.last_bar} are not all in the song.")
-        if self.last_bar - self.bar >= _LONGEST:
-            raise BadEdit(f"A fill has {_LONGEST} bars at the most; say where it ends.")
+        if self.last_bar - self.bar >= _MAX_BARS_OF_A_FILL:
+            raise BadEdit(f"A fill has {_MAX_BARS_OF_A_FILL} bars at the most; say where it ends.")
         if not 0 < self.end <= score.meters[self.last_bar - 1].beats:
             raise BadEdit(f"The fill must end within bar {self.last_bar}.")
         seconds = score.pulse.seconds

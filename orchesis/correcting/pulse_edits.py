@@ -24,11 +24,13 @@ from orchesis.score.edit import Bar, Beat, Edit, Seconds, must_have_bar
 
 _FASTEST, _SLOWEST = 320.0, 25.0
 _FEWEST_TAPS, _MOST_TAPS = 8, 5000
-_OUTSIDE = 10.0  # seconds before and behind the song in which a tap may still fall
-_SHORTEST = 0.12  # seconds of a beat
-_FURTHEST = 5.0  # seconds that a beat may be dragged
+_OUTSIDE_SONG_S = 10.0  # seconds before and behind the song in which a tap may still fall
+_MIN_BEAT_S = 0.12  # seconds of a beat
+_MAX_DRAG_S = 5.0  # seconds that a beat may be dragged
 _NEIGHBOURS = 3  # beats on either side that follow a dragged one
-_LIKE = 0.12  # share by which tapped and heard periods may differ and still be the same
+_MAX_PERIOD_CHANGE = (
+    0.12  # share by which tapped and heard periods may differ and still be the same
+)
 _RATIOS = {"3/2": 1.5, "2/3": 2 / 3, "2": 2.0, "1/2": 0.5, "4/3": 4 / 3, "3/4": 0.75}
 
 
@@ -245,7 +247,7 @@ class InsertBeat(_OfBeat):
     def apply(self, score: Score) -> Score:
         bar, beat = self.bar, self.beat
         grid, at = self._grid(score)
-        if grid.times[at + 1] - grid.times[at] < 2 * _SHORTEST:
+        if grid.times[at + 1] - grid.times[at] < 2 * _MIN_BEAT_S:
             raise BadEdit(f"Beat {beat} of bar {bar} is too short to hold another beat.")
         grid.times.insert(at + 1, (grid.times[at] + grid.times[at + 1]) / 2)
         return laid(score, _rest_to_lock(grid, score, bar, +1))
@@ -278,14 +280,14 @@ class DragBeat(_OfBeat):
     def apply(self, score: Score) -> Score:
         grid, at = self._grid(score)
         by = self.seconds - grid.times[at]
-        if abs(by) > _FURTHEST:
-            raise BadEdit(f"A beat can be drawn by {_FURTHEST:.0f} seconds at the most.")
+        if abs(by) > _MAX_DRAG_S:
+            raise BadEdit(f"A beat can be drawn by {_MAX_DRAG_S:.0f} seconds at the most.")
         moved = list(grid.times)
         for k in range(-_NEIGHBOURS, _NEIGHBOURS + 1):
             i = at + k
             if 0 <= i < len(moved) and not _time_locked(grid, moved[i]):
                 moved[i] += by * (1 - abs(k) / (_NEIGHBOURS + 1))
-        if any(b - a < _SHORTEST for a, b in pairwise(moved)):
+        if any(b - a < _MIN_BEAT_S for a, b in pairwise(moved)):
             raise BadEdit("The beat can't be drawn past its neighbours.")
         grid.times = moved
         return laid(score, grid)
@@ -307,7 +309,7 @@ class Tap(Edit):
         if not _FEWEST_TAPS <= len(times) <= _MOST_TAPS:
             raise BadEdit(f"Tap {_FEWEST_TAPS} to {_MOST_TAPS} beats; these are {len(times)}.")
         last = max(score.pulse.times[-1], score.sounding[1] if score.sounding else 0.0)
-        if times[0] < -_OUTSIDE or times[-1] > last + _OUTSIDE:
+        if times[0] < -_OUTSIDE_SONG_S or times[-1] > last + _OUTSIDE_SONG_S:
             raise BadEdit(f"A tap lies outside of the song, which ends at {last:.0f} s.")
         gaps = np.diff(times)
         if gaps.min() < 0.18 or gaps.max() > 2.5 or gaps.max() > 1.9 * gaps.min():
@@ -319,7 +321,7 @@ class Tap(Edit):
         old = np.array(score.pulse.times)
         near = old[(old > times[0] - 3 * period) & (old < times[-1] + 3 * period)]
         usual = float(np.median(np.diff(near))) if len(near) > 2 else float(np.median(np.diff(old)))
-        if abs(period / usual - 1) < _LIKE:
+        if abs(period / usual - 1) < _MAX_PERIOD_CHANGE:
             before, after = old[old < times[0] - 0.6 * period], old[old > times[-1] + 0.6 * period]
             grid = Grid.of(score)
             grid.times = np.concatenate([before, times, after]).tolist()

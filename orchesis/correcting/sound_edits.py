@@ -21,7 +21,7 @@ from orchesis.score.stroke import MOST_SOUNDS, class_of
 #: Share of the strokes of a sound that a person named which are right (simulated on the tuning
 #: beds).
 NAMED = 0.95
-_SAME = 0.03  # seconds within which strokes of two parts were heard as one moment
+_SAME_MOMENT_S = 0.03  # seconds within which strokes of two parts were heard as one moment
 _MOST_AT_ONCE = 5000
 
 SoundNumber = Annotated[int, Field(ge=1, le=MOST_SOUNDS)]
@@ -143,7 +143,7 @@ def _beside(
 ) -> tuple[int, Fraction] | None:
     """The place of the stroke nearest to a moment, if they are one."""
     k = bisect_left(times, moment)
-    near = [x for x in there[max(0, k - 1) : k + 1] if abs(x[0] - moment) < _SAME]
+    near = [x for x in there[max(0, k - 1) : k + 1] if abs(x[0] - moment) < _SAME_MOMENT_S]
     return min(near, key=lambda x: abs(x[0] - moment))[1:] if near else None
 
 

@@ -37,11 +37,11 @@ from orchesis.score.swing import swung
 _PAIRS = 12  # that a swing is claimed from
 _LEAST_SWING = 0.03
 _LOOSEST = 0.06  # spread of the pairs beyond which nothing swings
-_FEWEST = 4  # strokes that one place's lateness is taken from
-_FEW = 8  # strokes that a placement is told from
-_SPREAD = 1.4826  # median absolute deviation -> standard deviation of a normal
-_ERROR = 1.96 * 1.253  # of a median, in standard deviations over the root of n
-_FAR = 0.16  # beats; a stroke farther off was written elsewhere than it was meant
+_MIN_STROKES_OF_A_PLACE = 4  # strokes that one place's lateness is taken from
+_MIN_STROKES_OF_A_PLACEMENT = 8  # strokes that a placement is told from
+_MAD_TO_SD = 1.4826  # median absolute deviation -> standard deviation of a normal
+_ERROR_OF_MEDIAN = 1.96 * 1.253  # of a median, in standard deviations over the root of n
+_MAX_BEATS_OFF = 0.16  # beats; a stroke farther off was written elsewhere than it was meant
 _POWER = 2.0  # amplitude as loudness to this power (orchesis/hearing/hits.py, sounding)
 
 
@@ -53,11 +53,11 @@ def db_of(loudness: float) -> float:
 def _median(values: Sequence[float]) -> tuple[float, float]:
     """(median, spread as a standard deviation, by the median deviation)."""
     middle = median(values)
-    return middle, _SPREAD * median([abs(x - middle) for x in values])
+    return middle, _MAD_TO_SD * median([abs(x - middle) for x in values])
 
 
 def _off_by(spread: float, count: int) -> float:
-    return _ERROR * max(spread, 0.5) / count**0.5
+    return _ERROR_OF_MEDIAN * max(spread, 0.5) / count**0.5
 
 
 def read(score: Score) -> list[Feel]:
@@ -131,7 +131,7 @@ def _feel(facts: _Known, section: str, first: int, bars: int, strokes: Sequence[
     for s in strokes:
         beat = min(starts[s.bar - 1] + int(s.place), len(times) - 2)
         off = lateness(score, s, swing)
-        if abs(off) < _FAR * (times[beat + 1] - times[beat]):
+        if abs(off) < _MAX_BEATS_OFF * (times[beat + 1] - times[beat]):
             late.append((s, 1000 * off))
     placement = _placements(score, [(s, ms) for s, ms in late if s.id not in facts.in_fill])
     together = _together(strokes)
@@ -194,7 +194,7 @@ def _swings(score: Score, strokes: Sequence[_Heard]) -> list[Swing]:
 
 def _swing(level: str, who: str, ratios: Sequence[float]) -> Swing:
     ratio, deviation = _median(ratios)
-    spread = deviation / _SPREAD
+    spread = deviation / _MAD_TO_SD
     sure = ratio - 0.5 > max(_LEAST_SWING, 2.5 * 1.253 * deviation / len(ratios) ** 0.5)
     return Swing(
         level,
@@ -272,7 +272,7 @@ def _placements(score: Score, late: Sequence[tuple[_Heard, float]]) -> list[Plac
             if voice != "ghosts"
             else [ms for _, ms in strokes_of_voice]
         )
-        if len(firm) < _FEW:
+        if len(firm) < _MIN_STROKES_OF_A_PLACEMENT:
             continue
         middle, spread = _median(firm)
         places: dict[Fraction, list[float]] = defaultdict(list)
@@ -313,7 +313,7 @@ def _together(strokes: Iterable[_Heard]) -> list[Together]:
             gaps[b, a].append(1000 * (together[b] - together[a]))
     points = []
     for (a, b), values in gaps.items():
-        if len(values) >= _FEW:
+        if len(values) >= _MIN_STROKES_OF_A_PLACEMENT:
             middle, spread = _median(values)
             off = _off_by(spread, len(values))
             points.append(Together(a, b, round(middle, 1), round(off, 1), len(values)))
@@ -331,9 +331,9 @@ def _looseness(late: Sequence[tuple[_Heard, float]]) -> dict[str, float]:
             middle = median(values)
             rest[limb] += [v - middle for v in values]
     return {
-        limb: round(_SPREAD * median([abs(x) for x in v]), 1)
+        limb: round(_MAD_TO_SD * median([abs(x) for x in v]), 1)
         for limb, v in sorted(rest.items())
-        if len(v) >= _FEW
+        if len(v) >= _MIN_STROKES_OF_A_PLACEMENT
     }
 
 
@@ -385,13 +385,13 @@ def _hand(strokes: Sequence[_Heard]) -> tuple[list[PlaceLevel], float | None]:
     Places at which a drum sounds too are left out: it hides how loud the hand was.
     """
     time = [s for s in strokes if s.voice == "time hand"]
-    if len(time) < _FEW:
+    if len(time) < _MIN_STROKES_OF_A_PLACEMENT:
         return [], None
     masked = {(s.bar, s.place) for s in strokes if s.voice in ("backbeat", "toms")}
     parts = [s.part for s in time]
     usual = max(set(parts), key=parts.count)
     hand_strokes = [s for s in time if s.part == usual and (s.bar, s.place) not in masked]
-    if len(hand_strokes) < _FEW:
+    if len(hand_strokes) < _MIN_STROKES_OF_A_PLACEMENT:
         return [], None
     zero = median([s.db for s in hand_strokes])
     places: dict[Fraction, list[float]] = defaultdict(list)
@@ -400,7 +400,11 @@ def _hand(strokes: Sequence[_Heard]) -> tuple[list[PlaceLevel], float | None]:
     kept = {p: v for p, v in sorted(places.items()) if len(v) >= 3}
     middle = {p: median(v) for p, v in kept.items()}
     rest = [x - middle[p] for p, v in kept.items() for x in v]
-    even = round(_SPREAD * median([abs(x) for x in rest]), 1) if len(rest) >= _FEW else None
+    even = (
+        round(_MAD_TO_SD * median([abs(x) for x in rest]), 1)
+        if len(rest) >= _MIN_STROKES_OF_A_PLACEMENT
+        else None
+    )
     return [PlaceLevel(str(p), round(middle[p], 1), len(v)) for p, v in kept.items()], even
 
 
@@ -462,7 +466,7 @@ def shifts(score: Score) -> Callable[[Stroke], float]:
             by_voice[voice_of(s)].append(off)
 
     def usual(late: list[float]) -> float | None:
-        return median(late) if len(late) >= _FEWEST else None
+        return median(late) if len(late) >= _MIN_STROKES_OF_A_PLACE else None
 
     places = {k: usual(v) for k, v in by_place.items()}
     voices = {k: usual(v) for k, v in by_voice.items()}

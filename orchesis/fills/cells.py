@@ -21,12 +21,12 @@ import numpy as np
 from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.fill import Cell, Span
 
-_LONGEST = 12  # strokes of a cell
-_FEWEST = 4  # moments that are worth reading
-_BROKEN = 0.6  # share of a second turn that is enough where the fill ends
-_DEAR = 0.26  # strokes of cover that one stroke more of the cell must bring
-_SHORTEST = 6  # moments that a cell covers at least
-_ACCENTS = 3  # that a figure of accents is read from
+_MAX_STROKES = 12  # strokes of a cell
+_MIN_MOMENTS = 4  # moments that are worth reading
+_MIN_SHARE_OF_LAST_TURN = 0.6  # share of a second turn that is enough where the fill ends
+_COVER_OF_ONE_STROKE = 0.26  # strokes of cover that one stroke more of the cell must bring
+_MIN_MOMENTS_OF_A_CELL = 6  # moments that a cell covers at least
+_MIN_ACCENTS = 3  # that a figure of accents is read from
 COVER = 0.55  # least share of a row that a cell covers
 
 #: Name of a note value by its length in quarters.
@@ -167,7 +167,7 @@ def _told(cells_of_row: Sequence[Cell], row: Sequence[Moment]) -> float:
 
 def read_row(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
     """The cells of a row of moments that ends before a position (beats through the song)."""
-    if len(row) < _FEWEST:
+    if len(row) < _MIN_MOMENTS:
         return []
     division = grids(score, row)
     # Distances are only ever compared: in whole parts of a beat, for fractions are slow.
@@ -190,11 +190,11 @@ def read_row(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
             order and np.array_equal(numbered, by_parts)
         ):
             continue
-        for n in range(2, min(_LONGEST, len(row) - 1) + 1):
+        for n in range(2, min(_MAX_STROKES, len(row) - 1) + 1):
             start, cover = _run(numbered, numbered_gaps, n)
             if not _is_cell(words, gaps, start, cover, n, len(row), by):
                 continue
-            value = cover - _DEAR * n - 0.1 * order
+            value = cover - _COVER_OF_ONE_STROKE * n - 0.1 * order
             if best is None or value > best[0]:
                 best = (value, start, n, by)
     if best is None:
@@ -202,7 +202,7 @@ def read_row(score: Score, row: Sequence[Moment], end: Fraction) -> list[Cell]:
     _, start, n, by = best
     words = by_alphabet[by]
     cover = _cover(words, gaps, start, n)
-    if cover < _SHORTEST or (cover < COVER * len(row) and cover < 3 * n):
+    if cover < _MIN_MOMENTS_OF_A_CELL or (cover < COVER * len(row) and cover < 3 * n):
         return []
     cell = _cell(score, row[start : start + cover], division[start : start + cover], n, by)
     before = read_row(score, row[:start], row[start].at)
@@ -263,7 +263,7 @@ def _is_cell(
 ) -> bool:
     repeated = cover - n
     whole = start + cover == size and cover >= 0.85 * size
-    if repeated < n and not (whole and repeated >= ceil(_BROKEN * n)):
+    if repeated < n and not (whole and repeated >= ceil(_MIN_SHARE_OF_LAST_TURN * n)):
         return False
     figure = list(words[start : start + n])
     lengths = gaps[start : start + n]
@@ -272,7 +272,7 @@ def _is_cell(
         return uneven
     if by == "accents":  # a stray accent or two make no figure of what lies between them
         struck = list(words[start : start + cover]).count("accent")
-        if repeated < n or struck < _ACCENTS:
+        if repeated < n or struck < _MIN_ACCENTS:
             return False
     if len(set(figure)) == 1 and not uneven:
         return False

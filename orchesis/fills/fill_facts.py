@@ -15,8 +15,8 @@ from orchesis.score.bar import of_score
 from orchesis.score.fill import Entry, Fill, Resolution, Span
 from orchesis.score.kit import MAIN_WAY
 
-_NEAR = 0.6  # share of the strokes that two fills have in common to be nearly the same
-_FEWEST = 3  # strokes of a fill that can be like another
+_MIN_LIKENESS = 0.6  # share of the strokes that two fills have in common to be nearly the same
+_MIN_STROKES = 3  # strokes of a fill that can be like another
 _LATE = Fraction(1, 4)  # beats behind the end within which a fill resolves
 
 
@@ -153,11 +153,11 @@ def _shape(score: Score, span: Span) -> _Shape:
 
 
 def _likeness(a: _Shape, b: _Shape) -> str:
-    if min(len(a[1]), len(b[1])) < _FEWEST:
+    if min(len(a[1]), len(b[1])) < _MIN_STROKES:
         return ""
     if a[0] == b[0]:
         return "same"
     if a[1] == b[1]:
         return "rhythm"
     share = len(a[0] & b[0]) / len(a[0] | b[0])
-    return "near" if share >= _NEAR else ""
+    return "near" if share >= _MIN_LIKENESS else ""

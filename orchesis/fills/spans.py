@@ -19,16 +19,21 @@ from orchesis.score.bar import Bar, of_bar, of_bars, of_score
 from orchesis.score.fill import Span
 from orchesis.score.kit import MAIN_WAY
 
-_SOFT = 0.42  # ghosts louder than this may be plain strokes of a fill
-_USUAL = 0.4  # share of the bars from which on a stroke belongs to the groove
-_KEEPS = 0.6  # share of the bars in which the time hand plays there: it is missed
-_FEWEST, _STRONG = 2.0, 3.0  # drum strokes beyond the groove, and all that speaks for a fill
-_LONGEST = 4  # bars; more is another part of the song
-_MOSTLY = 0.5  # share of a section beyond which fills are its part
-_FEW_BARS = 3  # music of fewer bars is weighed against the whole song
-_GAP = 2  # units without a new stroke that a fill may hold
-_DENSE = 3.0  # new strokes within a beat that fill while the time goes on
-_SELDOM = 0.2  # share of the bars that have a time hand in a part that is played on the drums
+_MAX_LOUDNESS_OF_A_GHOST = 0.42  # ghosts louder than this may be plain strokes of a fill
+_MIN_SHARE_OF_GROOVE = 0.4  # share of the bars from which on a stroke belongs to the groove
+_MIN_SHARE_OF_TIME = 0.6  # share of the bars in which the time hand plays there: it is missed
+_MIN_NEW_STROKES, _MIN_STRENGTH = (
+    2.0,
+    3.0,
+)  # drum strokes beyond the groove, and all that speaks for a fill
+_MAX_BARS = 4  # bars; more is another part of the song
+_MAX_SHARE_OF_FILLS = 0.5  # share of a section beyond which fills are its part
+_MIN_BARS_OF_A_MUSIC = 3  # music of fewer bars is weighed against the whole song
+_MAX_GAP_UNITS = 2  # units without a new stroke that a fill may hold
+_DENSE_STROKES_A_BEAT = 3.0  # new strokes within a beat that fill while the time goes on
+_MAX_SHARE_OF_TIME_HAND = (
+    0.2  # share of the bars that have a time hand in a part that is played on the drums
+)
 
 
 def _on_drums(stroke: Stroke) -> bool:
@@ -36,7 +41,7 @@ def _on_drums(stroke: Stroke) -> bool:
     return (
         kit_part.family == "drum"
         and kit_part.role in ("backbeat", "hand")
-        and (stroke.dynamic != "ghost" or stroke.loudness > _SOFT)
+        and (stroke.dynamic != "ghost" or stroke.loudness > _MAX_LOUDNESS_OF_A_GHOST)
     )
 
 
@@ -112,7 +117,7 @@ def _usuals(score: Score, by_bar: Mapping[int, Bar]) -> dict[int, _Usual]:
     usuals: dict[int, _Usual] = {}
     for (_, meter), bars in groups.items():
         bars_of_label = [b for b in bars if by_bar.get(b)]
-        if len(bars_of_label) < _FEW_BARS:
+        if len(bars_of_label) < _MIN_BARS_OF_A_MUSIC:
             bars_of_label = [
                 b for b in by_bar if b <= score.bar_count and score.meters[b - 1] == meter
             ]
@@ -164,7 +169,7 @@ def _found(score: Score) -> tuple[Span, ...]:
         ]
         bars = range(section.first_bar, min(section.last_bar, score.bar_count) + 1)
         timed = sum(bool(_time_units(by_bar[b], 2)) for b in bars if by_bar.get(b))
-        on_drums = timed <= _SELDOM * sum(bool(by_bar.get(b)) for b in bars)
+        on_drums = timed <= _MAX_SHARE_OF_TIME_HAND * sum(bool(by_bar.get(b)) for b in bars)
         fresh: list[Span] = []
         for run in _runs(units):
             first = _beginning(score, by_bar, usuals, [units[i] for i in run])
@@ -178,7 +183,7 @@ def _found(score: Score) -> tuple[Span, ...]:
         )
         whole = score.bar_beats()[min(section.last_bar, score.bar_count)]
         whole -= score.bar_beats()[section.first_bar - 1]
-        if section.bars < _LONGEST or filled <= _MOSTLY * whole:
+        if section.bars < _MAX_BARS or filled <= _MAX_SHARE_OF_FILLS * whole:
             spans += fresh  # else it is the part itself that is played on the drums
     return tuple(spans)
 
@@ -202,9 +207,12 @@ def _weighed(
     size = count * beats
     new, keeps = [0.0] * size, _kept_units(strokes, count)
     for k, spot, counts in _drum_strokes(strokes, count):
-        if k < size and usual.drums.get(spot, 0.0) < _USUAL:
+        if k < size and usual.drums.get(spot, 0.0) < _MIN_SHARE_OF_GROOVE:
             new[k] += counts
-    return [(new[k], usual.time.get(k, 0.0) >= _KEEPS and k not in keeps) for k in range(size)]
+    return [
+        (new[k], usual.time.get(k, 0.0) >= _MIN_SHARE_OF_TIME and k not in keeps)
+        for k in range(size)
+    ]
 
 
 def _runs(units: Sequence[_Unit]) -> list[list[int]]:
@@ -219,7 +227,7 @@ def _runs(units: Sequence[_Unit]) -> list[list[int]]:
         elif current:
             quiet += 1
             current.append(i)
-            if quiet > _GAP:
+            if quiet > _MAX_GAP_UNITS:
                 runs.append(current)
                 current, quiet = [], 0
     if current:
@@ -248,7 +256,10 @@ def _beginning(
         in_unit = [s for s in strokes if k * unit <= s.place < (k + 1) * unit]
         if k in timed or any(_on_drums(s) for s in in_unit):
             break
-        if any(KIT[s.part].is_crash for s in in_unit) and usual.time.get(k, 0.0) >= _KEEPS:
+        if (
+            any(KIT[s.part].is_crash for s in in_unit)
+            and usual.time.get(k, 0.0) >= _MIN_SHARE_OF_TIME
+        ):
             start = in_unit[0].place
     return start
 
@@ -275,8 +286,8 @@ def _judged(
     answered = any(KIT[s.part].is_crash and s.place == at for s in after)
     turn = reaches_end and (end_bar == last_bar or end_bar % 4 == 0)
     strength = new + 0.5 * missed + 1.0 * answered + 0.5 * turn
-    is_drum_part = len(run) * unit_of(score, bar) > _LONGEST * beats
-    if new < _FEWEST or strength < _STRONG or is_drum_part:
+    is_drum_part = len(run) * unit_of(score, bar) > _MAX_BARS * beats
+    if new < _MIN_NEW_STROKES or strength < _MIN_STRENGTH or is_drum_part:
         return None
     # It begins with its first new stroke, not with the silence before.
     place = first[1] * unit_of(score, bar)
@@ -294,7 +305,7 @@ def _rolls(
         if new and any(KIT[s.part].layer == "toms" for s in inside):
             return True
         beats[bar, int(k * unit)] += new  # type: ignore[assignment]
-    return not on_drums and max(beats.values()) >= _DENSE
+    return not on_drums and max(beats.values()) >= _DENSE_STROKES_A_BEAT
 
 
 def fill_bars(score: Score) -> list[tuple[int, int]]:

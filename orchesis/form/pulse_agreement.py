@@ -9,7 +9,7 @@ from statistics import median
 from orchesis.score import Meter, PulseMap, Score, Stroke
 from orchesis.score.bar import of_bar
 
-_NEAR = 0.035  # seconds from a beat within which a stroke lies on it
+_ON_THE_BEAT_S = 0.035  # seconds from a beat within which a stroke lies on it
 _OFF = 0.033  # seconds from which on a bar's strokes lie elsewhere, on the whole
 
 
@@ -50,7 +50,7 @@ def pulse_confidence(score: Score) -> list[float]:
 @of_bar
 def _confidence(strokes: Sequence[Stroke], pulse: PulseMap, first: int, meter: Meter) -> float:
     off = [x for is_on, x in _off(strokes, pulse, first) if is_on]
-    near = sum(x < _NEAR for x in off) / len(off) if off else 0.5
+    near = sum(x < _ON_THE_BEAT_S for x in off) / len(off) if off else 0.5
     struck = min(1.0, len(off) / max(1, meter.beats))
     calm = exp(-8 * max(_jump(pulse, beat) for beat in range(first, first + meter.beats)))
     return round(calm * (0.5 + (near - 0.5) * struck if off else 0.5), 2)

@@ -15,7 +15,7 @@ from orchesis.score import KIT, Score, Section, Stroke
 from orchesis.score.bar import Bar, of_bar, of_bars
 
 _USUAL_LENGTHS = (4, 8, 12, 16, 24, 32, 2)
-_LIKE = 0.7  # likeness below which a bar is told as unlike its twin's
+_MIN_LIKENESS_OF_TWINS = 0.7  # likeness below which a bar is told as unlike its twin's
 
 
 @dataclass(frozen=True)
@@ -117,7 +117,7 @@ def _facts(
         unlike=tuple(
             k
             for k, (x, y) in enumerate(zip(first_half, other, strict=False), 1)
-            if alike(x, y) < _LIKE
+            if alike(x, y) < _MIN_LIKENESS_OF_TWINS
         ),
         never=tuple(never(frozenset[str]().union(*parts), fills, crashes)),
         odd=section.bars % 4 != 0 and section.bars not in _USUAL_LENGTHS,

@@ -11,7 +11,7 @@ from orchesis.score import KIT, Score, Section, Stroke
 from orchesis.score.bar import of_bar
 
 _MIN_SHARE_OF_BOTH = 0.35  # share of the song that verse and chorus together must be
-_MOST = 6  # times that a verse or a chorus returns at most
+_MAX_RETURNS = 6  # times that a verse or a chorus returns at most
 _THIN, _BRIDGE = 0.5, 4  # share of the usual strokes of what is thin; bars of a bridge, at least
 
 
@@ -106,7 +106,7 @@ def _verse_and_chorus(
         power[s.label] = max(power.get(s.label, -1e9), strength)
         first.setdefault(s.label, n)
     played = {s.label for s in sections if density(s)}
-    repeated = [x for x in first if 1 < count[x] <= _MOST and x in played]
+    repeated = [x for x in first if 1 < count[x] <= _MAX_RETURNS and x in played]
     # A few bars that open and close the song are no chorus, however loud.
     longest = {x: max(s.bars for s in sections if s.label == x) for x in repeated}
     long = [x for x in repeated if longest[x] > 4] or repeated

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from pathvalidate import sanitize_filename
 
-_LONGEST = 120  # letters before the ending; the shortest limit is 255 bytes, letters take up to 4
+_MAX_LETTERS = (
+    120  # letters before the ending; the shortest limit is 255 bytes, letters take up to 4
+)
 _LONGEST_BYTES = 230
 
 
@@ -22,7 +24,7 @@ def file_name(*parts: str, ending: str) -> str:
     """
     names = [" ".join(p.split()).rstrip(". ") for p in parts]
     whole = " - ".join(p for p in names if p) or "Untitled"
-    clean = sanitize_filename(whole[:_LONGEST], replacement_text="_", platform="universal")
+    clean = sanitize_filename(whole[:_MAX_LETTERS], replacement_text="_", platform="universal")
     while len(clean.encode()) > _LONGEST_BYTES:
         clean = clean[:-1]
     return f"{clean.strip('. ') or 'Untitled'}{ending}"

@@ -22,7 +22,7 @@ from orchesis.score.stroke import class_of
 from orchesis.score.untrusted import printable
 
 _CHANNEL = 9
-_NEAR = Fraction(1, 40)  # beats within which a note lies on a grid
+_ON_GRID_BEATS = Fraction(1, 40)  # beats within which a note lies on a grid
 _GRIDS = (1, 2, 3, 4, 6, 8, 12, 16, 24, 5, 7, 48)
 _GRACE = 0.06  # seconds before a stroke within which softer ones are its graces
 _SOFTER = 0.75  # share of its loudness below which they are
@@ -198,7 +198,7 @@ def _place(beats: Fraction) -> Fraction:
     """The nearest place of the coarsest grid that explains a position."""
     for grid in _GRIDS:
         near = Fraction(round(beats * grid), grid)
-        if abs(near - beats) <= min(_NEAR, Fraction(1, 3 * grid)):
+        if abs(near - beats) <= min(_ON_GRID_BEATS, Fraction(1, 3 * grid)):
             return near
     return Fraction(round(beats * 48), 48)
 

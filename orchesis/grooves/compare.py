@@ -9,8 +9,8 @@ from typing import Any
 from orchesis.score import KIT, Stroke
 from orchesis.score.difference import Difference
 
-_MOVED = Fraction(1, 2)  # beats that a stroke may have moved and still be the same one
-_LOUDER = 0.12
+_MAX_BEATS_MOVED = Fraction(1, 2)  # beats that a stroke may have moved and still be the same one
+_MIN_LOUDNESS_STEP = 0.12
 _FULL_ORDER = {"ghost": 0, "normal": 1, "accent": 2}
 
 
@@ -49,7 +49,7 @@ def compare(a: Sequence[Stroke], b: Sequence[Stroke]) -> list[Difference]:
         return x.place == y.place and KIT[x.part].instrument == KIT[y.part].instrument
 
     def near(x: Stroke, y: Stroke) -> bool:
-        return x.part == y.part and abs(x.place - y.place) <= _MOVED
+        return x.part == y.part and abs(x.place - y.place) <= _MAX_BEATS_MOVED
 
     match(lambda x, y: x.part == y.part and x.place == y.place and alike(x, y))
     match(lambda x, y: one(x, y) and alike(x, y))
@@ -77,7 +77,7 @@ def _pair(x: Stroke, y: Stroke) -> Difference:
     if x.part != y.part:
         return Difference("part", x, y)
     step = _FULL_ORDER[y.dynamic] - _FULL_ORDER[x.dynamic]
-    if step or abs(y.loudness - x.loudness) >= _LOUDER:
+    if step or abs(y.loudness - x.loudness) >= _MIN_LOUDNESS_STEP:
         louder = step > 0 or (step == 0 and y.loudness > x.loudness)
         return Difference("louder" if louder else "softer", x, y)
     if (x.ornament, x.choked) != (y.ornament, y.choked):

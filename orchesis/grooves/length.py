@@ -25,7 +25,7 @@ _GAIN = 2.5  # bits that a stroke must save to be told bar by bar of the unit
 _SPLIT = 8.0  # bits that a second groove within a section must save
 _RIDDEN = 3  # strokes of a crash that keep the time of a bar without another time hand
 _SURFACE = 0.5  # share of the bars from which on crashes are a surface
-_ALIKE = 0.6  # mean likeness of neighbours that makes some bars one groove
+_MIN_LIKENESS_OF_NEIGHBOURS = 0.6  # mean likeness of neighbours that makes some bars one groove
 
 
 #: What makes two strokes the same one of a groove: place, part, and for snares whether it is soft.
@@ -246,7 +246,7 @@ def parts_of(bars: Sequence[Bar], first: int) -> list[list[Bar]]:
         cut
         for cut in range(2, len(bars) - 1)
         if (bars[cut].number - first) % 2 == 0
-        and min(alike[cut], alike_behind[len(bars) - cut]) >= _ALIKE
+        and min(alike[cut], alike_behind[len(bars) - cut]) >= _MIN_LIKENESS_OF_NEIGHBOURS
     ]
     if not cuts:
         return [list(bars)]

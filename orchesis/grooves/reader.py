@@ -30,24 +30,30 @@ from orchesis.score.limb_rule import LimbRule
 from orchesis.score.verdict import GrooveVerdict, of_music
 
 THRESHOLD = 0.75
-_HEARD = 0.8  # of the threshold, where bars are as heard: one stroke in five may be missing
-_LIKELY = 0.6  # the same, for strokes that the other sections of the same music have
+_FACTOR_WHERE_HEARD = (
+    0.8  # of the threshold, where bars are as heard: one stroke in five may be missing
+)
+_FACTOR_WHERE_TWINS_HAVE_IT = (
+    0.6  # the same, for strokes that the other sections of the same music have
+)
 _NEARLY, _NOW_AND_THEN = 0.6, 0.25  # shares of an even grid, and of the bars at one of its places
 _GRIDS = (Fraction(1), Fraction(1, 2), Fraction(1, 3), Fraction(1, 4))
-_FIXED = 0.06  # mean share of strokes that differ from the core in a fixed part
+_MAX_CHANGE_OF_FIXED = 0.06  # mean share of strokes that differ from the core in a fixed part
 _CORE = 0.7  # share of all strokes that the core explains in a part of core and options
 _SKELETON = 0.3
-_UNLIKE = 0.5  # share of strokes that differ from the core in a bar that it does not explain
-_TOGETHER, _INSTEAD = 0.75, 0.8
-_TOLD = 0.6  # mean confidence of heard strokes that make an option
-_COMPS = 0.4  # share of the other hand that the core tells, below which it comps
-_PHRASED = 1.0  # such strokes a bar that make phrases
+_MIN_SHARE_UNEXPLAINED = (
+    0.5  # share of strokes that differ from the core in a bar that it does not explain
+)
+_MIN_SHARE_TOGETHER, _MIN_SHARE_INSTEAD = 0.75, 0.8
+_MIN_CONFIDENCE = 0.6  # mean confidence of heard strokes that make an option
+_MAX_SHARE_OF_COMPING = 0.4  # share of the other hand that the core tells, below which it comps
+_MIN_STROKES_OF_PHRASES = 1.0  # such strokes a bar that make phrases
 _HANDS = ("backbeat", "hand")
 _STOPS, _FEW = 0.5, 4  # share of empty bars among so many at least that makes stops
-_THINNED = 0.8
+_MIN_SHARE_THINNED = 0.8
 _UNSURE, _EVIDENT = 2, 0.1  # bars of a stroke that may be an option; chance that is evidence
 _RULES = 3  # between the limbs that are told
-_FULL, _WAYS = 6, 3  # strokes of a bar that others are thinned from; in how many ways they are
+_FULL_BAR, _WAYS = 6, 3  # strokes of a bar that others are thinned from; in how many ways they are
 
 
 def grooves(
@@ -211,7 +217,11 @@ class _Reader:
     def needed(self, bars: Sequence[Bar], elsewhere: float) -> float:
         """The threshold for strokes of these bars; what the music has elsewhere too needs less."""
         heard = sum(b.number in self.as_heard for b in bars)
-        least = _LIKELY if elsewhere >= self.threshold * _HEARD else _HEARD
+        least = (
+            _FACTOR_WHERE_TWINS_HAVE_IT
+            if elsewhere >= self.threshold * _FACTOR_WHERE_HEARD
+            else _FACTOR_WHERE_HEARD
+        )
         return self.threshold * (1 - (1 - least) * heard / len(bars))
 
     def groove(
@@ -253,7 +263,7 @@ class _Reader:
             )
         ]
         off = {b.number: self._unlike(b, core) for b in self.bars}
-        unexplained = tuple(b for b, share in off.items() if share > _UNLIKE)
+        unexplained = tuple(b for b, share in off.items() if share > _MIN_SHARE_UNEXPLAINED)
         told_fills = tuple(
             sorted(
                 {
@@ -268,13 +278,13 @@ class _Reader:
         comps = self._comps(core)
         woven = [self._without(b, core) for b in self.bars] if comps else self.bars
         phrases = vocabulary.read(self.score, woven, levels, tones)
-        is_same = not options and not once and sum(off.values()) <= _FIXED * len(off)
+        is_same = not options and not once and sum(off.values()) <= _MAX_CHANGE_OF_FIXED * len(off)
         kind = self._kind(core, is_same, phrases is not None, comps)
         one = self._one_bar()
         free = ("skeleton", "vocabulary", "through")
         has_time = any(KIT[k.part].role == "time" for k in self.keys)
         # With a time hand, what comes and goes over it is told as core and options.
-        if one[1] >= _THINNED and (kind in free or (kind == "options" and not has_time)):
+        if one[1] >= _MIN_SHARE_THINNED and (kind in free or (kind == "options" and not has_time)):
             kind = "thinned"
         kind = self.said.kind or kind
         if kind == "thinned":
@@ -297,7 +307,9 @@ class _Reader:
             fills=told_fills,
             unexplained=unexplained,
             typical=typical,
-            fullest=fullest if thinned >= _THINNED and (options or kind == "thinned") else 0,
+            fullest=fullest
+            if thinned >= _MIN_SHARE_THINNED and (options or kind == "thinned")
+            else 0,
             thinned=thinned,
             differences=self._differences(core),
             phrases=phrases.phrases if phrases and kind == "vocabulary" else (),
@@ -366,9 +378,9 @@ class _Reader:
             if min(len(one), len(two)) < 2:
                 continue
             how = ""
-            if both / either >= _TOGETHER:
+            if both / either >= _MIN_SHARE_TOGETHER:
                 how = "beside"
-            elif both == 0 and either >= _INSTEAD * max(a.of, b.of) and self._rival(a, b):
+            elif both == 0 and either >= _MIN_SHARE_INSTEAD * max(a.of, b.of) and self._rival(a, b):
                 how = "instead"
             if how:
                 company[i].append((how, b.spot))
@@ -382,7 +394,7 @@ class _Reader:
                 without = [b for b in bars if key not in b.strokes]
                 if (
                     bars
-                    and len(without) >= _INSTEAD * len(bars)
+                    and len(without) >= _MIN_SHARE_INSTEAD * len(bars)
                     and abs(key.place - option.place) <= 1
                 ):
                     company[i].append(("instead", Spot(stroke.part, key.place)))
@@ -409,14 +421,20 @@ class _Reader:
         strokes = [b.strokes[key] for b in having]
         is_confirmed = any(b.number in self.score.confirmed for b in having)
         sure = sum(s.confidence for s in strokes) / max(1, len(strokes))
-        return is_confirmed or any(s.placed_by != "heard" for s in strokes) or sure >= _TOLD
+        return (
+            is_confirmed or any(s.placed_by != "heard" for s in strokes) or sure >= _MIN_CONFIDENCE
+        )
 
     def _comps(self, core: Mapping[tuple[int, Key], Stroke]) -> bool:
         """Whether the time goes on while what the other hand plays changes from bar to bar."""
         keeps = any(KIT[k.part].role == "time" for _, k in core)
         free = [(b, k) for b in self.bars for k in b.strokes if KIT[k.part].role in _HANDS]
         hits = sum((self.phase[b.number], k) in core for b, k in free)
-        return keeps and len(free) >= _PHRASED * len(self.bars) and hits < _COMPS * len(free)
+        return (
+            keeps
+            and len(free) >= _MIN_STROKES_OF_PHRASES * len(self.bars)
+            and hits < _MAX_SHARE_OF_COMPING * len(free)
+        )
 
     def _without(self, bar: Bar, core: Mapping[tuple[int, Key], Stroke]) -> Bar:
         """A bar with what stands over the core only."""
@@ -500,7 +518,7 @@ class _Reader:
             return 0, 0.0
         number, most = max(whole.items(), key=lambda x: (len(x[1]), -x[0]))
         others = [strokes_of_bar for bar, strokes_of_bar in whole.items() if bar != number]
-        if len(most) < _FULL or len({*others}) < _WAYS or not others:
+        if len(most) < _FULL_BAR or len({*others}) < _WAYS or not others:
             return 0, 0.0
         return number, sum(strokes_of_bar <= most for strokes_of_bar in others) / len(others)
 

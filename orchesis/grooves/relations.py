@@ -13,8 +13,8 @@ from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.difference import Difference
 from orchesis.score.groove import Groove, Relation
 
-_LIKE = 0.5  # share of strokes in common below which a groove is one of its own
-_MOVED, _UNMOVED = 0.85, 0.5  # likeness after and before a displacement
+_MIN_SHARE_IN_COMMON = 0.5  # share of strokes in common below which a groove is one of its own
+_MIN_LIKENESS_MOVED, _MAX_LIKENESS_UNMOVED = 0.85, 0.5  # likeness after and before a displacement
 _TICKS = 240  # of a beat, to move figures by
 _STRIPPED = 0.75  # a groove with at most so much of another, and nothing else, is it stripped down
 
@@ -37,7 +37,7 @@ def related(
         like = likeness(other.core, groove.core, meter, (other.length, groove.length), memo)
         if best is None or like > best[0]:
             best = (like, n)
-    if best is None or best[0] < _LIKE:
+    if best is None or best[0] < _MIN_SHARE_IN_COMMON:
         return groove
     other = earlier[best[1]]
     names = {s.id: s.name for s in score.sections}
@@ -111,7 +111,7 @@ def likeness(
         spots(core, length, False) for core, length in zip((a, b), lengths, strict=True)
     )
     rest = _shared(rest_a, rest_b)
-    if rest < _UNMOVED and _moved(rest_a, rest_b, meter, size):
+    if rest < _MAX_LIKENESS_UNMOVED and _moved(rest_a, rest_b, meter, size):
         return max(plain, 0.75)
     return max(plain, 0.9 * rest)
 
@@ -130,7 +130,11 @@ def relation(
     if y < x and len(y) <= _STRIPPED * len(x):
         return Relation("stripped", rest=_rest(left, right, size), unit=size)
     rest_x, rest_y = (_spots(row, meter, size, size) for row in (rest_a, rest_b))
-    moved = _moved(rest_x, rest_y, meter, size) if _shared(rest_x, rest_y) < _UNMOVED else None
+    moved = (
+        _moved(rest_x, rest_y, meter, size)
+        if _shared(rest_x, rest_y) < _MAX_LIKENESS_UNMOVED
+        else None
+    )
     if moved:
         return Relation("moved", moved=moved, unit=size)
     surface, fineness = _surface(time_a, time_b)
@@ -202,7 +206,7 @@ def _moved(before: _Spots, after: _Spots, meter: Meter, size: int) -> Fraction |
         like = _shared({((at + by) % total, part, soft) for at, part, soft in before}, after)
         if like > best[0]:
             best = (like, by)
-    if best[0] < _MOVED:
+    if best[0] < _MIN_LIKENESS_MOVED:
         return None
     by = best[1] if best[1] <= total // 2 else best[1] - total
     return Fraction(by, _TICKS)

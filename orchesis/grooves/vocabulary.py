@@ -12,12 +12,12 @@ from orchesis.grooves.length import Bar, Key
 from orchesis.score import KIT, Score
 from orchesis.score.groove import Phrase
 
-_SAME = 0.8  # likeness from which on two bars play the same phrase
-_MOST = 6  # phrases of a vocabulary
-_COVERS = 0.7  # share of the bars that they tell
-_FEWEST = 6  # bars that a vocabulary is read from
+_MIN_LIKENESS_OF_A_PHRASE = 0.8  # likeness from which on two bars play the same phrase
+_MAX_PHRASES = 6  # phrases of a vocabulary
+_MIN_SHARE_OF_BARS = 0.7  # share of the bars that they tell
+_MIN_BARS = 6  # bars that a vocabulary is read from
 _THERE = 0.7  # share of a phrase's bars over which the band plays one tone, and not elsewhere
-_LOUDER = 1.5  # dB that set a phrase off from the others
+_MIN_DB_APART = 1.5  # dB that set a phrase off from the others
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,9 @@ def _clusters(sets: Sequence[frozenset[Key]]) -> list[list[int]]:
     for i, members in enumerate(sets):
         for group in groups:
             first = sets[group[0]]
-            if members == first or len(members & first) >= _SAME * len(members | first):
+            if members == first or len(members & first) >= _MIN_LIKENESS_OF_A_PHRASE * len(
+                members | first
+            ):
                 group.append(i)
                 break
         else:
@@ -52,13 +54,13 @@ def read(
     tones: Sequence[int | None] = (),
 ) -> Found | None:
     """The vocabulary of some bars, or None where no handful of phrases tells them."""
-    if len(bars) < _FEWEST:
+    if len(bars) < _MIN_BARS:
         return None
     hands = [frozenset(k for k in b.strokes if not _is_foot(k)) for b in bars]
     feet = [frozenset(k for k in b.strokes if _is_foot(k)) for b in bars]
     groups = sorted((g for g in _clusters(hands) if len(g) >= 2), key=lambda g: (-len(g), g[0]))
-    groups = groups[:_MOST]
-    if len(groups) < 2 or sum(map(len, groups)) < _COVERS * len(bars):
+    groups = groups[:_MAX_PHRASES]
+    if len(groups) < 2 or sum(map(len, groups)) < _MIN_SHARE_OF_BARS * len(bars):
         return None
     which = {i: n for n, g in enumerate(groups) for i in g}
     under: dict[int, set[int]] = defaultdict(set)
@@ -74,7 +76,7 @@ def read(
         if not any(feet)
         else tuple(
             Phrase(bars[g[0]].number, tuple(bars[i].number for i in g), len(g) / len(bars))
-            for g in patterns[:_MOST]
+            for g in patterns[:_MAX_PHRASES]
         ),
         free,
     )
@@ -111,7 +113,7 @@ def _phrase(
         off = float(np.mean([x for x in levels_there if x is not None])) - float(
             np.mean(levels_heard)
         )
-        louder = off if abs(off) >= _LOUDER else None
+        louder = off if abs(off) >= _MIN_DB_APART else None
     return Phrase(
         bars[group[0]].number,
         tuple(bars[i].number for i in group),

@@ -13,7 +13,7 @@ from itertools import pairwise
 from orchesis.hands import recorded, rudiments
 from orchesis.hands.plan import plan_of
 from orchesis.hands.row import rows
-from orchesis.hands.solver import FAST, solve, solve_loop
+from orchesis.hands.solver import FAST_S, solve, solve_loop
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.kit import PIECE
 from orchesis.score.player import SCHOOLS, Player
@@ -25,7 +25,7 @@ _TRIED = tuple(
     for r in rudiments.RUDIMENTS
     if not r.is_closed and "-" not in r.word and r.name != "triple stroke roll"
 )
-_MOST = 8  # that are offered
+_MAX_OFFERED = 8  # that are offered
 
 
 @dataclass(frozen=True)
@@ -105,7 +105,7 @@ def alternatives(score: Score, bar: int, player: Player | None = None) -> list[A
             )
         )
     row_of_alternatives.sort(key=lambda a: (not a.is_now, a.cost))
-    return row_of_alternatives[:_MOST]
+    return row_of_alternatives[:_MAX_OFFERED]
 
 
 def stick_as(
@@ -163,7 +163,7 @@ def _by_rudiments(
     length = score.seconds(strokes_of_row[-1].bar, strokes_of_row[-1].place) - score.seconds(
         strokes_of_row[0].bar, strokes_of_row[0].place
     )
-    if length > FAST * (len(strokes_of_row) - 1) or any(
+    if length > FAST_S * (len(strokes_of_row) - 1) or any(
         KIT[s.part].role == "time" for s in strokes_of_row
     ):
         return []  # a rudiment is fast; one hand keeps the time
@@ -196,10 +196,10 @@ def facts(score: Score, hands: Sequence[Stroke], limbs: dict[str, str], player: 
     doubles, fast, way, crossings = 0, 0, 0.0, 0
     for a, b in pairwise(hands):
         gap = score.seconds(b.bar, b.place) - score.seconds(a.bar, a.place)
-        if 0 < gap < FAST:
+        if 0 < gap < FAST_S:
             fast += 1
             doubles += limbs[a.id] == limbs[b.id]
-        apart = limbs[a.id] != limbs[b.id] and gap < FAST
+        apart = limbs[a.id] != limbs[b.id] and gap < FAST_S
         if apart and PIECE[a.part] != PIECE[b.part]:
             right, left = (a, b) if limbs[a.id] == lead else (b, a)
             usual = KIT[right.part].family == "hat"  # over the snare to the hat is how most play

@@ -28,7 +28,7 @@ _EASY = 1.2  # strokes of one limb a second that cost nothing
 _WINDOW = 1.0  # seconds over which a limb's speed is taken
 _BUSY = 5  # strokes from which on a bar can't be harder slow
 _LONG = 1.5  # seconds without a stroke that one has to count through
-_SLOW = 0.6  # of its tempo, at which a part is first learned
+_SHARE_OF_TEMPO_AT_FIRST = 0.6  # of its tempo, at which a part is first learned
 
 #: How far from the beat's own grid a place lies, by the parts of a beat it needs.
 _OFF = {1: 0.0, 2: 0.5, 3: 0.8, 4: 1.0, 6: 1.2, 8: 1.3}
@@ -281,7 +281,7 @@ def is_harder_slow(score: Score, bars: Sequence[int]) -> bool:
     if len(times) < 2 or len(times) > _BUSY * len(bars):
         return False
     longest = max(b - a for a, b in pairwise(times))
-    return longest / _SLOW > _LONG
+    return longest / _SHARE_OF_TEMPO_AT_FIRST > _LONG
 
 
 def by_bar(score: Score) -> dict[int, Difficulty]:

@@ -15,8 +15,8 @@ from statistics import fmean, pstdev
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.kit import PIECE
 
-_FEWEST = 6  # strokes of a row that says something
-_FAST = 0.2  # seconds: slower rows leave the choice to the hands
+_MIN_STROKES_OF_A_ROW = 6  # strokes of a row that says something
+_FAST_ROW_S = 0.2  # seconds: slower rows leave the choice to the hands
 _EVEN = 2.0  # dB of spread of a row that is even
 _SPACED = 0.09  # spread of its distances, of their mean
 _SOFTER = 2.5  # dB of a second stroke below the first
@@ -52,7 +52,7 @@ def turns(score: Score, hands: Sequence[Stroke]) -> dict[str, bool]:
 def _rows(score: Score, hands: Sequence[Stroke]) -> list[list[Stroke]]:
     """Fast rows of single strokes on one piece, evenly written, all of them measured."""
     heard = [s for s in hands if s.measured is not None and s.measured.level is not None]
-    if len(heard) < _FEWEST:
+    if len(heard) < _MIN_STROKES_OF_A_ROW:
         return []
     alone: dict[tuple[int, object], int] = {}
     for s in hands:
@@ -65,7 +65,7 @@ def _rows(score: Score, hands: Sequence[Stroke]) -> list[list[Stroke]]:
             PIECE[a.part] == PIECE[b.part]
             and KIT[a.part].role != "time"
             and alone[a.bar, a.place] == alone[b.bar, b.place] == 1
-            and 0 < score.seconds(b.bar, b.place) - score.seconds(a.bar, a.place) < _FAST
+            and 0 < score.seconds(b.bar, b.place) - score.seconds(a.bar, a.place) < _FAST_ROW_S
         )
         if not goes_on or (step is not None and gap != step):
             rows_of_hands.append([])
@@ -74,7 +74,7 @@ def _rows(score: Score, hands: Sequence[Stroke]) -> list[list[Stroke]]:
             rows_of_hands[-1] = rows_of_hands[-1] or [a]
             rows_of_hands[-1].append(b)
             step = gap
-    return [row for row in rows_of_hands if len(row) >= _FEWEST]
+    return [row for row in rows_of_hands if len(row) >= _MIN_STROKES_OF_A_ROW]
 
 
 def _saying(row: Sequence[Stroke]) -> Saying | None:

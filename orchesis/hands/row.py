@@ -12,7 +12,7 @@ from orchesis.score import KIT, Score, Stroke
 _SIGNS = {"flam": "f", "drag": "d", "buzz": "z", "diddle": "i"}
 #: Steps without a stroke, one behind the other, that a row may hold: the rests inside of a
 #: ratamacue or a drag paradiddle.
-_REST = 2
+_MIN_REST = 2
 
 
 @dataclass(frozen=True)
@@ -54,7 +54,7 @@ def _split(run: Sequence[tuple[Fraction, Stroke]]) -> list[Row]:
         last = first
         while last < len(gaps):
             steps = gaps[last] / step
-            if steps.denominator != 1 or steps > _REST + 1:
+            if steps.denominator != 1 or steps > _MIN_REST + 1:
                 break
             last += 1
         pieces.append(_row(run[first : last + 1], step))
@@ -66,7 +66,7 @@ def _step(gaps: Sequence[Fraction], first: int) -> Fraction:
     """The shortest distance of those that follow until a long rest."""
     step = gaps[first] if first < len(gaps) else Fraction(1)
     for gap in gaps[first:]:
-        if gap > step * (_REST + 1):
+        if gap > step * (_MIN_REST + 1):
             break
         if gap < step:
             if (step / gap).denominator != 1:

@@ -19,8 +19,8 @@ from orchesis.score.limb_rule import LimbRule
 from orchesis.score.stroke import NOBODYS
 
 _HOLDS = 0.85  # share of the strokes for which a rule with exceptions holds
-_LEAST = 0.4  # bits a bar below which a rule says nothing
-_FEWEST = 1  # strokes of a limb that make a rule
+_MIN_BITS_A_BAR = 0.4  # bits a bar below which a rule says nothing
+_MIN_STROKES = 1  # strokes of a limb that make a rule
 _EXCEPT = 0.5  # of its worth a rule keeps that has exceptions
 _BARS = 0.8  # bits that each stroke of a bar is worth which need not be learned again
 _UNISON = 3.0  # a limb that does what another does is not learned for itself
@@ -60,7 +60,7 @@ def between(score: Score, bars: Sequence[int], unit: Sequence[int] = ()) -> list
     ]
     rules += _alone(spots_of_limb, cells, numbers)
     rules += _alike(spots_of_limb, unit)
-    worthwhile = [r for r in rules if r.bits >= _LEAST]
+    worthwhile = [r for r in rules if r.bits >= _MIN_BITS_A_BAR]
     return _without_said(sorted(worthwhile, key=lambda r: (-round(r.bits, 6), r.kind == "always")))
 
 
@@ -78,7 +78,7 @@ def _pairs(spots_of_limb: dict[str, set[Spot]], cells: float, bars: int) -> list
     rules = []
     for a, b in combinations(sorted(spots_of_limb), 2):
         few, many = sorted((a, b), key=lambda limb: (len(spots_of_limb[limb]), _ORDER.index(limb)))
-        if len(spots_of_limb[few]) < _FEWEST:
+        if len(spots_of_limb[few]) < _MIN_STROKES:
             continue
         both = spots_of_limb[few] & spots_of_limb[many]
         chance = _chance(spots_of_limb[many], cells)
@@ -103,7 +103,7 @@ def _pairs(spots_of_limb: dict[str, set[Spot]], cells: float, bars: int) -> list
 
 def _whole(spots_of_limb: dict[str, set[Spot]], cells: float, bars: int) -> list[LimbRule]:
     """That no two limbs sound together, where three or more play."""
-    playing = [spots for spots in spots_of_limb.values() if len(spots) >= _FEWEST]
+    playing = [spots for spots in spots_of_limb.values() if len(spots) >= _MIN_STROKES]
     if len(playing) < 3 or any(a & b for a, b in combinations(spots_of_limb.values(), 2)):
         return []
     bits = 0.0

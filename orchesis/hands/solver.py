@@ -57,30 +57,30 @@ class Solution:
 
 _SINGLE = 0.115  # seconds between strokes of one hand that it keeps up
 _DOUBLE = 0.055  # between the two of a double
-_REACH = 0.07  # seconds a reach to another drum takes besides
+_REACH_S = 0.07  # seconds a reach to another drum takes besides
 FOOT_DOUBLE, FOOT_SINGLE = 0.055, 0.11  # between the two kicks of a double; of one foot in a row
-_HELD = 0.12  # seconds round a stroke on the shut hat within which its foot can't leave it
+_HELD_SHUT_S = 0.12  # seconds round a stroke on the shut hat within which its foot can't leave it
 _ORNAMENT = 0.06  # seconds that the other hand needs round an ornament
-_NONE = -1  # no hand: the stroke is left out
-_REST = 1.2  # seconds after which a hand has no past
-_RECENT = 0.75  # the same for the hand that did not strike last
+_NO_HAND = -1  # no hand: the stroke is left out
+_FORGOTTEN_S = 1.2  # seconds after which a hand has no past
+_FORGOTTEN_OTHER_S = 0.75  # the same for the hand that did not strike last
 
 # -- what it costs
 
-_IMPOSSIBLE = 1000.0
-_FAST = 0.2  # seconds: a stroke as fast as this costs one
-_MOVE = 0.8  # a reach
-_CROSS = 1.2  # hands that cross, where the lead hand is not on the hat
-_TIME = 2.5  # the time hand is not the lead hand
+_COST_OF_UNPLAYABLE = 1000.0
+_SPEED_UNIT_S = 0.2  # seconds: a stroke as fast as this costs one
+_COST_OF_REACH = 0.8  # a reach
+_COST_OF_CROSSING = 1.2  # hands that cross, where the lead hand is not on the hat
+_COST_OF_OTHER_TIME_HAND = 2.5  # the time hand is not the lead hand
 _SHARED, _HELP = 0.14, 1.0  # seconds within which both hands keep the time; what it costs then
 _LEFT_TIME = 1.2  # the hand that keeps the time leaves it
-_NATURAL = 1.1  # not the hand of that 16th
-_AGAIN = 1.6  # one hand twice, where strokes follow fast
-FAST = 0.26  # seconds within which strokes follow fast
-_TRIPLE = 3.0  # one hand three times, fast
-_FIRST = 0.3  # the other hand begins where neither has a claim
-_ACCENT = 2.5  # school of the lead hand: an accent with the other
-_HEARD = 2.4  # against what the recording says of this hand
+_COST_OF_UNNATURAL = 1.1  # not the hand of that 16th
+_COST_OF_A_DOUBLE = 1.6  # one hand twice, where strokes follow fast
+FAST_S = 0.26  # seconds within which strokes follow fast
+_COST_OF_A_TRIPLE = 3.0  # one hand three times, fast
+_COST_OF_A_FIRST = 0.3  # the other hand begins where neither has a claim
+_COST_OF_WEAK_ACCENT = 2.5  # school of the lead hand: an accent with the other
+_COST_AGAINST_RECORDING = 2.4  # against what the recording says of this hand
 
 #: Ornaments whose graces the other hand plays.
 _GRACED = ("flam", "drag", "ruff")
@@ -322,7 +322,7 @@ class _Solver:
         while step is not None:
             for s, hand in zip(step.moment.strokes, step.hands, strict=True):
                 limbs.setdefault(s.id, self.names[max(hand, 0)])
-                if hand == _NONE:
+                if hand == _NO_HAND:
                     unplayable.append(Unplayable(s.id, s.bar, s.place, "too fast"))
             step = step.before
         return limbs, cost
@@ -343,8 +343,8 @@ class _Solver:
         for hands in ways:
             total = self._crossed(past, moment, hands)
             for n, hand in enumerate(hands):
-                if hand == _NONE:
-                    total += _IMPOSSIBLE + _weight(moment.strokes[n])
+                if hand == _NO_HAND:
+                    total += _COST_OF_UNPLAYABLE + _weight(moment.strokes[n])
                     continue
                 # What one hand's stroke costs hangs on this of the past, and many paths share it.
                 key = (
@@ -359,7 +359,7 @@ class _Solver:
                 price = prices.get(key)
                 if price is None:
                     price = prices[key] = self._price(past, moment, moment.strokes[n], hand)
-                if price >= _IMPOSSIBLE:
+                if price >= _COST_OF_UNPLAYABLE:
                     break
                 total += price
             else:
@@ -370,17 +370,19 @@ class _Solver:
         parts = list(past.parts)
         struck: list[int] = []
         for s, hand in zip(moment.strokes, hands, strict=True):
-            if hand == _NONE:
+            if hand == _NO_HAND:
                 continue
             times[hand], parts[hand] = moment.time, s.part
             if s.ornament in _BOTH:
                 times[1 - hand] = max(times[1 - hand], moment.time - _ORNAMENT)
             struck.append(hand)
         # A hand that rested long enough has no past: fewer states, the same costs.
-        if moment.time - min(times) > _RECENT:
+        if moment.time - min(times) > _FORGOTTEN_OTHER_S:
             for hand in (0, 1):
                 gap = moment.time - times[hand]
-                if gap > _REST or (gap > _RECENT and times[1 - hand] > times[hand]):
+                if gap > _FORGOTTEN_S or (
+                    gap > _FORGOTTEN_OTHER_S and times[1 - hand] > times[hand]
+                ):
                     times[hand], parts[hand] = -99.0, "snare"
         if not struck:
             return past
@@ -391,21 +393,21 @@ class _Solver:
     def _price(self, past: _Past, moment: _Moment, s: Stroke, hand: int) -> float:
         """What one hand's stroke costs: speed, way and habit."""
         soon = self._soon(past, moment, s, hand)
-        if soon >= _IMPOSSIBLE:
+        if soon >= _COST_OF_UNPLAYABLE:
             return soon
         reach = self.plan.distance(past.parts[hand], s.part) if past.times[hand] > -50 else 0.0
-        far = (3.0 if moment.school == "fewest" else 1.0) * _MOVE * reach
+        far = (3.0 if moment.school == "fewest" else 1.0) * _COST_OF_REACH * reach
         return soon + far + self._habit(past, moment, s, hand)
 
     def _crossed(self, past: _Past, moment: _Moment, hands: tuple[int, ...]) -> float:
         """What it costs that the hands cross."""
-        struck = [n for n, h in enumerate(hands) if h != _NONE]
+        struck = [n for n, h in enumerate(hands) if h != _NO_HAND]
         if len(struck) == 2:
             lead = hands.index(0)
             return self._crossing(
                 moment.strokes[lead].part, moment.strokes[1 - lead].part, moment.school
             )
-        if struck and moment.time - past.times[1 - hands[struck[0]]] < FAST * 2:
+        if struck and moment.time - past.times[1 - hands[struck[0]]] < FAST_S * 2:
             hand, part = hands[struck[0]], moment.strokes[struck[0]].part
             other = past.parts[1 - hand]
             pair = (part, other) if hand == 0 else (other, part)
@@ -415,12 +417,12 @@ class _Solver:
     def _soon(self, past: _Past, moment: _Moment, s: Stroke, hand: int) -> float:
         """What it costs one hand to strike again so soon."""
         gap = moment.time - past.times[hand]
-        if gap > _REST:
+        if gap > _FORGOTTEN_S:
             return 0.0
         reach = self.plan.distance(past.parts[hand], s.part)
         if gap < shortest(past.last == hand and past.run == 1, reach, s):
-            return _IMPOSSIBLE
-        return (_FAST / gap) ** 3 * (1 + reach)
+            return _COST_OF_UNPLAYABLE
+        return (_SPEED_UNIT_S / gap) ** 3 * (1 + reach)
 
     def _crossing(self, lead: str, other: str, school: str) -> float:
         """Hands that cross: the lead hand's drum lies on the other's side. Over the snare to the
@@ -428,45 +430,50 @@ class _Solver:
         if school != "open" and KIT[lead].family == "hat":
             return 0.0
         over = self.plan.x_of(other) - self.plan.x_of(lead)
-        return _CROSS * over if over > 0.25 else 0.0
+        return _COST_OF_CROSSING * over if over > 0.25 else 0.0
 
     def _habit(self, past: _Past, moment: _Moment, s: Stroke, hand: int) -> float:
         """What the school says of a stroke."""
         school, role = moment.school, KIT[s.part].role
         if s.id in self.heard and past.last in (0, 1):  # the recording goes before the school
-            return _HEARD * ((past.last != hand) != self.heard[s.id])
+            return _COST_AGAINST_RECORDING * ((past.last != hand) != self.heard[s.id])
         total = 0.0
         if role == "time":
             keeper = 1 if school == "open" and KIT[s.part].family == "hat" else 0
             shared = moment.time - max(past.times) < _SHARED  # both hands play such 16ths
-            total += (_HELP if shared else _TIME) * (hand != keeper)
-            total += _NATURAL * (hand == 1 and moment.lead is True and school != "open")
+            total += (_HELP if shared else _COST_OF_OTHER_TIME_HAND) * (hand != keeper)
+            total += _COST_OF_UNNATURAL * (hand == 1 and moment.lead is True and school != "open")
         elif moment.timed and len(moment.strokes) == 1:
             keeper = 1 if school == "open" else 0
             total += _LEFT_TIME * (hand == keeper)
-        follows = moment.time - max(past.times) < FAST
+        follows = moment.time - max(past.times) < FAST_S
         if follows and past.last == hand and role != "time":
-            total += _TRIPLE * (past.run >= 2) + _AGAIN * (past.run == 1) * (school != "lead")
+            total += _COST_OF_A_TRIPLE * (past.run >= 2) + _COST_OF_A_DOUBLE * (past.run == 1) * (
+                school != "lead"
+            )
         if (
             school == "alternating"
             and past.last in (0, 1)
-            and moment.time - max(past.times) < _REST
+            and moment.time - max(past.times) < _FORGOTTEN_S
         ):
-            total += 4 * _NATURAL * (past.last == hand)
+            total += 4 * _COST_OF_UNNATURAL * (past.last == hand)
         elif school == "lead":
             loud = s.dynamic == "accent"
-            total += _ACCENT * (loud and hand == 1) + _ACCENT * (not loud and hand == 0) * 0.5
+            total += (
+                _COST_OF_WEAK_ACCENT * (loud and hand == 1)
+                + _COST_OF_WEAK_ACCENT * (not loud and hand == 0) * 0.5
+            )
         elif moment.lead is not None and school in ("natural", "open") and role != "time":
-            total += _NATURAL * ((hand == 0) != moment.lead)
+            total += _COST_OF_UNNATURAL * ((hand == 0) != moment.lead)
         if past.last == -1 and (moment.lead is None or school in ("alternating", "lead")):
-            total += _FIRST * (hand == 1)
+            total += _COST_OF_A_FIRST * (hand == 1)
         return total
 
 
 Paths = dict[_Past, tuple[float, _Step | None]]
 #: Above the cheapest path's cost by which another one has left out a stroke a hand more, and cannot
 #: make up for it: the cheapest one is ready for anything, too, once it leaves out as many.
-_HOPELESS = 2 * _IMPOSSIBLE + 100.0
+_HOPELESS = 2 * _COST_OF_UNPLAYABLE + 100.0
 
 
 def _hopeful(paths: Paths) -> Paths:
@@ -476,15 +483,15 @@ def _hopeful(paths: Paths) -> Paths:
 
 
 def _is_near(times: Sequence[float], now: float) -> bool:
-    at = bisect_left(times, now - _HELD)
-    return at < len(times) and times[at] <= now + _HELD
+    at = bisect_left(times, now - _HELD_SHUT_S)
+    return at < len(times) and times[at] <= now + _HELD_SHUT_S
 
 
 def shortest(is_second: bool, reach: float, s: Stroke) -> float:
     """The least time (seconds) that a hand needs for a stroke behind its last one: is_second: it is
     the second of a double; reach: how far it has to go."""
     double = is_second and reach == 0 and s.dynamic != "accent"
-    return (_DOUBLE if double else _SINGLE) + _REACH * reach
+    return (_DOUBLE if double else _SINGLE) + _REACH_S * reach
 
 
 def _weight(s: Stroke) -> float:
@@ -506,8 +513,8 @@ def _less(ways: list[tuple[int, ...]]) -> list[tuple[int, ...]]:
     reduced: list[tuple[int, ...]] = []
     for w in ways:
         if len(w) == 2:
-            reduced += [(w[0], _NONE), (_NONE, w[1])]
-    reduced.append((_NONE,) * len(ways[0]))
+            reduced += [(w[0], _NO_HAND), (_NO_HAND, w[1])]
+    reduced.append((_NO_HAND,) * len(ways[0]))
     return list(dict.fromkeys(reduced))
 
 

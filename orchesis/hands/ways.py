@@ -33,7 +33,7 @@ _AUXILIARY: dict[str, tuple[str, ...]] = {
     "cowbell": ("ride_bell", "hat_closed"),
     "block": ("cross_stick",),
 }
-_FAST = 0.115  # seconds between strokes of both hands from which on a fill is thinned
+_THINNED_BELOW_S = 0.115  # seconds between strokes of both hands from which on a fill is thinned
 _ONE_HAND = 0.17  # seconds between strokes of one hand on the hat that are better shared
 
 Change = Callable[[Score, list[Stroke], Player], dict[str, Stroke | None]]
@@ -183,7 +183,11 @@ def _thin_fill(score: Score, strokes: list[Stroke], player: Player) -> dict[str,
     timed = sorted(((score.seconds(s.bar, s.place), s) for s in hands), key=lambda t: t[0])
     times = [time for time, _ in timed]
     for time, s in timed:
-        around = timed[bisect_right(times, time - _FAST) : bisect_left(times, time + _FAST)]
+        around = timed[
+            bisect_right(times, time - _THINNED_BELOW_S) : bisect_left(
+                times, time + _THINNED_BELOW_S
+            )
+        ]
         near = [x for _, x in around if x.id != s.id and x.place != s.place]
         if near and all(_strength(s) < _strength(x) for x in near):
             changes[s.id] = None

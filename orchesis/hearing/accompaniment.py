@@ -10,7 +10,7 @@ from orchesis.hearing.spectrum import band_magnitudes
 
 _APART = 6  # frames between two onsets
 _ABOVE = 2.2  # times the usual rise
-_LEAST = 0.25  # share of the strongest rise
+_MIN_SHARE_OF_RISE = 0.25  # share of the strongest rise
 
 
 def onsets(sound: np.ndarray, drums: np.ndarray) -> np.ndarray:
@@ -26,5 +26,7 @@ def onsets(sound: np.ndarray, drums: np.ndarray) -> np.ndarray:
         return np.zeros(0)
     usual = median_filter(rise, 51) + 1e-9
     crest = rise == maximum_filter1d(rise, 2 * _APART + 1)
-    peaks = np.flatnonzero(crest & (rise > _ABOVE * usual) & (rise > _LEAST * rise.max()))
+    peaks = np.flatnonzero(
+        crest & (rise > _ABOVE * usual) & (rise > _MIN_SHARE_OF_RISE * rise.max())
+    )
     return (peaks + 1) * FRAME

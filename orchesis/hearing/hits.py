@@ -25,7 +25,7 @@ _RIVALS = (
     ("crash", "splash", "china"),
 )
 #: Peaks below this strength are no candidates.
-LEAST = 0.03
+MIN_ACTIVATION = 0.03
 _LEVEL_STEPS = np.array([0.15, 0.3, 0.45, 0.6, 0.75])
 _ORNAMENT = 0.5
 _HALF_OPEN = (0.2, 0.5)
@@ -48,7 +48,10 @@ _MEASURE_BANDS = {
 _FARTHEST_OFF = (-20.0, 12.0)  # dB that a measured level may lie off the part's usual one
 #: Parts whose body tells when they were struck, though a cymbal sounds with them.
 _BODIES = ("snare", "cross_stick", "tom_high", "tom_mid", "tom_low", "tom_floor")
-_MASKED, _FARTHEST = 0.012, 0.024  # seconds: as one onset, and how far two may lie apart in it
+_ONE_ONSET_S, _ONE_ONSET_APART_S = (
+    0.012,
+    0.024,
+)  # seconds: as one onset, and how far two may lie apart in it
 _RISE = 1.0  # of the logarithm of the body's power, to be an onset
 _ALONE, _LAG = 5, 0.0015  # strokes that a lag is learned from, and the lag where there are fewer
 _CANDIDATE = 0.03  # least confidence of a stroke that the song's repetition may raise
@@ -125,7 +128,7 @@ class Listener:
         near = maximum_filter1d(strength, 5, axis=0)
         hits: list[Hit] = []
         for c, name in enumerate(CLASSES):
-            at = peaks(strength[:, c], LEAST)
+            at = peaks(strength[:, c], MIN_ACTIVATION)
             at = at[~self._is_beaten(name, at, near)]
             level = top(self.activity.level[:, c], at)
             beside = company(strength, name, at)
@@ -168,7 +171,7 @@ class Listener:
         def is_masked(h: Hit) -> bool:
             k = int(np.searchsorted(cymbals, h.time))
             near = cymbals[max(k - 1, 0) : k + 1]
-            return len(near) > 0 and float(np.abs(near - h.time).min()) < _MASKED
+            return len(near) > 0 and float(np.abs(near - h.time).min()) < _ONE_ONSET_S
 
         bodies = {h: self._body(h.time) for h in hits if h.part in _BODIES}
         lag: dict[str, float] = {}
@@ -184,7 +187,7 @@ class Listener:
             at = bodies.get(h)
             if at is not None and is_masked(h):
                 moved = at - lag[h.part]
-                if -0.004 < moved - h.time < _FARTHEST:
+                if -0.004 < moved - h.time < _ONE_ONSET_APART_S:
                     h = replace(h, time=moved)
             hits_apart.append(h)
         return hits_apart

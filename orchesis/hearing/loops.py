@@ -16,11 +16,11 @@ from orchesis.hearing.hits import FRAME, Hit
 from orchesis.hearing.pulsegrid import BAND, STEP, stroke_rows
 from orchesis.hearing.readings import TempoActivation, feel, lay, tempo_path
 
-LONGEST = 24.0  # seconds of a loop
-_LEAST = 30.0  # seconds that it is felt for
+MAX_LOOP_S = 24.0  # seconds of a loop
+_MIN_SECONDS_FELT = 30.0  # seconds that it is felt for
 _STARTS, _SOUNDS = 0.06, 0.12  # seconds from either end within which a loop has sounded
 _WHOLE = 0.07  # of a beat, how near a whole number of beats must come
-_NEAR = 0.15  # of a beat, how near its own start a loop's grid lies
+_NEAR_ITS_START_BEATS = 0.15  # of a beat, how near its own start a loop's grid lies
 
 
 class Loop(NamedTuple):
@@ -38,9 +38,14 @@ def found(
     """The loop that a file is, or None. grid: (ROWS, frames of 20 ms), see pulsegrid; hits: its
     strokes; sounding: seconds between which it sounds."""
     starts = min([h.time for h in hits] + [sounding[0]])
-    if duration > LONGEST or starts > _STARTS or sounding[1] < duration - _SOUNDS or len(hits) < 4:
+    if (
+        duration > MAX_LOOP_S
+        or starts > _STARTS
+        or sounding[1] < duration - _SOUNDS
+        or len(hits) < 4
+    ):
         return None
-    rounds = int(np.ceil(_LEAST / duration)) + 1
+    rounds = int(np.ceil(_MIN_SECONDS_FELT / duration)) + 1
     frames = int(rounds * duration / STEP)
     bins = grid.shape[1]
     at = np.minimum(((np.arange(frames) * STEP) % duration / STEP).astype(int), bins - 1)
@@ -64,7 +69,7 @@ def found(
     beat = duration / count
     turn = np.exp(2j * np.pi * laid.frames * FRAME / beat)
     off = float(np.angle(turn.mean())) / (2 * np.pi)
-    if abs(off) > _NEAR:
+    if abs(off) > _NEAR_ITS_START_BEATS:
         return None
     times = np.arange(count + 1) * beat
     # What was felt in a round in the middle, where there is as much before as behind.

@@ -24,7 +24,7 @@ _BANDS: dict[str, tuple[float, float | None]] = {
     "snare": (140, 420),
     "cymbal": (7500, None),
 }
-_STEP = 44  # samples: 1 ms
+_STEP_SAMPLES = 44  # samples: 1 ms
 _TOGETHER_S = 0.045  # another onset so near hides this one's edge
 _BACK_MS, _ON_MS, _RISE_MS = 28, 40, 4
 _MIN_RISE = 0.8  # of the logarithm of the power
@@ -85,7 +85,7 @@ def apart(heard: Sequence[AnOnset], path: str | Path) -> list[AnOnset]:
 
 def _rise(envelope: np.ndarray, time: float) -> float | None:
     """Seconds at which the envelope rises most near a moment; None where it hardly does."""
-    centre = round(time * RATE / _STEP)
+    centre = round(time * RATE / _STEP_SAMPLES)
     lo = max(centre - _BACK_MS, _RISE_MS)
     hi = min(centre + _ON_MS, len(envelope) - _RISE_MS)
     if hi - lo < 8:
@@ -95,7 +95,7 @@ def _rise(envelope: np.ndarray, time: float) -> float | None:
     level = np.log(near + _LEAK * near.max() + 1e-10)
     rise = level[2 * _RISE_MS :] - level[: -2 * _RISE_MS]
     best = int(np.argmax(rise))
-    return (lo + best) * _STEP / RATE if rise[best] > _MIN_RISE else None
+    return (lo + best) * _STEP_SAMPLES / RATE if rise[best] > _MIN_RISE else None
 
 
 def _envelopes(path: str | Path) -> dict[str, np.ndarray]:
@@ -113,10 +113,10 @@ def _envelopes(path: str | Path) -> dict[str, np.ndarray]:
     states = {name: np.zeros((len(sos), 2)) for name, sos in filters.items()}
     envelopes: dict[str, list[np.ndarray]] = {name: [] for name in filters}
     with sf.SoundFile(path) as file:
-        for block in file.blocks(_STEP * 20_000, dtype="float32", always_2d=True):
+        for block in file.blocks(_STEP_SAMPLES * 20_000, dtype="float32", always_2d=True):
             mono = block.mean(axis=1)
             for name, sos in filters.items():
                 out, states[name] = sosfilt(sos, mono, zi=states[name])
-                rows = out[: len(out) // _STEP * _STEP].reshape(-1, _STEP)
+                rows = out[: len(out) // _STEP_SAMPLES * _STEP_SAMPLES].reshape(-1, _STEP_SAMPLES)
                 envelopes[name].append((rows**2).mean(axis=1))
     return {name: np.concatenate(rows) for name, rows in envelopes.items()}

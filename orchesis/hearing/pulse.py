@@ -39,10 +39,13 @@ from orchesis.hearing.spectrum import Spectrum
 from orchesis.hearing.types import Beat, HeardMeter, Hit, Tempo
 
 _DYING = 0.4  # seconds of a last sound that ask for no bar of their own
-_SURE = 0.5  # confidence from which on a stroke tells where the beat beside it lies
-_NEAR, _FELT_NEAR = 0.045, 0.05  # seconds within which a stroke, or a felt beat, tells of a beat
+_MIN_CONFIDENCE = 0.5  # confidence from which on a stroke tells where the beat beside it lies
+_ON_THE_BEAT_S, _ON_A_FELT_BEAT_S = (
+    0.045,
+    0.05,
+)  # seconds within which a stroke, or a felt beat, tells of a beat
 _FELT, _FELT_SPREAD = 0.3, 3.0  # likelihood of a beat that tells, and how much less exactly
-_FEWEST = 6  # beats of a pulse
+_MIN_BEATS = 6  # beats of a pulse
 _CUT_ON_ONE = 0.95  # how likely the first beat of a few bars alone is a 1
 _STEADY = 0.006  # share by which a steady tempo may leave its middle
 _LEAST_ONE = 0.03  # least likelihood of a 1 that is told
@@ -70,7 +73,7 @@ def observed(
     guess = laid.frames * FRAME
     seen, spread = np.full(len(guess), np.nan), np.ones(len(guess))
     last = len(felt.beat) - 1
-    reach = round(_FELT_NEAR / FRAME)
+    reach = round(_ON_A_FELT_BEAT_S / FRAME)
     for k, frame in enumerate(np.round(laid.frames).astype(int)):
         lo, hi = np.clip([frame - reach, frame + reach + 1], 0, last + 1)
         crest = lo + int(np.argmax(felt.beat[lo:hi])) if hi > lo else 0
@@ -85,7 +88,7 @@ def observed(
         )
         left, right = strokes[index - 1], strokes[index]
         nearest = np.where(np.abs(left - at) < np.abs(right - at), left, right)
-        close = np.abs(nearest - at) < _NEAR
+        close = np.abs(nearest - at) < _ON_THE_BEAT_S
         seen, spread = np.where(close, nearest, seen), np.where(close, 1.0, spread)
     return seen, spread
 
@@ -120,9 +123,9 @@ def _beats(felt: TempoActivation, hits: list[Hit]) -> tuple[np.ndarray, np.ndarr
     if len(felt.beat) < 4 * period[0]:
         raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
     laid = lay(felt.beat, felt.one, period)
-    if len(laid.frames) < _FEWEST:
+    if len(laid.frames) < _MIN_BEATS:
         raise BadSound("No pulse was found in this recording; tap it in, or choose another take.")
-    sure = np.array(sorted(h.time for h in hits if h.confidence > _SURE))
+    sure = np.array(sorted(h.time for h in hits if h.confidence > _MIN_CONFIDENCE))
     times = smooth(laid.frames * FRAME, *observed(felt, laid, sure), laid.breaks).times
     return times, (times[laid.breaks - 1] + times[laid.breaks]) / 2
 
@@ -135,7 +138,7 @@ def _bars(
     seven are counted in those)."""
     frames_of = np.clip((times / FRAME).round().astype(int), 0, len(felt.one) - 1)
     one = maximum_filter1d(felt.one, 7)[frames_of]
-    if times[-1] - times[0] < loops.LONGEST and hits:
+    if times[-1] - times[0] < loops.MAX_LOOP_S and hits:
         # Who cuts a few bars out of a song cuts before a 1, more or less.
         begins = np.flatnonzero(times > min(h.time for h in hits) - 0.1)[:1]
         one[begins] = np.maximum(one[begins], _CUT_ON_ONE)

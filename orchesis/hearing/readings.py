@@ -24,10 +24,10 @@ from orchesis.hearing.spectrum import Spectrum
 from orchesis.hearing.tempo_bins import BINS, FASTEST, SLOWEST, bpm_of
 
 _TURN = 0.9  # what a change of tempo by one bin (2 %) within a second costs
-_REACH = 0.4  # octaves
+_REACH_OCTAVES = 0.4  # octaves
 #: Share of what the freest path meets of beats that a click has to meet.
 _CLICK = 0.82
-_CLEAR = 0.95  # share of one tempo from which on no other is tried
+_MIN_SHARE_OF_ONE_TEMPO = 0.95  # share of one tempo from which on no other is tried
 #: What speaks for a reading (see Reading), weighed by a logistic choice on made-up songs of
 #: other seeds, as strokes without sound.
 _SAYS = np.array([0.28, 2.17, -1.27, 1.82, -0.93, 1.0])
@@ -159,7 +159,7 @@ def _paths(felt: TempoActivation) -> list[tuple[float, np.ndarray]]:
     paths: list[tuple[float, np.ndarray]] = []
     for centre in _centres(felt):
         # A song keeps to one reading: no path leaves its tempo by more than this.
-        far = np.abs(np.log2(bpm_of(np.arange(BINS)) / centre)) > _REACH
+        far = np.abs(np.log2(bpm_of(np.arange(BINS)) / centre)) > _REACH_OCTAVES
         score, path = _path(np.where(far[:, None], -1e4, seen), turn)
         smooth = gaussian_filter1d(np.array(path, float), 1.5, mode="nearest")
         bpm = bpm_of(np.interp(np.arange(felt.tempo.shape[1]), middles, smooth))
@@ -171,7 +171,7 @@ def _centres(felt: TempoActivation) -> list[float]:
     """Tempi round which a song may be felt: those that were, and their usual mistakings."""
     centres = [bpm for bpm, _ in rivals(felt)[:3]] or [_COMFORTABLE]
     first = centres[0]
-    if rivals(felt)[:1] and rivals(felt)[0][1] > _CLEAR:
+    if rivals(felt)[:1] and rivals(felt)[0][1] > _MIN_SHARE_OF_ONE_TEMPO:
         return [first]
     for ratio in (2, 0.5, 2 / 3, 1.5):
         bpm = first * ratio

@@ -17,10 +17,10 @@ from orchesis.hearing.hits import FRAME, logit, tuned
 from orchesis.hearing.network import CLASSES, heard_class
 from orchesis.hearing.types import Beat, Hit
 
-_NEAR = 3  # frames within which a sound stands at the same place
-_ALIKE = 0.6  # least likeness of bars that tell about one another
-_MOST = 24  # bars that are asked
-_FEWEST = 3.0  # likeness, summed, below which nothing is said
+_SAME_PLACE_FRAMES = 3  # frames within which a sound stands at the same place
+_MIN_LIKENESS = 0.6  # least likeness of bars that tell about one another
+_MAX_BARS_ASKED = 24  # bars that are asked
+_MIN_LIKENESS_SUM = 3.0  # likeness, summed, below which nothing is said
 _CELLS = 16
 
 
@@ -86,20 +86,20 @@ def evidence(candidates: list[Hit], beats: tuple[Beat, ...], strength: np.ndarra
     moments, weight = elsewhere(times, sure, kinds, beats)
     there, here = np.zeros(moments.shape), np.zeros(len(times))
     for c in np.unique(kinds):
-        curve = logit(maximum_filter1d(strength[:, c], 2 * _NEAR + 1))
+        curve = logit(maximum_filter1d(strength[:, c], 2 * _SAME_PLACE_FRAMES + 1))
         is_own = kinds == c
         there[is_own], here[is_own] = (
             curve[np.clip(np.round(t / FRAME).astype(int), 0, len(curve) - 1)]
             for t in (moments[is_own], times[is_own])
         )
-    enough = np.flatnonzero(weight.sum(axis=1) >= _FEWEST)
+    enough = np.flatnonzero(weight.sum(axis=1) >= _MIN_LIKENESS_SUM)
     there, weight = there[enough], weight[enough]
     asked = (weight > 0).sum(axis=1)
     mean = (there * weight).sum(axis=1) / weight.sum(axis=1)
     ones = np.ones(len(enough))
     low = _lower_quarter(np.where(weight > 0, there, np.inf), asked)
     out[enough] = np.stack(
-        [ones, logit(sure[enough]), here[enough], mean, low, mean * asked / _MOST], 1
+        [ones, logit(sure[enough]), here[enough], mean, low, mean * asked / _MAX_BARS_ASKED], 1
     )
     return out
 
@@ -112,7 +112,7 @@ def elsewhere(
     bars = Bars(beats)
     bar, beat, part = bars.places(times)
     like = _likeness(bar, (beat + part) / bars.size[bar], sure, kinds, bars.size)
-    others = np.argsort(-like, axis=1, kind="stable")[:, :_MOST][bar]
+    others = np.argsort(-like, axis=1, kind="stable")[:, :_MAX_BARS_ASKED][bar]
     weight = np.take_along_axis(like[bar], others, axis=1)
     return bars.moments(others, beat[:, None], part[:, None]), weight
 
@@ -136,6 +136,6 @@ def _likeness(
     np.maximum.at(rows, (bar, kind * _CELLS + cell), np.where(sure > 0.4, sure, 0))
     norm = np.linalg.norm(rows, axis=1) + 1e-6
     like = rows @ rows.T / norm[:, None] / norm[None]
-    like[like < _ALIKE] = 0
+    like[like < _MIN_LIKENESS] = 0
     np.fill_diagonal(like, 0)
     return np.where(sizes[:, None] == sizes[None], like, 0)

@@ -22,8 +22,8 @@ from orchesis.hearing.types import Report, silent
 from orchesis.score.moments import clock_text
 
 RATE = 44100
-LONGEST = 20 * 60.0
-SHORTEST = 2.0
+MAX_SECONDS = 20 * 60.0
+MIN_SECONDS = 2.0
 BIGGEST = 200 * 1024 * 1024
 _QUIET = 10 ** (-55 / 20)
 _LONGEST_PROBE, _LONGEST_DECODING = 30.0, 240.0  # seconds of wall clock
@@ -120,7 +120,7 @@ def take_in(
         raise BadSound(f"“{shown}” has {size / 2**20:.0f} MB; the most we take is 200 MB.")
     stated, channels = _probe(path, shown)
     report("decode", 0.0)
-    if stated and stated > LONGEST + 1:
+    if stated and stated > MAX_SECONDS + 1:
         raise BadSound(f"“{shown}” is {clock_text(stated)} long; the most we take is 20:00.")
     try:
         _decode(path, out, 1 if channels == 1 else 2, stated, report)
@@ -135,11 +135,11 @@ def take_in(
         duration, sounds = _measure(out)
     except sf.LibsndfileError:
         raise BadSound(f"“{shown}” could not be decoded; save it as WAV and try again.") from None
-    if duration < SHORTEST:
+    if duration < MIN_SECONDS:
         raise BadSound(
             f"“{shown}” is only {duration:.1f} seconds long; a pulse needs at least 2 seconds."
         )
-    if duration > LONGEST + 1:
+    if duration > MAX_SECONDS + 1:
         raise BadSound(f"“{shown}” is {clock_text(duration)} long; the most we take is 20:00.")
     if not sounds:
         raise BadSound(f"“{shown}” is silent; check that the right track was exported.")
@@ -179,7 +179,7 @@ def _decode(path: Path, out: Path, channels: int, stated: float | None, report: 
             "-ar",
             str(RATE),
             "-t",
-            str(LONGEST + 2),
+            str(MAX_SECONDS + 2),
             "-sample_fmt",
             "s16",
             "-compression_level",

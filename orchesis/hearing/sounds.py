@@ -52,14 +52,22 @@ _HEARD = {
 #: them do as well).
 _DECAY, _CLASS, _OPEN = 0.5, 0.35, 2.0
 _DIMENSIONS, _VARIANCE = 6, 0.05
-_MOST, _MEMBERS, _FEWEST = 8, 8, 12  # sounds of a family; strokes a sound needs, and a family
+_MAX_SOUNDS, _MIN_STROKES_OF_A_SOUND, _MIN_STROKES_OF_A_FAMILY = (
+    8,
+    8,
+    12,
+)  # sounds of a family; strokes a sound needs, and a family
 _LEARNED = 1500  # strokes of a family that its sounds are learned from
 _VOTES = 0.7  # share of a group's votes that names all of it
-_SURE = 0.7  # mean confidence from which on groups of one name are one sound
+_MIN_CONFIDENCE = 0.7  # mean confidence from which on groups of one name are one sound
 _ONCE = 0.03  # seconds within which a part is struck once
 #: A picture: bands from low to high, and 20 ms a column from just before the onset on.
 ROWS, COLUMNS = 12, 12
-_STEP, _SHOWN, _DEEP = 2, 60, 40.0  # frames a column; strokes that make a picture; dB it shows
+_FRAMES_A_COLUMN, _SHOWN, _DEEP = (
+    2,
+    60,
+    40.0,
+)  # frames a column; strokes that make a picture; dB it shows
 
 
 def of_song(
@@ -141,7 +149,7 @@ class _Seen:
 
     def points(self, members: np.ndarray, family: _Family) -> np.ndarray:
         """(n, few) what tells the strokes of a family apart, in the directions that vary most."""
-        if len(members) < _FEWEST:
+        if len(members) < _MIN_STROKES_OF_A_FAMILY:
             return np.zeros((len(members), 1))
         features = [
             self.rise[members, family.bands],
@@ -159,19 +167,24 @@ class _Seen:
         if len(members) == 0:
             return ""
         shown = members[np.argsort(-self.sure[members], kind="stable")[:_SHOWN]]
-        around = self.at[shown][:, None] + np.arange(-_STEP, (COLUMNS - 1) * _STEP)
+        around = self.at[shown][:, None] + np.arange(
+            -_FRAMES_A_COLUMN, (COLUMNS - 1) * _FRAMES_A_COLUMN
+        )
         usual = np.median(self.power[np.clip(around, 0, len(self.power) - 1)], axis=0)
-        cells = usual.reshape(COLUMNS, _STEP, ROWS, BANDS // ROWS).mean(axis=(1, 3)).T
+        cells = usual.reshape(COLUMNS, _FRAMES_A_COLUMN, ROWS, BANDS // ROWS).mean(axis=(1, 3)).T
         db = 10 * np.log10(cells / (cells.max() + 1e-12) + 1e-9)
         return "".join(str(int(x)) for x in np.clip(np.round(9 + 9 * db / _DEEP), 0, 9).ravel())
 
 
 def _alike(points: np.ndarray) -> list[np.ndarray]:
     """Indices of the points of each group."""
-    if len(points) < _FEWEST:
+    if len(points) < _MIN_STROKES_OF_A_FAMILY:
         return [np.arange(len(points))] if len(points) else []
     learned = points[:: -(-len(points) // _LEARNED)]
-    tried = [_mixture(k).fit(learned) for k in range(1, min(_MOST, len(learned) // _MEMBERS) + 1)]
+    tried = [
+        _mixture(k).fit(learned)
+        for k in range(1, min(_MAX_SOUNDS, len(learned) // _MIN_STROKES_OF_A_SOUND) + 1)
+    ]
     groups = min(tried, key=lambda m: float(m.bic(learned))).predict(points)
     return [np.flatnonzero(groups == k) for k in np.unique(groups)]
 
@@ -184,13 +197,13 @@ def _joined(groups: list[np.ndarray], hits: list[Hit]) -> list[np.ndarray]:
     for members in groups:
         name, share = _vote([hits[i] for i in members])
         mean = float(np.mean([hits[i].confidence for i in members]))
-        (sure[name] if share >= _VOTES and mean >= _SURE else joined).append(members)
+        (sure[name] if share >= _VOTES and mean >= _MIN_CONFIDENCE else joined).append(members)
     return [*(np.sort(np.concatenate(same)) for same in sure.values()), *joined]
 
 
 def _halved(points: np.ndarray) -> np.ndarray:
     """0 or 1 for each point: what it would be if its group were two; the larger half is 0."""
-    if len(points) < 2 * _MEMBERS:
+    if len(points) < 2 * _MIN_STROKES_OF_A_SOUND:
         return np.zeros(len(points), int)
     half = _mixture(2).fit_predict(points)
     return half if 2 * half.sum() <= len(half) else 1 - half

@@ -13,7 +13,7 @@ from orchesis.hearing.sound import RATE
 
 _COARSE = 8  # every so many samples (averaged) in the first search
 _PIECE = 60.0  # seconds of the stem that are looked for
-_LEAST = 0.05  # share of the mix that a stem's best place must explain
+_MIN_SHARE_EXPLAINED = 0.05  # share of the mix that a stem's best place must explain
 
 
 def find(mix: str | Path, part: str | Path) -> int:
@@ -36,7 +36,7 @@ def find(mix: str | Path, part: str | Path) -> int:
     scores = [_overlap(whole, piece, int(k)) for k in near]
     best = int(np.argmax(np.abs([s for s, _ in scores])))
     score, share = scores[best]
-    if abs(score) ** 2 * share < _LEAST:
+    if abs(score) ** 2 * share < _MIN_SHARE_EXPLAINED:
         raise BadSound("This stem was not found in the recording; is it from the same session?")
     return int(near[best]) - start
 

@@ -58,7 +58,7 @@ _RIVALS = (
     ("kick", "tom"),
 )
 _LAGS = (-8, -4, -2, -1, 1, 2, 4, 8)  # bars
-_SAME = 0.04  # seconds within which a sound stands at the same place
+_SAME_PLACE_S = 0.04  # seconds within which a sound stands at the same place
 _CLEAR, _SURE, _NEAR = 0.3, 0.75, 6.0
 
 
@@ -342,7 +342,7 @@ def _surest(times: np.ndarray, sure: np.ndarray, moments: np.ndarray) -> np.ndar
         return out
     order = np.argsort(times, kind="stable")
     rising, value = times[order], sure[order]
-    lo, hi = (np.searchsorted(rising, moments + d) for d in (-_SAME, _SAME))
+    lo, hi = (np.searchsorted(rising, moments + d) for d in (-_SAME_PLACE_S, _SAME_PLACE_S))
     for reach in range(int((hi - lo).max(initial=0))):
         there = np.minimum(lo + reach, len(rising) - 1)
         out = np.where(lo + reach < hi, np.maximum(out, value[there]), out)

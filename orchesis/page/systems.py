@@ -11,7 +11,7 @@ from orchesis.score import Score
 _SIGNATURE = 3.0  # room of a meter
 _BARLINE = 2.0
 _GRACE = 0.8
-_LEAST = 6.0  # room that a bar takes, however empty
+_MIN_ROOM_OF_A_BAR = 6.0  # room that a bar takes, however empty
 
 
 def lines_of(
@@ -62,7 +62,7 @@ def _size(left: list[int], rooms: Mapping[int, float], look: Look) -> int:
 def room(bar: Bar, look: Look) -> float:
     """How wide a bar is: its moments, the ornaments before them, what is written under them."""
     if bar.is_repeat:
-        return _LEAST + _BARLINE
+        return _MIN_ROOM_OF_A_BAR + _BARLINE
     places, graces = set(), 0
     for staff in bar.staves:
         for voice in staff.voices:
@@ -72,7 +72,7 @@ def room(bar: Bar, look: Look) -> float:
     kinds = {w.kind for w in bar.words}
     per_place = 1.7 if "spoken" in kinds else 1.15 if kinds & {"count", "stick"} else 1.0
     wide = len(places) * per_place + _GRACE * graces + _BARLINE
-    return max(_LEAST, wide) + (_SIGNATURE if bar.shows_meter else 0)
+    return max(_MIN_ROOM_OF_A_BAR, wide) + (_SIGNATURE if bar.shows_meter else 0)
 
 
 def share_of(line: Sequence[Bar], look: Look) -> float:

@@ -20,7 +20,7 @@ _SNARE, _OTHERS = (1.22, 1.12), (1.35, 1.2)
 #: From this share on a stroke is meant, whatever the bars around say.
 _MEANT = 1.5
 _AROUND, _FEWEST = 8, 3  # bars to either side, and strokes without which nothing is borne out
-_SOFT = 0.45  # a part that is played softer is measured against this
+_SOFT_PART = 0.45  # a part that is played softer is measured against this
 
 
 def classed(strokes: Iterable[Stroke]) -> list[Stroke]:
@@ -39,7 +39,7 @@ def classed(strokes: Iterable[Stroke]) -> list[Stroke]:
         levels[s.part].append(s.loudness)
     for s in heard:  # a hand drum at the same moment hides how loud a hat or ride was
         at[s.part, s.place].append(s)
-    usual = {p: max(float(np.median(v)), _SOFT) for p, v in levels.items()}
+    usual = {p: max(float(np.median(v)), _SOFT_PART) for p, v in levels.items()}
     full = {p: float(np.percentile(v, 75)) for p, v in levels.items()}
 
     def stands_out(s: Stroke) -> bool:

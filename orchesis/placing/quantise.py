@@ -14,10 +14,10 @@ from orchesis.score.swing import swung
 _COST = {4: 0.0, 3: 0.35, 6: 1.2, 8: 1.3}
 #: Fewer different places than this in a beat speak against so fine a grid.
 _FEWEST_PLACES = {4: 0, 3: 0, 6: 4, 8: 5}
-_SPREAD = 0.022  # seconds a stroke may lie off its place without being doubted
+_USUAL_ERROR_S = 0.022  # seconds a stroke may lie off its place without being doubted
 _UNLIKE_BAR = 0.3
 _EARLY = 0.085  # beats before the next beat that still belong to it
-_FEWEST = 24
+_MIN_STROKES = 24
 
 
 def swing_of(positions: Sequence[float]) -> tuple[str, float]:
@@ -32,11 +32,11 @@ def swing_of(positions: Sequence[float]) -> tuple[str, float]:
     between = inside[(inside > 0.36) & (inside < 0.84)]
     sixteenths = int(((np.abs(inside - 0.25) < 0.06) | (np.abs(inside - 0.75) < 0.05)).sum())
     triplets = int((np.abs(inside - 1 / 3) < 0.06).sum())  # all three played: no swing
-    if len(between) >= _FEWEST and max(sixteenths, triplets) < 0.1 * len(between):
+    if len(between) >= _MIN_STROKES and max(sixteenths, triplets) < 0.1 * len(between):
         middle = float(np.median(between))
         if 0.56 < middle < 0.72 and _spread(between) < 0.05:
             return "eighth", round(middle, 3)
-    if len(off) >= _FEWEST:
+    if len(off) >= _MIN_STROKES:
         middle = float(np.median(off))
         if 0.54 < middle < 0.7 and _spread(off) < 0.07:
             return "sixteenth", round(middle, 3)
@@ -70,7 +70,7 @@ def places(
     misfit: dict[int, dict[int, float]] = {}
     for beat, members in beats.items():
         inside = np.array([positions[i] - beat for i in members])
-        spread = _SPREAD / periods[members[0]]
+        spread = _USUAL_ERROR_S / periods[members[0]]
         misfit[beat] = {}
         for g, expected in grids.items():
             off = np.abs(inside[:, None] - expected[None]).min(axis=1) / spread

@@ -10,7 +10,7 @@ from fractions import Fraction
 from orchesis.placing import quantise
 from orchesis.score import Score, Stroke, UnplacedStroke
 
-_OUTSIDE = 0.6  # beats before bar 1 or behind the last bar that still belong to it
+_OUTSIDE_BEATS = 0.6  # beats before bar 1 or behind the last bar that still belong to it
 
 
 def requantise(
@@ -42,7 +42,7 @@ def requantise(
     fixed = set(strokes)
     aside = list(score.aside)
     for s, position, beat in zip(timed, positions, written, strict=True):
-        if not -_OUTSIDE <= position <= beats + _OUTSIDE:
+        if not -_OUTSIDE_BEATS <= position <= beats + _OUTSIDE_BEATS:
             aside.append(UnplacedStroke(s, moments[s.id]))
             continue
         inside = min(max(beat, Fraction(0)), Fraction(beats) - Fraction(1, 8))

@@ -17,7 +17,7 @@ from dataclasses import dataclass
 #: Minutes for a bar to be confirmed and for a doubt to be settled, of somebody nobody knows yet.
 _A_BAR, _A_DOUBT = 0.35, 0.4
 #: A song costs so much before the first bar: listening, pulse, form.
-_FIRST = 8.0
+_MINUTES_OF_A_FIRST_SONG = 8.0
 #: What stands in for songs that are not finished yet: for the pace, and for how much it varies.
 _PRIOR_SONGS, _PRIOR_SPREAD = 0.7, 0.6
 _SPREAD_SONGS, _USUAL_SPREAD = 3.0, 0.42
@@ -41,7 +41,7 @@ class Work:
     @property
     def size(self) -> float:
         """Minutes that it would take at the usual pace."""
-        return _FIRST + _A_BAR * self.bars + _A_DOUBT * self.doubts
+        return _MINUTES_OF_A_FIRST_SONG + _A_BAR * self.bars + _A_DOUBT * self.doubts
 
 
 @dataclass(frozen=True)
@@ -95,4 +95,7 @@ def _spent_share(song: Work) -> float:
     """The share of a song's size that is behind whoever confirmed a share of its bars."""
     if song.done <= 0:
         return 0.0
-    return min((_FIRST + song.done * (song.size - _FIRST)) / song.size, 1.0)
+    return min(
+        (_MINUTES_OF_A_FIRST_SONG + song.done * (song.size - _MINUTES_OF_A_FIRST_SONG)) / song.size,
+        1.0,
+    )

@@ -16,7 +16,7 @@ from orchesis.errors import BadScore
 from orchesis.score.untrusted import shown
 
 ITEM = re.compile(r"(section|groove|option|fill) [^\x00-\x1f]{1,100}")
-_SAME = 0.5  # seconds between which a thing is the same one
+_SAME_THING_S = 0.5  # seconds between which a thing is the same one
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +66,11 @@ def item_at(kind: str, moment: float, items: Mapping[str, OnPaper], rest: str = 
     tells things of one moment apart."""
     for item in items:
         at = _AT.fullmatch(item)
-        if at and (at[1], at[3] or "") == (kind, rest) and abs(float(at[2]) - moment) < _SAME:
+        if (
+            at
+            and (at[1], at[3] or "") == (kind, rest)
+            and abs(float(at[2]) - moment) < _SAME_THING_S
+        ):
             return item
     return f"{kind} {moment:.2f}" + (f" {rest}" if rest else "")
 

@@ -16,7 +16,7 @@ from orchesis.score.stroke import Stroke
 from orchesis.score.untrusted import shown
 
 _SYLLABLE = re.compile(r"[^\W\d_]['’\w]*", re.UNICODE)
-MOST = 32  # syllables of a bar
+MAX_SYLLABLES = 32  # syllables of a bar
 
 
 @dataclass(frozen=True)
@@ -34,8 +34,8 @@ def syllables_of(text: str) -> list[str]:
     wrong = next((s for s in syllables if not _SYLLABLE.fullmatch(s)), None)
     if wrong is not None:
         raise BadScore(f"“{shown(wrong)}” can't be spoken as a syllable.")
-    if len(syllables) > MOST:
-        raise BadScore(f"A bar holds {MOST} syllables at the most.")
+    if len(syllables) > MAX_SYLLABLES:
+        raise BadScore(f"A bar holds {MAX_SYLLABLES} syllables at the most.")
     return syllables
 
 

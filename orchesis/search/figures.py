@@ -19,10 +19,10 @@ from orchesis.errors import BadScore
 from orchesis.feel.voices import VOICES, voice_of
 from orchesis.score import Score
 
-_NEAR = 0.6  # likeness from which on a bar is told
-_STEP = Fraction(1, 4)  # beats by which figures are moved
-_PRICE = {"same": 1.0, "moved": 0.92, "faster": 0.88, "slower": 0.86}
-_FEWEST = 2  # strokes of a figure
+_MIN_LIKENESS = 0.6  # likeness from which on a bar is told
+_SHIFT_BEATS = Fraction(1, 4)  # beats by which figures are moved
+_FACTOR_OF_KIND = {"same": 1.0, "moved": 0.92, "faster": 0.88, "slower": 0.86}
+_MIN_STROKES = 2  # strokes of a figure
 
 #: What can be searched for: the voices that count.
 SCOPES: dict[str, tuple[str, ...]] = {
@@ -71,7 +71,7 @@ def figure(
         if voice_of(s) in places_of_voice and first <= s.place < first + size:
             places_of_voice[voice_of(s)].add(s.place - first)
     searched = Figure({v: frozenset(p) for v, p in places_of_voice.items()}, size, size == beats)
-    if searched.size < _FEWEST:
+    if searched.size < _MIN_STROKES:
         raise BadScore(f"Bar {bar} has less than two strokes there; choose more to search for.")
     return searched
 
@@ -200,16 +200,16 @@ def _variants(wanted: Figure, beats: int) -> list[_Variant]:
     if wanted.whole:
         if wanted.length != beats:
             return []
-        steps = int(whole / _STEP)
+        steps = int(whole / _SHIFT_BEATS)
         add("same", Fraction(0), Fraction(0), Fraction(1), True, whole)
         for k in range(1, steps):
-            by = k * _STEP if k * _STEP <= whole / 2 else k * _STEP - whole
-            add("moved", by, k * _STEP, Fraction(1), True, whole)
+            by = k * _SHIFT_BEATS if k * _SHIFT_BEATS <= whole / 2 else k * _SHIFT_BEATS - whole
+            add("moved", by, k * _SHIFT_BEATS, Fraction(1), True, whole)
         if beats % 2 == 0:
             for half in (Fraction(0), whole / 2):
                 add("faster", Fraction(0), half, Fraction(1, 2), False, whole / 2)
             slow = {v: {2 * p for p in ps if 2 * p < whole} for v, ps in wanted.places.items()}
-            if sum(map(len, slow.values())) >= _FEWEST:  # its first half, over a whole bar
+            if sum(map(len, slow.values())) >= _MIN_STROKES:  # its first half, over a whole bar
                 variants.append(("slower", Fraction(0), Fraction(0), slow, Fraction(0), whole))
         return variants
     offset = Fraction(0)
@@ -217,7 +217,7 @@ def _variants(wanted: Figure, beats: int) -> list[_Variant]:
         how = "same" if offset.denominator == 1 else "moved"
         by = Fraction(0) if how == "same" else offset % 1
         add(how, by, offset, Fraction(1), False, wanted.length)
-        offset += _STEP
+        offset += _SHIFT_BEATS
     if 2 * wanted.length <= whole:
         for k in range(int(whole - 2 * wanted.length) + 1):
             add("slower", Fraction(0), Fraction(k), Fraction(2), False, 2 * wanted.length)
@@ -247,8 +247,8 @@ def _in_block(block: _Block, wanted: Figure, most: int) -> list[Match]:
         shared += matrix @ asked
         has += matrix @ windows.astype(np.float32)
     like = shared / np.maximum(sizes[None] + has - shared, 1)
-    price = np.array([_PRICE[v[0]] for v in variants], np.float32)
-    value = np.where(like >= _NEAR, like * price[None], 0)
+    price = np.array([_FACTOR_OF_KIND[v[0]] for v in variants], np.float32)
+    value = np.where(like >= _MIN_LIKENESS, like * price[None], 0)
     which = value.argmax(axis=1)
     top = value[np.arange(len(which)), which]
     rows_ = np.flatnonzero(top > 0)

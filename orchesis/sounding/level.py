@@ -13,14 +13,14 @@ from orchesis.sounding.render import RATE
 
 TARGET_LUFS = -18.0  # of a song's full part, and of its recording
 PEAK_DB = -1.0  # the most that a true peak may reach (EBU R 128)
-_SHORTEST = 0.5  # seconds; a gate is 0.4 s long
+_MIN_SECONDS = 0.5  # seconds; a gate is 0.4 s long
 _OVERSAMPLED = 4
 _BLOCK = 30 * RATE
 
 
 def loudness(sound: np.ndarray) -> float:
     """LUFS of a sound at RATE, shape (samples,) or (samples, channels); -inf where it is silent."""
-    short = round(_SHORTEST * RATE) - len(sound)
+    short = round(_MIN_SECONDS * RATE) - len(sound)
     if short > 0:
         sound = np.concatenate([sound, np.zeros((short, *sound.shape[1:]), sound.dtype)])
     with np.errstate(divide="ignore"):

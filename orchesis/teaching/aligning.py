@@ -32,7 +32,7 @@ from orchesis.teaching.stretches import (
     stretches_of,
 )
 
-LONGEST = 1200.0  # seconds of a recording that are heard
+MAX_SECONDS = 1200.0  # seconds of a recording that are heard
 #: By how much faster or slower than written it may have been played.
 _BIN = 0.02  # seconds of a place in a vote
 _FACTORS = np.arange(0.88, 1.1201, 0.004)

@@ -9,7 +9,7 @@ from itertools import pairwise
 from orchesis.score import Score, Stroke
 from orchesis.teaching.steps import NAMES, Titled, by_limb, when
 
-_COVERED = 0.7  # share of a fill that its cell makes up
+_MIN_SHARE_OF_A_CELL = 0.7  # share of a fill that its cell makes up
 
 
 def fill(score: Score, bars: Sequence[int], strokes: Sequence[Stroke]) -> list[Titled]:
@@ -60,7 +60,7 @@ def _cell(row: Sequence[Stroke]) -> list[Stroke]:
             and gaps[turns * n - 1] in (gaps[n - 1], None)
         ):
             turns += 1
-        if turns > 1 and turns * n >= _COVERED * len(at):
+        if turns > 1 and turns * n >= _MIN_SHARE_OF_A_CELL * len(at):
             return [s for w in at[:n] for s in by_place[w]]
     return []
 

@@ -12,7 +12,7 @@ from orchesis.score.counting import place_text
 from orchesis.teaching.limb_orders import MOST_NOTES
 from orchesis.teaching.steps import Titled, when
 
-_COMMON = 2 / 3  # share of the bars in which a stroke of the core lies
+_MIN_SHARE_OF_CORE = 2 / 3  # share of the bars in which a stroke of the core lies
 _MOST_PAIRS = 6  # of hand patterns over foot patterns
 _MOST_LOTS = 4  # that are drawn of the options
 Spot = tuple[int, Fraction, str]
@@ -23,7 +23,7 @@ def _core_and_options(
 ) -> tuple[list[Stroke], list[Spot]]:
     """(what most bars have in common, what single bars add, the rarest first)."""
     signs = Counter((s.place, s.part) for s in strokes)
-    least = max(1, round(_COMMON * len(bars)))
+    least = max(1, round(_MIN_SHARE_OF_CORE * len(bars)))
     core = [s for s in strokes if signs[s.place, s.part] >= least]
     options = sorted(
         {(s.bar, s.place, s.part) for s in strokes if signs[s.place, s.part] < least},

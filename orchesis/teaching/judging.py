@@ -261,8 +261,8 @@ def _judged(
     faults = _faults(measures, 100 * rush, soft, uneven_db)
     size, says = max(faults)
     wrong = max((x.missed / _MISSED + x.extra / _EXTRA for x in measures.values()), default=0.0)
-    how = "relaxed" if size < 1 else "not yet" if wrong >= 1 or size >= _TROUBLE else "tense"
-    return Judged(measures, 100 * rush, soft, says if size >= 1 else _GOOD, how, strokes)
+    how = "relaxed" if size < 1 else "not yet" if wrong >= 1 or size >= _MIN_TROUBLE else "tense"
+    return Judged(measures, 100 * rush, soft, says if size >= 1 else _PRAISE, how, strokes)
 
 
 def _sure_enough(
@@ -356,13 +356,13 @@ def _drift(
                 at = (p.time - latency) / (1 - drift)
                 k = bisect_left(row, at)
                 off = min(abs(row[n] - at) for n in (k - 1, k) if 0 <= n < len(row))
-                total += max(0.0, 1 - off / _NEAR)
+                total += max(0.0, 1 - off / _CLOCK_WINDOW)
         return total, -abs(drift)
 
     return max((k * _DRIFT for k in range(-16, 17)), key=near)
 
 
-_NEAR = 0.06  # seconds within which a stroke speaks for a clock
+_CLOCK_WINDOW = 0.06  # seconds within which a stroke speaks for a clock
 _DRIFT = 0.0025  # share between two candidates
 
 
@@ -391,7 +391,7 @@ def _matched(wanted: list[float], got: list[float], window: float) -> dict[int, 
     return matched
 
 
-_SURE = 3.0  # standard errors from which on a slope is one
+_MIN_STANDARD_ERRORS = 3.0  # standard errors from which on a slope is one
 
 
 def _slope(offsets: Sequence[tuple[float, float]]) -> float:
@@ -406,11 +406,11 @@ def _slope(offsets: Sequence[tuple[float, float]]) -> float:
     slope = sum((t - mean_t) * (o - mean_o) for t, o in offsets) / over
     left = sum((o - mean_o - slope * (t - mean_t)) ** 2 for t, o in offsets) / len(offsets)
     # A slope that chance makes too would only shift what each limb's offset is measured from.
-    return -slope if abs(slope) > _SURE * sqrt(left / over) else 0.0
+    return -slope if abs(slope) > _MIN_STANDARD_ERRORS * sqrt(left / over) else 0.0
 
 
-_GOOD = "That was it: even, in time, nothing missed."
-_TROUBLE = 2.0  # size of a fault from which on the ladder goes down a rung
+_PRAISE = "That was it: even, in time, nothing missed."
+_MIN_TROUBLE = 2.0  # size of a fault from which on the ladder goes down a rung
 
 
 def _faults(

@@ -17,7 +17,7 @@ from orchesis.score import Score, Stroke
 
 _SHARE = 0.075  # of the tempo that a point of difficulty takes away
 _SLOWEST, _FASTEST, _SPARSE = 0.5, 0.92, 0.85
-_STEP = 0.05
+_TEMPO_STEP = 0.05
 _ABOVE = 1.04  # above its tempo, so that the tempo itself is easy
 RUN = 3  # clean loops before one goes up
 #: What a loop does to the ladder, by how its player (or play-in) judges it: clean loops in a row go
@@ -107,5 +107,5 @@ def ladder(score: Score, strokes: Sequence[Stroke], bars: Sequence[int]) -> Ladd
     share = min(_FASTEST, max(_SLOWEST, 1.08 - _SHARE * total))
     if difficulty.is_harder_slow(score.with_strokes(strokes), bars):
         share = max(share, _SPARSE)
-    step = max(2.0, round(tempo * _STEP))
+    step = max(2.0, round(tempo * _TEMPO_STEP))
     return Ladder(round(tempo * share), step, round(tempo * _ABOVE))

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 RULES = {"85/3": (85.0, 3.0), "90/5": (90.0, 5.0)}
 _DAY = 8 * 3600.0
 #: Levels at the drummer's ear that one can choose from where nobody measured: dB(A).
-USUAL = {
+USUAL_LEVELS = {
     "practice pad": 80.0,
     "brushes, small kit": 90.0,
     "kit, moderate": 98.0,

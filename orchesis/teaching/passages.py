@@ -19,10 +19,10 @@ from orchesis.form import pattern
 from orchesis.score import KIT, Score
 
 LENGTHS = (1, 2, 4)
-MOST = 8
-_ALIKE = 0.75  # likeness from which on a bar is told by another
-_TIME = 1 / 3  # weight of a stroke of the time hand
-_EVERY = 1.5  # bars that a passage more costs, beside its own
+MAX_PASSAGES = 8
+_MIN_LIKENESS = 0.75  # likeness from which on a bar is told by another
+_WEIGHT_OF_TIME = 1 / 3  # weight of a stroke of the time hand
+_COST_OF_A_PASSAGE = 1.5  # bars that a passage more costs, beside its own
 
 
 @dataclass(frozen=True)
@@ -38,7 +38,7 @@ class Passage:
     sections: tuple[str, ...]
 
 
-def of_song(score: Score, most: int = MOST) -> list[Passage]:
+def of_song(score: Score, most: int = MAX_PASSAGES) -> list[Passage]:
     """The passages that tell a song as it is played, the one that tells most first."""
     played = score.played()
     numbers = range(1, played.bar_count + 1)
@@ -55,7 +55,7 @@ def of_song(score: Score, most: int = MOST) -> list[Passage]:
             continue
         alike = np.ones((len(at), len(at)), dtype=bool)
         for k in range(n):
-            alike &= likeness[np.ix_(at + k, at + k)] >= _ALIKE
+            alike &= likeness[np.ix_(at + k, at + k)] >= _MIN_LIKENESS
         for row, start in enumerate(starts):
             is_covered = np.zeros(len(sounding), dtype=bool)
             for k in range(n):
@@ -80,7 +80,7 @@ def of_song(score: Score, most: int = MOST) -> list[Passage]:
 def _worth(run: tuple[int, int], is_covered: np.ndarray) -> tuple[float, int, int]:
     """What a run tells for what it costs; of those that tell as much the shorter, the earlier."""
     start, n = run
-    return float(is_covered.sum()) / (n + _EVERY), -n, -start
+    return float(is_covered.sum()) / (n + _COST_OF_A_PASSAGE), -n, -start
 
 
 def _runs(score: Score, n: int) -> list[int]:
@@ -105,7 +105,7 @@ def _likeness(score: Score) -> np.ndarray:
     rows = np.zeros((len(vectors), max(1, len(columns))), dtype=np.float32)
     for row, bar in zip(rows, vectors, strict=True):
         for x in bar:
-            row[columns[x]] = _TIME**0.5 if KIT[x[0]].role == "time" else 1.0
+            row[columns[x]] = _WEIGHT_OF_TIME**0.5 if KIT[x[0]].role == "time" else 1.0
     shared = rows @ rows.T
     size = (rows**2).sum(axis=1)
     either = size[:, None] + size[None, :] - shared

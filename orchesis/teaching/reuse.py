@@ -16,9 +16,9 @@ from fractions import Fraction
 from orchesis import fills
 from orchesis.score import KIT, Score, Stroke
 
-_LONGEST = 8  # beats that are sought as one
-_FEWEST = 2  # strokes of a figure that is worth naming
-_TIME = ("time", "left_foot")
+_MAX_BEATS = 8  # beats that are sought as one
+_MIN_STROKES = 2  # strokes of a figure that is worth naming
+_TIME_LAYERS = ("time", "left_foot")
 
 _Word = frozenset[tuple[Fraction, str, bool]]
 
@@ -82,7 +82,7 @@ def read(score: Score, first: int = 1, last: int | None = None) -> Reuse:
 
 def _is_surface(s: Stroke, in_fill: bool) -> bool:
     kit_part = KIT[s.part]
-    return kit_part.is_crash or (kit_part.role in _TIME and not in_fill)
+    return kit_part.is_crash or (kit_part.role in _TIME_LAYERS and not in_fill)
 
 
 def _word(strokes: list[Stroke]) -> _Word:
@@ -181,7 +181,7 @@ def _remember(row: _Beats, start: int, beats: int, seen: tuple[dict, dict, dict]
     """All runs that end with one of these beats."""
     plain, rhythm, fast = seen
     for end in range(start + 1, start + beats + 1):
-        for size in range(1, min(_LONGEST, end) + 1):
+        for size in range(1, min(_MAX_BEATS, end) + 1):
             plain.setdefault(tuple(row.plain[end - size : end]), end - size)
             rhythm.setdefault(tuple(row.rhythm[end - size : end]), end - size)
         if end >= 2 and (number := row.squeezed(end - 2)) is not None:
@@ -194,16 +194,16 @@ def _longest(
     """(first beat, beats, first beat of the source, how) of the longest return that begins here:
     as it was, if that is as long as any other."""
     plain, rhythm, fast = seen
-    for size in range(min(_LONGEST, len(row.words) - i), 0, -1):
+    for size in range(min(_MAX_BEATS, len(row.words) - i), 0, -1):
         strokes = sum(row.sizes[i : i + size])
-        if not row.sizes[i + size - 1] or strokes < _FEWEST:
+        if not row.sizes[i + size - 1] or strokes < _MIN_STROKES:
             continue
         if (run := tuple(row.plain[i : i + size])) in plain:
             source = plain[run]
             how = "same" if spans[source][1] == spans[i][1] else "moved"
             return i, size, source, how
-        if (key := tuple(row.rhythm[i : i + size])) in rhythm and strokes > _FEWEST:
+        if (key := tuple(row.rhythm[i : i + size])) in rhythm and strokes > _MIN_STROKES:
             return i, size, rhythm[key], "drums"
-    if row.sizes[i] > _FEWEST and row.plain[i] in fast:
+    if row.sizes[i] > _MIN_STROKES and row.plain[i] in fast:
         return i, 1, fast[row.plain[i]], "faster"
     return None

@@ -18,7 +18,7 @@ from orchesis.score.counting import place_text
 from orchesis.score.rhythm_text import figure, spoken
 
 _FILE = Path(__file__).parent / "words.txt"
-_LONGEST = 6  # syllables of a word
+_MAX_SYLLABLES = 6  # syllables of a word
 
 
 @cache
@@ -52,7 +52,7 @@ def _groups(row: Sequence[tuple[Fraction, bool]]) -> list[list[tuple[Fraction, b
         is_near = last and place - last[-1][0] <= Fraction(1, 2)
         leads_in = is_near and len(last) == 1 and last[0][0].denominator > 1
         same_beat = last and int(last[0][0]) == int(place)
-        if last and len(last) < _LONGEST and (same_beat or leads_in):
+        if last and len(last) < _MAX_SYLLABLES and (same_beat or leads_in):
             last.append((place, strong))
         else:
             groups.append([(place, strong)])

@@ -277,7 +277,7 @@ def _mistake(score: Score, strokes: Sequence[Stroke]) -> str:
             "stroke. Listen whether it stands between them."
         )
     fast = difficulty.of_strokes(score, strokes)
-    if fast.cause == "speed" and fast.speed > _STIFF:
+    if fast.cause == "speed" and fast.speed > _SPEED_IS_THE_TROUBLE:
         return (
             f"The {NAMES[lead]} grows stiff and slows down. Listen for even strokes; stop before "
             "it hurts."
@@ -290,7 +290,9 @@ def _mistake(score: Score, strokes: Sequence[Stroke]) -> str:
     return "Hand and foot that fall together come apart. Listen for one sound on each number."
 
 
-_STIFF = 2.9  # share of the difficulty that speed has, from which on it is the trouble
+_SPEED_IS_THE_TROUBLE = (
+    2.9  # share of the difficulty that speed has, from which on it is the trouble
+)
 
 
 def _only(score: Score, strokes: Sequence[Stroke]) -> Score:

@@ -161,14 +161,14 @@ def _fitted(
     weight = np.ones(len(t))
     curve = np.zeros(len(knots))
     for _ in range(4):
-        a = hat.T @ (hat * weight[:, None]) + _STIFF * bend.T @ bend + 1e-6 * np.eye(len(knots))
+        a = hat.T @ (hat * weight[:, None]) + _STIFFNESS * bend.T @ bend + 1e-6 * np.eye(len(knots))
         curve = np.linalg.solve(a, hat.T @ (weight * o))
         left = np.abs(o - hat @ curve)
         weight = 1 / np.maximum(1.0, left / _HUBER_S)
     return curve + base
 
 
-_STIFF, _HUBER_S = 20.0, 0.01
+_STIFFNESS, _HUBER_S = 20.0, 0.01
 
 
 def _weighted_median(values: dict[str, float], weights: dict[str, int]) -> float:
@@ -189,13 +189,15 @@ def _runs(times: np.ndarray, fits: np.ndarray) -> list[tuple[int, int]]:
     runs: list[list[int]] = [[int(good[0])]]
     for a, b in pairwise(good):
         others = b - a - 1  # strokes between them that do not fit
-        if times[b] - times[a] > _GAP_S or others > _STRANGE:
+        if times[b] - times[a] > _GAP_S or others > _STRANGE_STROKES:
             runs.append([])
         runs[-1].append(int(b))
     return [(r[0], r[-1]) for r in runs if len(r) >= MIN_STROKES // 2]
 
 
-_STRANGE = 7  # strokes in a row that belong to nothing written: something else is being played
+_STRANGE_STROKES = (
+    7  # strokes in a row that belong to nothing written: something else is being played
+)
 
 
 def kept_apart(

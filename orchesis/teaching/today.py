@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 INTERVALS = (1.0, 3.0, 7.0, 16.0, 35.0)  # days
 _WARM_UP, _RUN_THROUGH = 0.15, 0.2
-_LEAST = 3.0  # minutes that anything but a short warm-up takes
+_MIN_MINUTES_OF_A_BLOCK = 3.0  # minutes that anything but a short warm-up takes
 _SHORT, _SHORT_WARM_UP = 10.0, 1.0  # in so few minutes one warms up with the part itself
 _BLOCK, _ONE_PASSAGE = 12.0, 20.0  # minutes at a time, and of one passage in a session
 _FREE = 30.0
@@ -63,11 +63,11 @@ class Block:
 
 def plan(minutes: float, passages: Sequence[Passage]) -> list[Block]:
     """Blocks that fill the time and never more; none where there is no time for one."""
-    if minutes < _LEAST:
+    if minutes < _MIN_MINUTES_OF_A_BLOCK:
         return []
     pauses = int(max(0.0, minutes - 1e-9) // (_SESSION + _BREAK))
     playing = minutes - pauses * _BREAK
-    warm = min(10.0, max(_LEAST, _WARM_UP * playing))
+    warm = min(10.0, max(_MIN_MINUTES_OF_A_BLOCK, _WARM_UP * playing))
     if playing < _SHORT:
         warm = min(_SHORT_WARM_UP, playing)
     blocks = [
@@ -79,19 +79,27 @@ def plan(minutes: float, passages: Sequence[Passage]) -> list[Block]:
     )
     back = sorted((p for p in passages if p.is_back), key=lambda p: (-p.days, p.key))
     run = min(10.0, _RUN_THROUGH * playing)
-    keeps = run if passages and run >= _LEAST and left - run >= _LEAST else 0.0
+    keeps = (
+        run
+        if passages and run >= _MIN_MINUTES_OF_A_BLOCK and left - run >= _MIN_MINUTES_OF_A_BLOCK
+        else 0.0
+    )
     left -= keeps
     for p in back:
-        if left < _LEAST or (open_ones and left < 2 * _LEAST):
+        if left < _MIN_MINUTES_OF_A_BLOCK or (open_ones and left < 2 * _MIN_MINUTES_OF_A_BLOCK):
             break
-        blocks.append(Block("returns", _LEAST, p.key, f"{p.title}: learned, and due again."))
-        left -= _LEAST
+        blocks.append(
+            Block("returns", _MIN_MINUTES_OF_A_BLOCK, p.key, f"{p.title}: learned, and due again.")
+        )
+        left -= _MIN_MINUTES_OF_A_BLOCK
     work = _open_work(open_ones, left)
     blocks += work
     left -= sum(b.minutes for b in work)
     free = []
-    while left >= _LEAST:
-        free.append(Block("free", min(_FREE, left), "", _WHAT_IS_LEFT if passages else _FIRST))
+    while left >= _MIN_MINUTES_OF_A_BLOCK:
+        free.append(
+            Block("free", min(_FREE, left), "", _WHAT_IS_LEFT if passages else _NOTHING_CHOSEN)
+        )
         left -= free[-1].minutes
     if keeps:
         best = max(passages, key=lambda p: (p.learned, -p.days, p.key))
@@ -102,26 +110,28 @@ def plan(minutes: float, passages: Sequence[Passage]) -> list[Block]:
 
 
 _WHAT_IS_LEFT = "Play along with songs you like, or stop here while it still goes well."
-_FIRST = "Choose some bars of a song and begin with their first step, slowly."
+_NOTHING_CHOSEN = "Choose some bars of a song and begin with their first step, slowly."
 
 
 def _open_work(open_ones: Sequence[Passage], left: float) -> list[Block]:
     """What is not learned yet, in the time that is left: the hard place of the first passage, then
     the next step of it and of others."""
-    if not open_ones or left < _LEAST:
+    if not open_ones or left < _MIN_MINUTES_OF_A_BLOCK:
         return []
     first = open_ones[0]
-    if left < 2 * _LEAST:
+    if left < 2 * _MIN_MINUTES_OF_A_BLOCK:
         return [Block("stage", left, first.key, f"{first.title}: the next step.")]
-    share = min(_BLOCK, max(_LEAST, 0.4 * left))
+    share = min(_BLOCK, max(_MIN_MINUTES_OF_A_BLOCK, 0.4 * left))
     blocks = [Block("weak spot", share, first.key, f"{first.title}: its hard place, slowly.")]
     left -= share
     for n, p in enumerate(open_ones):
-        if left < _LEAST:
+        if left < _MIN_MINUTES_OF_A_BLOCK:
             break
         others = len(open_ones) - n
-        each = left if left < 2 * _LEAST else left / min(2, others)
-        each = min(max(each, _LEAST), _BLOCK, _ONE_PASSAGE - (share if n == 0 else 0.0))
+        each = left if left < 2 * _MIN_MINUTES_OF_A_BLOCK else left / min(2, others)
+        each = min(
+            max(each, _MIN_MINUTES_OF_A_BLOCK), _BLOCK, _ONE_PASSAGE - (share if n == 0 else 0.0)
+        )
         blocks.append(Block("stage", each, p.key, f"{p.title}: the next step."))
         left -= each
     return blocks

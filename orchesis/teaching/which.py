@@ -18,7 +18,7 @@ from orchesis.score.stroke import NOBODYS
 
 KINDS = ("section", "variation", "there", "one")
 LEVELS = 5
-_SURE = 0.6  # confidence of every stroke of a bar that is asked about
+_MIN_CONFIDENCE = 0.6  # confidence of every stroke of a bar that is asked about
 
 
 @dataclass(frozen=True)
@@ -73,7 +73,7 @@ def _sure_bars(score: Score) -> list[int]:
         bar
         for bar, strokes in sorted(score.by_bar().items())
         if (strokes_here := [s for s in strokes if s.doubt not in NOBODYS])
-        and all(not s.doubt and s.confidence >= _SURE for s in strokes_here)
+        and all(not s.doubt and s.confidence >= _MIN_CONFIDENCE for s in strokes_here)
     ]
 
 

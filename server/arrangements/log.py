@@ -24,7 +24,7 @@ from orchesis.score.patches import (
     touched,
 )
 
-_LONGEST = 25.0  # seconds of an edit of a whole song: its limbs are chosen anew
+_EDIT_SECONDS = 25.0  # seconds of an edit of a whole song: its limbs are chosen anew
 #: The operation of a line that brought an earlier version back.
 BROUGHT_BACK = "bring_back"
 #: That of a line with the limbs of a long score that came from outside.
@@ -77,7 +77,7 @@ def edit(
         old = current.score
         if line_of_key := _known(current, key):
             return Done(line_of_key, old, old)
-        score, patch, inverse = in_time(_LONGEST, lambda: editing.apply(old, change))
+        score, patch, inverse = in_time(_EDIT_SECONDS, lambda: editing.apply(old, change))
         if base is not None and base < current.version:
             both = _since(current, base) & touched(patch, inverse)
             if both:

@@ -30,7 +30,10 @@ RECKONING = "reckoning"
 #: What is wanted of a score from outside whose limbs were not chosen at once.
 LIMBS = "limbs"
 _WORKER_SECONDS = 600.0
-_KEPT, _REFUSED_FOR = 6 * 3600, 3600  # seconds that a result, and a refusal, are remembered
+_KEPT_SECONDS, _REFUSED_SECONDS = (
+    6 * 3600,
+    3600,
+)  # seconds that a result, and a refusal, are remembered
 _MOST_WANTED = 24  # findings that a job is asked for at once
 _SLOW = "This song is long, and this takes a while: {} % done."
 
@@ -103,7 +106,7 @@ def ask(arrangement: Arrangement, wish: tuple[str, tuple[Any, ...]]) -> None:
     with transaction.atomic():
         Arrangement.objects.select_for_update().get(pk=arrangement.pk)
         wanted = [w for w in cache.get(_wanted(arrangement), []) if w != wish]
-        cache.set(_wanted(arrangement), [*wanted, wish][-_MOST_WANTED:], _KEPT)
+        cache.set(_wanted(arrangement), [*wanted, wish][-_MOST_WANTED:], _KEPT_SECONDS)
         if _open_job(arrangement) is None:
             queue.start(RECKONING, arrangement.song, arrangement.pk)
 
@@ -140,10 +143,10 @@ def reckon(work: Work) -> None:
         try:
             with patiently():
                 value = within(_WORKER_SECONDS, partial(FINDERS[what], arrangement, *more))
-            cache.set(key, value, _KEPT)
+            cache.set(key, value, _KEPT_SECONDS)
         except TookTooLong:
             refused = True
-            cache.set(f"{key}:refused", True, _REFUSED_FOR)
+            cache.set(f"{key}:refused", True, _REFUSED_SECONDS)
         except OrchesisError:
             pass  # whoever asks again is told at once
     cache.delete(_wanted(arrangement))

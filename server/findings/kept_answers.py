@@ -17,7 +17,7 @@ from redis.exceptions import RedisError
 from rest_framework.request import Request
 from transcription.models import Arrangement
 
-_KEPT = 3600  # seconds
+_KEPT_SECONDS = 3600  # seconds
 _PATIENCE, _LOOK_AGAIN = 3, 0.02  # seconds that one waits for another's making; between two looks
 _LEVEL = 3  # of compression: more costs more time than it saves on the way
 
@@ -68,7 +68,7 @@ def _made(
         text = data.model_dump_json(exclude_unset=True).encode()
         packed = gzip.compress(text, _LEVEL, mtime=0)
         with suppress(RedisError):  # then it is made again
-            cache.set(key, packed, _KEPT)
+            cache.set(key, packed, _KEPT_SECONDS)
         return packed
     finally:
         with suppress(RedisError):

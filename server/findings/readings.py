@@ -32,10 +32,10 @@ from orchesis.score.decision import Decision, decided
 from orchesis.teaching import passages, reuse
 
 T = TypeVar("T")
-_KEPT = 64 * 1024 * 1024  # bytes of findings that one server process keeps
+_KEPT_BYTES = 64 * 1024 * 1024  # bytes of findings that one server process keeps
 
 _SIZED = orjson.OPT_NON_STR_KEYS | orjson.OPT_SERIALIZE_NUMPY
-_found = NewestKept(_KEPT)
+_found = NewestKept(_KEPT_BYTES)
 
 
 def kept(

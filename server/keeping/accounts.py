@@ -24,7 +24,7 @@ from orchesis.errors import BadScore
 from orchesis.formats import package_parts
 
 FORMAT, MANIFEST, ENDING = "orchesis-account", "account.json", ".orchesis-account"
-_MOST, _BIGGEST = 6000, 4 * 2**30
+_MAX_MEMBERS, _MAX_BYTES = 6000, 4 * 2**30
 
 _PREFERENCES = ("player", "counting", "reads", "note_names", "keys", "rhythm_words")
 _CARE = ("level", "protection", "rule", "minutes")
@@ -81,7 +81,7 @@ class AccountManifest(_Part):
     format: Literal["orchesis-account"] = "orchesis-account"
     version: Literal[1] = 1
     name: Annotated[str, Field(min_length=1, max_length=150)]
-    songs: Annotated[list[KeptSong], Field(max_length=_MOST)] = []
+    songs: Annotated[list[KeptSong], Field(max_length=_MAX_MEMBERS)] = []
     preferences: Row | None = None
     care: Row | None = None
     request_form: Row | None = None
@@ -204,7 +204,7 @@ def _opened(file: IO[bytes] | Path) -> zipfile.ZipFile:
     except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError):
         raise BadScore("This is no backup of an account, or only a part of one.") from None
     names = [i.filename for i in archive.infolist()]
-    if len(names) > _MOST or len(set(names)) < len(names):
+    if len(names) > _MAX_MEMBERS or len(set(names)) < len(names):
         raise BadScore("This is no backup of an account.")
     return archive
 
@@ -218,7 +218,7 @@ def _read(archive: zipfile.ZipFile, name: str, out: IO[bytes]) -> None:
         with archive.open(info) as member:
             while chunk := member.read(1 << 20):
                 size += len(chunk)
-                if size > _BIGGEST:
+                if size > _MAX_BYTES:
                     raise BadScore(f"“{name}” in this backup is bigger than it may be.")
                 out.write(chunk)
     except (KeyError, zipfile.BadZipFile, EOFError, RuntimeError):

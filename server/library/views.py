@@ -16,7 +16,7 @@ from library.access import must_be_allowed
 from library.models import Take
 from orchesis.errors import BadScore
 from orchesis.hearing.excerpts import PICTURE_LONGEST
-from orchesis.hearing.sound import LONGEST
+from orchesis.hearing.sound import MAX_SECONDS
 from orchesis.score.untrusted import read_number
 
 
@@ -96,7 +96,7 @@ class TakePictureView(APIView):
     def get(self, request: Request, pk: int) -> HttpResponse:
         try:
             start, end = (
-                read_number(request.query_params.get(k), -60, LONGEST + 60, "A second")
+                read_number(request.query_params.get(k), -60, MAX_SECONDS + 60, "A second")
                 for k in ("start", "end")
             )
         except BadScore:

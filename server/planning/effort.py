@@ -9,7 +9,7 @@ from transcription.models import Arrangement
 
 from orchesis.planning import Work, forecast
 
-_MOST = 300
+_MAX_SONGS = 300
 
 
 def _work(arrangement: Arrangement) -> Work:
@@ -53,7 +53,7 @@ def told(user: Any) -> dict[str, Any]:
         )
     return {
         "finished": len(finished),
-        "songs": songs[-_MOST:],
+        "songs": songs[-_MAX_SONGS:],
         "says": _says(songs, likely, bool(finished)),
     }
 

@@ -35,7 +35,7 @@ from practice.views import in_the_song, slower, staged
 
 BY_SOUND = "by_sound"
 _BIGGEST = 40 * 1024 * 1024
-_KEPT = 30  # recordings of a song; older ones make room
+_KEPT_RECORDINGS = 30  # recordings of a song; older ones make room
 
 
 def hear(work: Work) -> None:
@@ -119,7 +119,7 @@ class PractisedSoundsView(APIView):
             raise ValidationError("A recording of practice may have 40 MB; save it as OGG or MP3.")
         with room_for(me(request), file.size), transaction.atomic():
             old = PractisedSound.objects.filter(arrangement=arrangement, user=request.user.pk)
-            for extra in old[_KEPT - 1 :]:
+            for extra in old[_KEPT_RECORDINGS - 1 :]:
                 extra.delete()
             practised = PractisedSound.objects.create(
                 user=me(request),

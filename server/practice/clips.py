@@ -29,7 +29,7 @@ from practice import answers
 from practice.models import Clip
 
 BIGGEST = 40 * 1024 * 1024
-_MOST = 60  # of a song's part
+_MAX_CLIPS = 60  # of a song's part
 _LOOKED = 1 << 16  # bytes in which a container says what it holds
 #: How a container begins (at which byte), what it is served as, its ending, and by which word it
 #: tells that it holds a picture; None: it never does.
@@ -63,8 +63,8 @@ def attach(part: Arrangement, file: IO[bytes], name: str, **where: Any) -> Clip:
     """Keeps a clip at a stage (first, last, order, stage). Raises BadScore; OutOfRoom where the
     account may keep no more."""
     size = file.seek(0, 2)
-    if part.clips.count() >= _MOST:
-        raise BadScore(f"A part holds {_MOST} clips; take one away first.")
+    if part.clips.count() >= _MAX_CLIPS:
+        raise BadScore(f"A part holds {_MAX_CLIPS} clips; take one away first.")
     kind, ending = kind_of(file)
     shown = printable(name)[:120] or "clip"
     clip = Clip(arrangement=part, name=shown, kind=kind, size=size, **where)

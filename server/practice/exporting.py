@@ -19,7 +19,7 @@ from orchesis.errors import Cancelled
 from practice.models import PlayAlong
 
 PLAY_ALONG = "play_along"
-_KEPT = 20  # zips of a song; older ones make room
+_KEPT_ZIPS = 20  # zips of a song; older ones make room
 
 
 def wish_of(asked: dict[str, Any]) -> play_along.Wish:
@@ -45,7 +45,7 @@ def ask(arrangement: Arrangement, asked: dict[str, Any], who: Any) -> tuple[Play
     old = PlayAlong.objects.filter(arrangement__song=arrangement.song_id).order_by(
         "-created", "-id"
     )
-    for extra in old[_KEPT - 1 :]:
+    for extra in old[_KEPT_ZIPS - 1 :]:
         extra.delete()
     play_along = PlayAlong.objects.create(
         arrangement=arrangement, wish=asked, version=arrangement.version

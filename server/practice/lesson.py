@@ -21,8 +21,8 @@ from orchesis.teaching.stages import Stage
 from practice.log import Standing
 from practice.models import Clip, PlayerLink, StageNotes
 
-_MOST = 8  # bars of a section that are learned at once
-_KEPT = 12  # links whose pages are kept
+_MAX_BARS = 8  # bars of a section that are learned at once
+_KEPT_LINKS = 12  # links whose pages are kept
 
 
 def given(link: PlayerLink) -> dict[str, Any]:
@@ -151,7 +151,7 @@ def _of(link: PlayerLink) -> tuple[int, charting.Wish]:
     return link.pk, _sheet(link, "tablet")
 
 
-@lru_cache(maxsize=_KEPT)
+@lru_cache(maxsize=_KEPT_LINKS)
 def _pages(arrangement: int, version: int, of: tuple[int, charting.Wish]) -> list[str]:
     pk, wish = of
     link = PlayerLink.objects.select_related("arrangement__song").get(pk=pk)

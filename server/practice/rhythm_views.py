@@ -23,7 +23,7 @@ from orchesis.score.rhythm_text import as_words, spoken, syllables_of
 from orchesis.sounding.speech import say
 from orchesis.teaching import rhythm_words
 
-_MOST = 32  # bars
+_MAX_BARS = 32  # bars
 
 
 class SpokenWord(Answer):
@@ -72,7 +72,7 @@ class RhythmWordsView(APIView):
         first, last = (asked_bar(request, score, k) for k in ("first", "last"))
         mine = _mine(request.user).rhythm_words
         spoken = score.spoken_by_bar()
-        bars = range(first, min(last, first + _MOST - 1) + 1)
+        bars = range(first, min(last, first + _MAX_BARS - 1) + 1)
         bars_told = [_told(score, bar, spoken.get(bar, ""), mine) for bar in bars]
         return answered(RhythmWords, bars=bars_told, mine=mine)
 

@@ -32,12 +32,14 @@ from practice import answers, log
 from practice.lesson import Planned, plan_of, stage_told
 from practice.models import Loop, PracticeLimits, StageNotes
 
-_MOST = 32  # bars that are learned at once
+_MAX_BARS = 32  # bars that are learned at once
 
 
 def _bars(first: int, last: int, score: Score) -> range:
-    if not 1 <= first <= last <= score.bar_count or last - first >= _MOST:
-        raise ValidationError(f"Stages are made of 1 to {_MOST} bars, the first before the last.")
+    if not 1 <= first <= last <= score.bar_count or last - first >= _MAX_BARS:
+        raise ValidationError(
+            f"Stages are made of 1 to {_MAX_BARS} bars, the first before the last."
+        )
     return range(first, last + 1)
 
 

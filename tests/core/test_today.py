@@ -26,7 +26,7 @@ def test_a_plan_never_takes_more_than_the_time_and_is_the_same_each_time(minutes
     made = today.plan(minutes, passages)
     assert sum(b.minutes for b in made) <= minutes + 1e-6
     assert made == today.plan(minutes, list(passages))
-    assert all(b.minutes >= today._LEAST - 1e-9 for b in made[1:])
+    assert all(b.minutes >= today._MIN_MINUTES_OF_A_BLOCK - 1e-9 for b in made[1:])
     of_one: dict[str, float] = {}
     for b in made:
         if b.kind in ("weak spot", "stage"):
