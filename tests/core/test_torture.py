@@ -5,6 +5,7 @@ ORCHESIS_TORTURE: how many of each (make torture: 500).
 
 from __future__ import annotations
 
+import copy
 import json
 import os
 import random
@@ -20,7 +21,7 @@ from orchesis.errors import BadScore, BadSound, OrchesisError
 from orchesis.formats import count, registry
 from orchesis.hands import with_limbs
 from orchesis.hearing.sound import take_in
-from orchesis.score import Score
+from orchesis.score import Score, document
 from orchesis.transcribing import transcribe
 from tests.songs import ROCK
 
@@ -114,6 +115,73 @@ def test_a_malformed_analysis_is_told(heard_rock):
         reached += isinstance(data, dict)
         told_soon(lambda data=data: score_of(data, title="x"))
     assert reached > 0.8 * MANY
+
+
+ODD = (
+    *(float("nan"), float("inf"), -1, 0, 1e308, 1e-320, -0.5, 2**31, 2**31 - 1, -(2**31), 2**63),
+    *(None, True, False, "", "x" * 40, "\ud800", "\x00", "-5", "1/0", "1/3", "snare"),
+    *("9999-12-31T23:59:59-12:00", [], {}, [[]], [None], {"a": 1}, [1, 2, 3]),
+)
+
+
+def leaves(data, at=()):
+    """The places of all values in a document."""
+    items = data.items() if isinstance(data, dict) else enumerate(data)
+    for key, value in items:
+        yield (*at, key)
+        if isinstance(value, dict | list):
+            yield from leaves(value, (*at, key))
+
+
+def by_kind(document) -> list[list[tuple]]:
+    """Places by their keys: what occurs once is as likely as what occurs a thousand times."""
+    kinds: dict[tuple, list[tuple]] = {}
+    for at in leaves(document):
+        keys = tuple(k for k in at if isinstance(k, str) and not k[1:].isdigit())
+        kinds.setdefault(keys, []).append(at)
+    return list(kinds.values())
+
+
+def with_odd_values(document, kinds: list[list[tuple]], seed: int):
+    """One to three values of a document replaced by odd ones, or gone."""
+    rng = random.Random(seed)
+    changed = copy.deepcopy(document)
+    for _ in range(rng.choice((1, 1, 2, 3))):
+        *path, key = rng.choice(rng.choice(kinds))
+        inner = changed
+        try:
+            for step in path:
+                inner = inner[step]
+            if rng.random() < 0.15:
+                del inner[key]
+            else:
+                inner[key] = rng.choice(ODD)
+        except (KeyError, TypeError, IndexError):
+            pass  # another change took it away
+    return changed
+
+
+def kept(score: Score) -> None:
+    """What was read can be stored and read again: JSON knows no NaN, UTF-8 no lone surrogate."""
+    told = json.dumps(score.to_json(), allow_nan=False, ensure_ascii=False)
+    told.encode()
+    assert Score.from_json(json.loads(told)).bar_count == score.bar_count
+
+
+@pytest.mark.parametrize("what", ["score", "analysis"])
+def test_odd_values_are_told_or_can_be_kept(what, heard_rock):
+    if what == "score":
+        whole, read = SONG.to_json(), lambda data: document.read(data, "This score")
+    else:
+        whole, read = analysis(heard_rock, transcribe(heard_rock)), score_of
+        whole = json.loads(json.dumps(whole))
+    kinds = by_kind(whole)
+    for seed in range(4 * MANY):
+        bad = with_odd_values(whole, kinds, seed)
+        try:
+            told_soon(lambda bad=bad: kept(read(bad)))
+        except BaseException as problem:
+            raise AssertionError(f"{what}, seed {seed}: {problem!r}") from problem
 
 
 @pytest.fixture(scope="module")
