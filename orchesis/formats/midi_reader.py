@@ -22,6 +22,16 @@ from orchesis.score.stroke import class_of
 from orchesis.score.untrusted import printable
 
 _CHANNEL = 9
+#: What mido raises of bytes that are no MIDI file, or an odd one.
+UNREADABLE = (
+    OSError,
+    EOFError,
+    ValueError,
+    IndexError,
+    KeyError,
+    TypeError,
+    mido.KeySignatureError,
+)
 _ON_GRID_BEATS = Fraction(1, 40)  # beats within which a note lies on a grid
 _GRIDS = (1, 2, 3, 4, 6, 8, 12, 16, 24, 5, 7, 48)
 _GRACE = 0.06  # seconds before a stroke within which softer ones are its graces
@@ -44,7 +54,7 @@ def read(data: bytes, title: str = "", keys: Keys = GENERAL) -> tuple[Score, lis
     try:
         song = mido.MidiFile(file=BytesIO(data))
         tempos, meters, markers, played, name, unknown = _events(song, keys)
-    except (OSError, EOFError, ValueError, IndexError, KeyError) as problem:
+    except UNREADABLE as problem:
         raise BadScore(f"This is not a MIDI file we can read ({problem}).") from None
     if not played:
         raise BadScore("There is no percussion in this MIDI file (no notes on channel 10).")

@@ -9,7 +9,10 @@ from io import BytesIO
 import mido
 import numpy as np
 
+from orchesis.errors import BadScore
+from orchesis.formats.midi_reader import UNREADABLE
 from orchesis.score import KIT, Score
+from orchesis.score.kit import MIDI_PARTS
 from orchesis.score.stroke import NOBODYS
 from orchesis.teaching.judging import Played
 
@@ -76,9 +79,6 @@ def to_midi(played: list[Played]) -> bytes:
 
 def from_midi(data: bytes) -> list[Played]:
     """What a MIDI file holds as it was played, by its own clock."""
-    from orchesis.errors import BadScore
-    from orchesis.score.kit import MIDI_PARTS
-
     try:
         song = mido.MidiFile(file=BytesIO(data))
         now, played = 0.0, []
@@ -86,6 +86,6 @@ def from_midi(data: bytes) -> list[Played]:
             now += m.time
             if m.type == "note_on" and m.velocity > 0 and m.note in MIDI_PARTS:
                 played.append(Played(now, MIDI_PARTS[m.note], m.velocity / 127))
-    except (OSError, EOFError, ValueError, IndexError, KeyError) as problem:
+    except UNREADABLE as problem:
         raise BadScore(f"This is not a MIDI file we can read ({problem}).") from None
     return played

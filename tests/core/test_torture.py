@@ -6,12 +6,14 @@ ORCHESIS_TORTURE: how many of each (make torture: 500).
 from __future__ import annotations
 
 import copy
+import io
 import json
 import os
 import random
 import resource
 import time
 
+import mido
 import numpy as np
 import pytest
 import soundfile as sf
@@ -22,6 +24,7 @@ from orchesis.formats import count, registry
 from orchesis.hands import with_limbs
 from orchesis.hearing.sound import take_in
 from orchesis.score import Score, document
+from orchesis.teaching.simulated import from_midi
 from orchesis.transcribing import transcribe
 from tests.songs import ROCK
 
@@ -214,3 +217,15 @@ def test_a_file_of_entities_opens_nothing(ending):
     ):
         with pytest.raises(BadScore, match="entities"):
             registry.read(f"bomb{ending}", bomb)
+
+
+def test_a_midi_file_in_no_key_is_told():
+    song = mido.MidiFile()
+    song.tracks.append(mido.MidiTrack([mido.MetaMessage("key_signature", key="C")]))
+    out = io.BytesIO()
+    song.save(file=out)
+    bad = out.getvalue().replace(b"\xff\x59\x02\x00\x00", b"\xff\x59\x02\x05\x0a")
+    assert bad != out.getvalue()
+    for read in (lambda: registry.read("song.mid", bad), lambda: from_midi(bad)):
+        with pytest.raises(BadScore, match="MIDI file we can read"):
+            read()
