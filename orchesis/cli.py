@@ -12,7 +12,7 @@ import sys
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from orchesis.errors import BadScore, OrchesisError
 from orchesis.score import Score
@@ -36,9 +36,19 @@ def main(argv: list[str] | None = None) -> int:
     return 0
 
 
+#: What argparse gives for adding commands; its type has no public name.
+Commands = Any
+
+
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="orchesis", description=__doc__)
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    for add in (_add_hearing, _add_pages, _add_findings, _add_practice, _add_files, _add_sound):
+        add(commands)
+    return parser
+
+
+def _add_hearing(commands: Commands) -> None:
     listen = commands.add_parser("listen", help="hear one recording")
     listen.add_argument("audio", type=Path)
     listen.add_argument("--json", type=Path, required=True, metavar="OUT")
@@ -49,6 +59,9 @@ def _parser() -> argparse.ArgumentParser:
         help="let the song's own repetition settle nothing",
     )
     listen.set_defaults(run=_listen)
+
+
+def _add_pages(commands: Commands) -> None:
     chart = commands.add_parser("chart", help="write pages and files")
     chart.add_argument("score", type=Path, help="an analysis file, or any format we read")
     for name in ("pdf", "musicxml", "midi", "tab", "mei"):
@@ -65,6 +78,9 @@ def _parser() -> argparse.ArgumentParser:
     chart.add_argument("--sticking", default="none", choices=["none", "fills", "all"])
     chart.add_argument("--counts", default="none", choices=["none", "hard", "all"])
     chart.set_defaults(run=_chart)
+
+
+def _add_findings(commands: Commands) -> None:
     read = commands.add_parser("read", help="grooves, fills, feel and doubts of a score")
     read.add_argument("score", type=Path, help="an analysis file, or any format we read")
     read.add_argument("--json", type=Path, required=True, metavar="OUT")
@@ -82,6 +98,9 @@ def _parser() -> argparse.ArgumentParser:
     stick.add_argument("--kit", type=Path, metavar="FILE", help="a player and the kit, as JSON")
     stick.add_argument("--json", type=Path, required=True, metavar="OUT")
     stick.set_defaults(run=_stick)
+
+
+def _add_practice(commands: Commands) -> None:
     teach = commands.add_parser("stages", help="the stage plan of a part, with its tempi")
     teach.add_argument("score", type=Path, help="an analysis file, or any format we read")
     teach.add_argument("--school", default="computed", help="computed, limbs, hands, steady, ...")
@@ -95,6 +114,9 @@ def _parser() -> argparse.ArgumentParser:
     )
     judged.add_argument("--json", type=Path, required=True, metavar="OUT")
     judged.set_defaults(run=_judge)
+
+
+def _add_files(commands: Commands) -> None:
     convert = commands.add_parser("convert", help="between formats, told by their endings")
     convert.add_argument("score", type=Path, help=".json, .count, .musicxml, .mid, .tab or .csv")
     convert.add_argument("out", type=Path, metavar="OUT")
@@ -112,6 +134,9 @@ def _parser() -> argparse.ArgumentParser:
     check = commands.add_parser("check", help="whether a song package opens, all of it")
     check.add_argument("package", type=Path)
     check.set_defaults(run=_check)
+
+
+def _add_sound(commands: Commands) -> None:
     sound = commands.add_parser("sound", help="the written part as sound")
     sound.add_argument("score", type=Path, help="an analysis file, or any format we read")
     sound.add_argument("out", type=Path, metavar="OUT.wav")
@@ -122,7 +147,6 @@ def _parser() -> argparse.ArgumentParser:
     sound.add_argument("--count", action="store_true", help="counted aloud")
     sound.add_argument("--stage", type=int, metavar="N", help="a stage of learning it, from 1")
     sound.set_defaults(run=_sound)
-    return parser
 
 
 def _listen(args: argparse.Namespace) -> None:

@@ -9,7 +9,7 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections import Counter, defaultdict
 from collections.abc import Callable, Sequence
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass, field, replace
 from fractions import Fraction
 from math import ceil, floor, inf, log10, sqrt
 from statistics import fmean, median, pstdev
@@ -176,23 +176,26 @@ def _by_kind(
     return by_kind
 
 
-def _judged(
+@dataclass
+class _Laid:
+    """What was played, laid beside the part. pairs: (stroke, expected, offset, dB), seconds;
+    missed, extra, count: strokes of each limb."""
+
+    pairs: list[tuple[int, float, float, float | None]] = field(default_factory=list)
+    missed: Counter[str] = field(default_factory=Counter)
+    extra: Counter[str] = field(default_factory=Counter)
+    count: Counter[str] = field(default_factory=Counter)
+
+
+def _laid(
     written: Sequence[Stroke],
     wanted: Sequence[tuple[float, int]],
     played: Sequence[Played],
     kind: Callable[[str], str],
     window: float,
-    drift: float,
-    uneven_db: float,
-    *,
-    is_heard: bool = False,
-) -> Judged:
-    """own: strokes once round; wanted: when which of them is expected; played: on the same clock.
-    kind: what counts as the same drum. is_heard: played is what a recording may hold."""
-    pairs: list[tuple[int, float, float, float | None]] = []  # (stroke, expected, offset, dB)
-    missed: dict[str, int] = defaultdict(int)
-    extra: dict[str, int] = defaultdict(int)
-    count: dict[str, int] = defaultdict(int)
+    is_heard: bool,
+) -> _Laid:
+    laid = _Laid()
     rows: dict[str, list[Played]] = defaultdict(list)
     for p in sorted(played, key=lambda p: p.time):
         rows[kind(p.part)].append(p)
@@ -206,56 +209,85 @@ def _judged(
         sounding = {row[k][0] for k in taken if is_heard}
         for k, (at, n) in enumerate(row):
             limb = written[n].limb
-            count[limb] += 1
+            laid.count[limb] += 1
             if is_heard and at in together:
-                missed[limb] += at not in sounding
+                laid.missed[limb] += at not in sounding
             elif k in taken:
                 p = rows[name][taken[k]]
-                pairs.append((n, at, p.time - at, _level(p, written[n])))
+                laid.pairs.append((n, at, p.time - at, _level(p, written[n])))
             else:
-                missed[limb] += 1
+                laid.missed[limb] += 1
         used = set(taken.values())
         over = [p for j, p in enumerate(rows[name]) if j not in used]
         if is_heard:
             over = [p for p in over if _is_extra(p, moments, [at for at, _ in row])]
         limbs = [written[n].limb for _, n in row]
-        extra[max(set(limbs), key=limbs.count)] += len(over)
+        laid.extra[max(set(limbs), key=limbs.count)] += len(over)
+    return laid
+
+
+def _measured(
+    written: Sequence[Stroke], laid: _Laid, late: dict[str, list[float]], is_heard: bool
+) -> dict[str, LimbJudged]:
+    """Limbs by what was measured of them. late: milliseconds of each stroke of a limb."""
+    # Where another drum hides an onset its edge is taken for it: those are fewer than half.
+    middle: Callable[[list[float]], float] = median if is_heard else _middle
+    measures = {}
+    for limb in LIMBS:
+        count = laid.count[limb]
+        if not count:
+            continue
+        offs = late[limb]
+        levels = [db for n, _, _, db in laid.pairs if written[n].limb == limb and db is not None]
+        measures[limb] = LimbJudged(
+            middle(offs) if offs else 0.0,
+            pstdev(offs) if len(offs) > 1 else 0.0,
+            laid.missed[limb] / count,
+            laid.extra[limb] / count,
+            (median(levels) if is_heard else fmean(levels)) if levels else 0.0,
+            count,
+        )
+    return measures
+
+
+def _by_stroke(
+    written: Sequence[Stroke], wanted: Sequence[tuple[float, int]], laid: _Laid, common: float
+) -> tuple[StrokeJudged, ...]:
+    offsets: dict[int, list[float]] = defaultdict(list)
+    for n, _, off, _ in sorted(laid.pairs, key=lambda p: p[1]):
+        offsets[n].append(1000 * off - common)
+    times = Counter(n for _, n in wanted)
+    return tuple(
+        StrokeJudged(s.bar, s.place, s.limb, tuple(offsets[n]), max(0, times[n] - len(offsets[n])))
+        for n, s in enumerate(written)
+    )
+
+
+def _judged(
+    written: Sequence[Stroke],
+    wanted: Sequence[tuple[float, int]],
+    played: Sequence[Played],
+    kind: Callable[[str], str],
+    window: float,
+    drift: float,
+    uneven_db: float,
+    *,
+    is_heard: bool = False,
+) -> Judged:
+    """written: strokes once round; wanted: when which of them is expected; played: on the same
+    clock. kind: what counts as the same drum. is_heard: played is what a recording may hold."""
+    laid = _laid(written, wanted, played, kind, window, is_heard)
+    pairs = laid.pairs
     rest = 0.0 if is_heard else _slope([(at, off) for _, at, off, _ in pairs])
     rush = drift + rest
-    measures = {}
     late = {
         limb: [1000 * (off + rest * at) for n, at, off, _ in pairs if written[n].limb == limb]
         for limb in LIMBS
     }
-    # Where another drum hides an onset its edge is taken for it: those are fewer than half.
-    middle: Callable[[list[float]], float] = median if is_heard else _middle
-    common = _centred(late, middle) if is_heard else 0.0
-    for limb in LIMBS:
-        if not count[limb]:
-            continue
-        mine = [(at, off, db) for n, at, off, db in pairs if written[n].limb == limb]
-        offs = [x - common for x in late[limb]]
-        levels = [db for _, _, db in mine if db is not None]
-        measures[limb] = LimbJudged(
-            middle(offs) if offs else 0.0,
-            pstdev(offs) if len(offs) > 1 else 0.0,
-            missed[limb] / count[limb],
-            extra[limb] / count[limb],
-            (median(levels) if is_heard else fmean(levels)) if levels else 0.0,
-            count[limb],
-        )
-    by_stroke: dict[int, list[float]] = defaultdict(list)
-    for n, _, off, _ in sorted(pairs, key=lambda p: p[1]):
-        by_stroke[n].append(1000 * off - common)
-    wanted_of: dict[int, int] = defaultdict(int)
-    for _, n in wanted:
-        wanted_of[n] += 1
-    strokes = tuple(
-        StrokeJudged(
-            s.bar, s.place, s.limb, tuple(by_stroke[n]), max(0, wanted_of[n] - len(by_stroke[n]))
-        )
-        for n, s in enumerate(written)
-    )
+    common = _centred(late, median) if is_heard else 0.0
+    late = {limb: [x - common for x in offs] for limb, offs in late.items()}
+    measures = _measured(written, laid, late, is_heard)
+    strokes = _by_stroke(written, wanted, laid, common)
     ghosts = [db for n, _, _, db in pairs if written[n].dynamic == "ghost" and db is not None]
     soft = fmean(ghosts) if ghosts else None
     faults = _faults(measures, 100 * rush, soft, uneven_db)

@@ -24,13 +24,11 @@ LONG_FUNCTIONS = {
     "materials/parts_by_style.py _play",
     "orchesis/analysis_file.py _score",
     "orchesis/analysis_file.py analysis",
-    "orchesis/cli.py _parser",
     "orchesis/formats/count.py _assemble",
     "orchesis/formats/count.py read",
     "orchesis/formats/tab.py _read",
     "orchesis/grooves/reader.py groove",
     "orchesis/hearing/align.py laid_over",
-    "orchesis/teaching/judging.py _judged",
     "orchesis/teaching/stages.py _mistake",
     "run/screenshots.py shots",
 }
