@@ -82,7 +82,7 @@ def analysis(hearing: Hearing, score: Score) -> dict[str, Any]:
             "layback_ms": layback_ms(score),
         },
         "levels": [list(pair) for pair in hearing.levels],
-        "bars": [asdict(b) for b in hearing.bars],
+        "bars": [{**asdict(b), "chroma": list(b.chroma)} for b in hearing.bars],
         "ones": [list(one) for one in hearing.ones],
         "sounding": list(hearing.sounding) if hearing.sounding else None,
         "evidence": [
