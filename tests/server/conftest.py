@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import io
+import os
 import secrets
 import shutil
 
@@ -26,8 +27,11 @@ def apart(settings, tmp_path, monkeypatch):
     settings.WORK_ROOT = tmp_path / "work"
     # A heart that beats in a thread of its own would not see what a test has not committed.
     monkeypatch.setattr(work, "BEAT", 3600)
-    # Rates that another test used up are none of this one.
+    # Rates that another test used up are none of this one; and where one empties the cache, what
+    # the other worker keeps stays.
     own = {**settings.CACHES["default"], "KEY_PREFIX": secrets.token_hex(8)}
+    worker = int(os.environ.get("PYTEST_XDIST_WORKER", "gw0").removeprefix("gw"))
+    own["LOCATION"] = f"{own['LOCATION'].partition('?')[0]}?db={worker + 1}"
     settings.CACHES = {"default": own}
 
 
