@@ -79,12 +79,14 @@ def test_a_lesson_is_given_and_learned_on_a_phone_whose_network_drops(song: Song
         teacher.reload()
         teacher.get_by_role("button", name="Players").click()
         expect(teacher.get_by_role("rowheader", name="Ilse")).to_be_visible()
-        teacher.get_by_role("button", name="Stop sharing …").first.click()
+        # Other tests may have given lessons of this song in the same house.
+        given = teacher.get_by_role("article", name="Bar three, please")
+        given.get_by_role("button", name="Stop sharing …").click()
         teacher.get_by_role("button", name="Keep it").click()  # it asks first
         assert teacher.request.get(song.address + "/api" + address.replace("/p/", "/player/")).ok
-        teacher.get_by_role("button", name="Stop sharing …").first.click()
+        given.get_by_role("button", name="Stop sharing …").click()
         teacher.get_by_role("button", name="Stop sharing", exact=True).click()
-        expect(teacher.get_by_text("None yet.")).to_be_visible()
+        expect(given).to_have_count(0)
         # The phone is told once; from then on nothing of the lesson is on it, network or not.
         for is_offline in (False, True):
             phone.set_offline(is_offline)
