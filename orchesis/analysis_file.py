@@ -11,7 +11,7 @@ from orchesis.checks import kit_sounds
 from orchesis.errors import BadScore
 from orchesis.feel import layback_ms
 from orchesis.fills import fill_bars
-from orchesis.formats.analysis_document import must_be_analysis
+from orchesis.formats.analysis_document import must_be_score
 from orchesis.hands import with_limbs
 from orchesis.hearing import Hearing, Hit
 from orchesis.hearing.types import Beat, HeardBar, HeardMeter, Tempo
@@ -186,7 +186,7 @@ def score_of(data: Any, *, title: str = "") -> Score:
         raise BadScore("This file is not an analysis of ours (its “format” is missing).")
     if data.get("version") != VERSION:
         raise BadScore(f"This analysis has version {data.get('version')}; we read version 1.")
-    must_be_analysis(data, "The analysis file")
+    must_be_score(data, "The analysis file")
     try:
         score = _score(data, title)
     except KeyError as problem:

@@ -4,6 +4,7 @@ of a document from outside."""
 from __future__ import annotations
 
 import dataclasses
+import math
 from collections.abc import Iterable, Sequence
 from typing import Annotated, Any, get_type_hints
 
@@ -46,7 +47,7 @@ def _odd(data: Any, read: Any, place: tuple[Any, ...] = ()) -> tuple[Any, ...] |
         pairs = ((k, v, w) for k, (v, w) in enumerate(zip(data, read, strict=True)))
     else:
         same = data == read and isinstance(data, bool) == isinstance(read, bool)
-        return None if same else place
+        return None if same and not _no_file_takes(data) else place
     return next(filter(None, (_odd(v, w, (*place, k)) for k, v, w in pairs)), None)
 
 
@@ -86,3 +87,12 @@ def partial_of(model: type[Document], name: str, **more: Any) -> Any:
 def one_of(words: Iterable[str]) -> Any:
     """One of some words, as the page's types name them."""
     return Annotated[str, Field(json_schema_extra={"enum": list(words)})]
+
+
+def _no_file_takes(data: Any) -> bool:
+    """Whether a value has no JSON: an infinite number, or a text with a lone surrogate."""
+    if isinstance(data, float):
+        return not math.isfinite(data)
+    if not isinstance(data, str) or data.isascii():
+        return False
+    return any("\ud800" <= letter <= "\udfff" for letter in data)

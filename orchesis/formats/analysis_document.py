@@ -51,6 +51,12 @@ class _Beat(_Some):
 class _Hit(_Some):
     time: _Seconds
     part: Annotated[str, AfterValidator(lambda name: part(name).name)]
+    loudness: float
+    confidence: float = 1.0
+    state: str = "written"
+
+
+class _WrittenHit(_Hit):
     loudness: _Share
     confidence: _Share = 1.0
     state: Literal["written", "perhaps"] = "written"
@@ -95,7 +101,7 @@ class _Sound(_Some):
 
 
 class _File(_Some):
-    """What is read of an analysis file, then and after its song is on a shelf."""
+    """What is read of an analysis file after its song is on a shelf."""
 
     audio: _Audio | None = None
     tempo: _Tempo | None = None
@@ -104,6 +110,12 @@ class _File(_Some):
     hits: list[_Hit] = []
     levels: list[_Pair] = []
     bars: list[_Bar] = []
+
+
+class _ScoreFile(_File):
+    """What a score is made of."""
+
+    hits: list[_WrittenHit] = []  # type: ignore[assignment]
     sections: list[_Section] = []
     feel: _Feel = _Feel()
     ones: list[_Pair] = []
@@ -112,6 +124,11 @@ class _File(_Some):
     sounds: list[_Sound] = []
     title: str = ""
     artist: str = ""
+
+
+def must_be_score(data: Any, what: str) -> None:
+    """Raises BadScore, as must_be_analysis, where no score can be made of an analysis."""
+    must_be(_ScoreFile, data, what)
 
 
 def must_be_analysis(data: Any, what: str) -> None:

@@ -144,24 +144,23 @@ class Package:
             newest = self.score(part.score)
             if part.edits:
                 start = self.score(part.start) if part.start else newest
-                if not self._leads(start, part, newest):
+                if not self._leads(start, part.edits, part.version, newest):
                     lost.append(history_of(part.name))
         return lost
 
-    def _leads(self, start: Score, part: Arrangement, newest: Score) -> bool:
-        """Whether a part's log leads from its start to its end, and back."""
-        assert part.edits is not None
-        data = self._log(part.edits)
+    def _leads(self, start: Score, edits: str, version: int, newest: Score) -> bool:
+        """Whether a part's log leads from its start to its newest version, and back."""
+        data = self._log(edits)
         score, count = start, 0
         try:
-            for count, line in enumerate(_lines_of(data, part.edits), 1):
+            for count, line in enumerate(_lines_of(data, edits), 1):
                 after = patched(score, line.patch)
                 if line.version != count or difference(score, patched(after, line.inverse)):
                     return False
                 score = after
         except (OrchesisError, TypeError, AttributeError, ValueError, LookupError):
             return False
-        return count == 0 or (count == part.version and not difference(score, newest))
+        return count == 0 or (count == version and not difference(score, newest))
 
     def document(self, name: str) -> Any:
         """A JSON document of the package. Raises BadScore."""

@@ -19,6 +19,7 @@ from orchesis.score.cue import Cue
 from orchesis.score.meter import Meter
 from orchesis.score.pulse import PulseMap
 from orchesis.score.song import Score
+from orchesis.score.untrusted import shown
 
 
 @dataclass(frozen=True)
@@ -204,7 +205,9 @@ def in_notation(score: Score, notation: str) -> Score:
     if notation in ("", "counted"):
         return score
     if notation not in NOTATIONS:
-        raise BadScore(f"“{notation}” is no way of writing; there are {', '.join(NOTATIONS)}.")
+        raise BadScore(
+            f"“{shown(notation)}” is no way of writing; there are {', '.join(NOTATIONS)}."
+        )
     if why_not := NOTATIONS[notation].why_not(score):
         raise BadScore(why_not)
     return NOTATIONS[notation].write(score)

@@ -149,15 +149,16 @@ class Stroke:
     def __post_init__(self) -> None:
         part(self.part)
         if self.limb not in LIMBS:
-            raise BadScore(f"“{self.limb}” is not a limb; the limbs are RH, LH, RF and LF.")
+            raise BadScore(f"“{shown(self.limb)}” is not a limb; the limbs are RH, LH, RF and LF.")
         if self.dynamic not in DYNAMICS:
-            raise BadScore(f"“{self.dynamic}” is not ghost, normal or accent.")
+            raise BadScore(f"“{shown(self.dynamic)}” is not ghost, normal or accent.")
         if self.ornament is not None and self.ornament not in ORNAMENTS:
-            raise BadScore(f"“{self.ornament}” is not an ornament ({', '.join(ORNAMENTS)}).")
+            raise BadScore(f"“{shown(self.ornament)}” is not an ornament ({', '.join(ORNAMENTS)}).")
         if self.placed_by not in PLACERS or self.limb_by not in CHOOSERS:
-            raise BadScore(f"Nobody of ours is called “{self.placed_by}” or “{self.limb_by}”.")
+            both = f"“{shown(self.placed_by)}” or “{shown(self.limb_by)}”"
+            raise BadScore(f"Nobody of ours is called {both}.")
         if self.doubt not in DOUBTS:
-            raise BadScore(f"“{self.doubt}” is not assumed, doubtful, left_out or layer.")
+            raise BadScore(f"“{shown(self.doubt)}” is not assumed, doubtful, left_out or layer.")
         if not (0 <= self.loudness <= 1 and 0 <= self.confidence <= 1):
             raise BadScore(
                 "Loudness and confidence lie between 0 and 1, not at "

@@ -5,7 +5,6 @@ ORCHESIS_TORTURE: how many of each (make torture: 500).
 
 from __future__ import annotations
 
-import copy
 import io
 import json
 import os
@@ -26,6 +25,7 @@ from orchesis.hearing.sound import take_in
 from orchesis.score import Score, document
 from orchesis.teaching.simulated import from_midi
 from orchesis.transcribing import transcribe
+from tests.odd_values import by_kind, with_odd_values
 from tests.songs import ROCK
 
 MANY = int(os.environ.get("ORCHESIS_TORTURE", "50"))
@@ -118,50 +118,6 @@ def test_a_malformed_analysis_is_told(heard_rock):
         reached += isinstance(data, dict)
         told_soon(lambda data=data: score_of(data, title="x"))
     assert reached > 0.8 * MANY
-
-
-ODD = (
-    *(float("nan"), float("inf"), -1, 0, 1e308, 1e-320, -0.5, 2**31, 2**31 - 1, -(2**31), 2**63),
-    *(None, True, False, "", "x" * 40, "\ud800", "\x00", "-5", "1/0", "1/3", "snare"),
-    *("9999-12-31T23:59:59-12:00", [], {}, [[]], [None], {"a": 1}, [1, 2, 3]),
-)
-
-
-def leaves(data, at=()):
-    """The places of all values in a document."""
-    items = data.items() if isinstance(data, dict) else enumerate(data)
-    for key, value in items:
-        yield (*at, key)
-        if isinstance(value, dict | list):
-            yield from leaves(value, (*at, key))
-
-
-def by_kind(document) -> list[list[tuple]]:
-    """Places by their keys: what occurs once is as likely as what occurs a thousand times."""
-    kinds: dict[tuple, list[tuple]] = {}
-    for at in leaves(document):
-        keys = tuple(k for k in at if isinstance(k, str) and not k[1:].isdigit())
-        kinds.setdefault(keys, []).append(at)
-    return list(kinds.values())
-
-
-def with_odd_values(document, kinds: list[list[tuple]], seed: int):
-    """One to three values of a document replaced by odd ones, or gone."""
-    rng = random.Random(seed)
-    changed = copy.deepcopy(document)
-    for _ in range(rng.choice((1, 1, 2, 3))):
-        *path, key = rng.choice(rng.choice(kinds))
-        inner = changed
-        try:
-            for step in path:
-                inner = inner[step]
-            if rng.random() < 0.15:
-                del inner[key]
-            else:
-                inner[key] = rng.choice(ODD)
-        except (KeyError, TypeError, IndexError):
-            pass  # another change took it away
-    return changed
 
 
 def kept(score: Score) -> None:

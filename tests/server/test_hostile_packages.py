@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import copy
 import io
 import json
 import os
@@ -15,41 +14,11 @@ from keeping import reading
 from library.models import Song
 
 from orchesis.formats import package
+from tests.odd_values import ODD, a_place, by_kind, put
 from tests.server.test_keeping import taken, worked_on  # noqa: F401
 
 MANY = 1500 if "ORCHESIS_TORTURE" in os.environ else 60
 SEED = int(os.environ.get("ORCHESIS_SEED", "5"))
-ODD = [
-    float("nan"),
-    float("inf"),
-    -1,
-    0,
-    1e308,
-    2**31,
-    2**31 - 1,
-    -(2**31),
-    2**63,
-    10**30,
-    "",
-    "\ud800",
-    "\x00",
-    "x" * 5000,
-    "9999-12-31T23:59:59-12:00",
-    "0001-01-01T00:00:00+12:00",
-    "1/0",
-    "-1/2",
-    None,
-    True,
-    [],
-    {},
-    [[]],
-    [{}],
-    {"hits": [{}]},
-    {"strokes": {"s1": {}}},
-    "../../etc",
-    0.5,
-    [1, 2],
-]
 VIEWS = (
     "",
     "/transcription",
@@ -88,34 +57,6 @@ VIEWS = (
 )
 
 
-def leaves(data, at=()):
-    """The places of all values in a document."""
-    if isinstance(data, dict | list):
-        items = data.items() if isinstance(data, dict) else enumerate(data)
-        for key, value in items:
-            yield (*at, key)
-            yield from leaves(value, (*at, key))
-
-
-def put(data, at, value):
-    changed = copy.deepcopy(data)
-    inner = changed
-    for key in at[:-1]:
-        inner = inner[key]
-    inner[at[-1]] = value
-    return changed
-
-
-def spread(data, rng: random.Random):
-    """One place of a document: what occurs once is as likely as what occurs a thousand times."""
-    kinds: dict[tuple, list] = {}
-    for at in leaves(data):
-        kinds.setdefault(
-            tuple(k for k in at if isinstance(k, str) and not k.startswith("s1")), []
-        ).append(at)
-    return rng.choice(kinds[rng.choice(sorted(kinds, key=str))])
-
-
 def mutated(documents: dict[str, bytes], rng: random.Random) -> tuple[bytes, str]:
     """The package with one value replaced, and what was done."""
     names = [n for n in documents if n.endswith((".json", ".jsonl")) and documents[n].strip()]
@@ -123,13 +64,13 @@ def mutated(documents: dict[str, bytes], rng: random.Random) -> tuple[bytes, str
     made = dict(documents)
     if name.endswith(".json"):
         data = json.loads(documents[name])
-        at = spread(data, rng)
+        at = a_place(by_kind(data), rng)
         made[name] = json.dumps(put(data, at, odd)).encode()
     else:
         lines = documents[name].decode().splitlines()
         n = rng.randrange(len(lines))
         data = json.loads(lines[n])
-        at = spread(data, rng)
+        at = a_place(by_kind(data), rng)
         lines[n] = json.dumps(put(data, at, odd))
         made[name] = "\n".join(lines).encode()
     out = io.BytesIO()
