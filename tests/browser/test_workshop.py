@@ -52,7 +52,7 @@ def test_a_song_is_shared_talked_about_and_changed_by_nobody_who_may_not(song: S
     theirs.keyboard.press("F4")
     theirs.get_by_label("Comment", exact=True).fill("@demo is this a ghost?")
     theirs.get_by_role("button", name="Say it").click()
-    expect(theirs.get_by_role("button", name="bar 2")).to_be_visible()
+    expect(theirs.get_by_role("button", name="bar 2", exact=True)).to_be_visible()
     # The owner is asked, answers, settles.
     page.goto(f"{house}/people")
     asked = page.get_by_label("You are asked")
