@@ -13,7 +13,7 @@ from fractions import Fraction
 from itertools import pairwise
 
 from orchesis.hands.plan import plan_of
-from orchesis.hands.solver import FOOT_SINGLE, shortest
+from orchesis.hands.solver import FOOT_SINGLE, fast_steps, shortest
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.kit import PIECE
 from orchesis.score.player import Player
@@ -235,42 +235,43 @@ def fastest(score: Score, bars: Sequence[int], player: Player | None = None) -> 
     """By limb: the tempo (beats a minute) up to which it stays inside its limits in these bars;
     limbs that strike at most once are not told."""
     plan = plan_of((player or score.player).plan)
-    strokes = played(score, bars)
     strokes_of_limb: dict[str, list[Stroke]] = defaultdict(list)
-    for s in strokes:
+    for s in played(score, bars):
         strokes_of_limb[s.limb].append(s)
     tempi = {}
     for limb, row in strokes_of_limb.items():
-        best = None
-        run = 1
-        for n, (a, b) in enumerate(pairwise(row)):
-            beats = float(score.beat_of(b.bar, b.place) - score.beat_of(a.bar, a.place))
-            if beats <= 0:
-                continue
-            others = (
-                [
-                    s
-                    for s in strokes
-                    if s.limb != limb
-                    and s.limb[1] == limb[1]
-                    and score.beat_of(a.bar, a.place)
-                    <= score.beat_of(s.bar, s.place)
-                    < score.beat_of(b.bar, b.place)
-                ]
-                if limb.endswith("H")
-                else []
-            )
-            is_double = run == 1 and not others
-            run = 1 if others or n == 0 else run + 1
-            if limb.endswith("F"):
-                least = FOOT_SINGLE
-            else:
-                least = shortest(is_double, plan.distance(a.part, b.part), b)
-            tempo = 60 * beats / least
-            best = tempo if best is None else min(best, tempo)
-        if best is not None:
-            tempi[limb] = round(best, 1)
+        steps = [
+            (float(score.beat_of(b.bar, b.place) - score.beat_of(a.bar, a.place)), a, b)
+            for a, b in pairwise(row)
+        ]
+        if limb.endswith("F"):
+            rates = [60 * beats / FOOT_SINGLE for beats, *_ in steps if beats > 0]
+            if rates:
+                tempi[limb] = round(min(rates), 1)
+            continue
+        ways = [(beats, plan.distance(a.part, b.part)) for beats, a, b in steps if beats > 0]
+        if ways:
+            tempi[limb] = round(_fastest_hand(ways), 1)
     return tempi
+
+
+def _fastest_hand(steps: Sequence[tuple[float, float]]) -> float:
+    """The tempo up to which a hand keeps up. steps: (beats, reaches) from stroke to stroke."""
+
+    def keeps_up(bpm: float) -> bool:
+        fast = 0
+        for beats, reach in steps:
+            gap = 60 * beats / bpm
+            if gap < shortest(fast, reach):
+                return False
+            fast = fast_steps(fast, gap)
+        return True
+
+    low, high = 10.0, 60 * max(beats for beats, _ in steps) / shortest(0, 0)
+    for _ in range(30):
+        middle = (low + high) / 2
+        low, high = (middle, high) if keeps_up(middle) else (low, middle)
+    return low
 
 
 def is_harder_slow(score: Score, bars: Sequence[int]) -> bool:

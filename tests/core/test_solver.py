@@ -15,7 +15,7 @@ from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.hands import with_limbs
 from orchesis.hands.plan import plan_of
-from orchesis.hands.solver import Solution, shortest, solve
+from orchesis.hands.solver import Solution, fast_steps, shortest, solve
 from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.patches import patched
 from orchesis.score.player import SCHOOLS, Player
@@ -60,35 +60,19 @@ def made_up(seed: int) -> Score:
     return Score(meters, pulse, strokes, (Section("a", "A", "A", 1, 2),))
 
 
-def seconds_of_doubles(score: Score, found: Solution, left_over: set[str]) -> set[str]:
-    """Strokes whose hand alone struck before them, once: only these can be the second of a double."""
-    moments: dict[tuple, list[Stroke]] = {}
-    for s in score.ordered():
-        if found.limbs[s.id] in HANDS and s.id not in left_over:
-            moments.setdefault((s.bar, s.place), []).append(s)
-    made, last, run = set(), "", 0
-    for own in moments.values():
-        now = found.limbs[own[0].id] if len(own) == 1 else "both"
-        made |= {s.id for s in own if last == found.limbs[s.id] and run == 1}
-        run = run + 1 if now == last else 1
-        last = now
-    return made
-
-
 def must_hold(score: Score, found: Solution) -> None:
     """Each stroke has one limb that can be; none strikes twice at once, none sooner than it can."""
     assert set(found.limbs) == set(score.strokes) and set(found.limbs.values()) <= set(LIMBS)
     left_over = {u.stroke for u in found.unplayable}
-    doubles = seconds_of_doubles(score, found, left_over)
     for hand in HANDS:
         own = [s for s in score.ordered() if found.limbs[s.id] == hand and s.id not in left_over]
         assert all(not KIT[s.part].role.endswith("_foot") for s in own)
         times = [score.seconds(s.bar, s.place) for s in own]
+        fast = 0
         for n in range(1, len(own)):
             gap, reach = times[n] - times[n - 1], plan_of(()).distance(own[n - 1].part, own[n].part)
-            # Only the second of two that follow each other in this hand may be that of a double.
-            second = own[n].id in doubles
-            assert gap >= shortest(second, reach, own[n]) - 1e-9
+            assert gap >= shortest(fast, reach) - 1e-9
+            fast = fast_steps(fast, gap)
     for foot in ("RF", "LF"):
         own = [s for s in score.ordered() if found.limbs[s.id] == foot and s.id not in left_over]
         spots = [(s.bar, s.place, s.part) for s in own]

@@ -69,7 +69,7 @@ class Command(BaseCommand):
                     tags=TAGS.get(title, []),
                 )
                 if recording:
-                    self._take(song, recording)
+                    self._take(song, recording, bo)
             songs["Late Tram, Lower Deck"].groups.add(trio)
             songs["Copper Weather"].groups.add(lessons)
             for title, votes in (("Sleeper to Vell", 5), ("Two Rivers, One Coat", 2)):
@@ -92,7 +92,8 @@ class Command(BaseCommand):
             group.members.create(user=who, role=role)
         return group
 
-    def _take(self, song: Song, recording: str) -> None:
+    def _take(self, song: Song, recording: str, who: User) -> None:
+        """Heard in somebody else's turn: what the demo's user adds first is heard next."""
         path = settings.ROOT / "demo" / "songs" / f"{recording}.ogg"
         with path.open("rb") as file:
             digest = store.digest_of(file)
@@ -100,7 +101,7 @@ class Command(BaseCommand):
         take = Take.objects.create(
             song=song, name=path.name, digest=digest, original=stored.name, rights=Take.OWN_RIGHT
         )
-        start_hearing(take)
+        start_hearing(take, who)
 
 
 def _in(days: int | None) -> date | None:
