@@ -92,6 +92,24 @@ describe("the transport", () => {
     expect((first!.when * 44100) % 1).toBeCloseTo(0, 3);
   });
 
+  it("has both pieces of a loop over their border before it begins", async () => {
+    let answer = () => {};
+    vi.stubGlobal("fetch", (url: string) => {
+      const piece = { ok: true, arrayBuffer: () => Promise.resolve({ name: url }) };
+      return url.endsWith("/1") ? new Promise((done) => (answer = () => done(piece))) : Promise.resolve(piece);
+    });
+    transport.setLoop([9.5, 11.5]);
+    void transport.play(9.6);
+    await settle();
+    await run(1);
+    expect(recordings()).toEqual([]);
+    answer();
+    await settle();
+    await run(2);
+    const [first, second] = recordings();
+    expect(first!.when + first!.duration!).toBeCloseTo(second!.when, 9);
+  });
+
   it("fetches words that are said aloud where it was told to, each once", async () => {
     const asked: string[] = [];
     vi.stubGlobal("fetch", (url: string) => {
@@ -128,9 +146,9 @@ describe("the transport", () => {
     });
     const states: { playing: boolean; waiting: boolean }[] = [];
     transport.onstate = (s) => states.push(s);
-    await transport.play(9.5);
+    await transport.play(5.5);
     await settle();
-    await run(1.5);
+    await run(5.5);
     expect(states.at(-1)).toEqual({ playing: true, waiting: true });
     arrive();
     await settle();

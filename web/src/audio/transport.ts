@@ -40,6 +40,7 @@ export type Sounding = "recording" | "written" | "both" | "alternate";
 const LEVEL = 0.85;
 
 const AHEAD = 0.8; // seconds of slices kept scheduled: a busy page must not come too late
+const READY = 4; // seconds whose sound is there before anything begins
 const KIT_AHEAD = 0.4;
 /** What comes later than this, in seconds, is better not heard: a late click is a wrong one. */
 const TOO_LATE = 0.015;
@@ -177,7 +178,7 @@ export class Transport {
     this.onstate({ playing: true, waiting: true });
     try {
       await this.context.resume();
-      await this.recording.pieces.load(Pieces.at(sampleAt(from)));
+      await Promise.all(this.soon(from).map((number) => this.recording.pieces.load(number)));
       await this.recording.prepare(this.rate);
     } catch (problem) {
       if (run === this.run) this.onstate({ playing: false, waiting: false });
@@ -195,6 +196,16 @@ export class Transport {
     this.timer = setInterval(() => this.tick(), 40);
     this.tick();
     this.onstate({ playing: true, waiting: false });
+  }
+
+  /** The pieces that sound in the first seconds from a moment on: a busy page has them before it begins. */
+  private soon(from: number): number[] {
+    const loop = this.loop && from < this.loop[1] ? this.loop : null;
+    const until = from + READY * this.rate;
+    const spans: [number, number][] = [[from, Math.min(until, loop?.[1] ?? this.duration)]];
+    if (loop && until > loop[1]) spans.push([loop[0], Math.min(loop[0] + until - loop[1], loop[1])]);
+    const numbers = spans.flatMap(([a, b]) => [Pieces.at(sampleAt(a)), Pieces.at(Math.max(sampleAt(a), sampleAt(b) - 1))]);
+    return [...new Set(numbers)];
   }
 
   /** Excerpts of the recording, one after the other, at full speed; nothing else sounds. */
