@@ -5,8 +5,8 @@ from __future__ import annotations
 from orchesis.explanations.common import label
 from orchesis.hands.alternatives import Alternative
 from orchesis.hands.arranging import Proposal
+from orchesis.hands.moments import Unplayable
 from orchesis.hands.recorded import Saying
-from orchesis.hands.solver import Unplayable
 from orchesis.score import Meter, Score
 from orchesis.score.counting import place_text
 from orchesis.score.limb_rule import LimbRule

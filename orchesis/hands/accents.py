@@ -1,10 +1,10 @@
 """Stickings that accents ask for: which hand a fast row gives to its loud strokes.
 
-Rules of the trade. Where hands in turn keep the accents in one hand they stay as they are. Else each
-accent begins a cell that one hand leads, and a cell of odd length ends with a double of the other hand
-(three: R L L), so that the accents stay in one hand and the soft strokes in the other. An accent right
-behind another one goes to the other hand. Six with the first and the last accented are a six-stroke
-roll.
+Rules of the trade. Where hands in turn keep the accents in one hand they stay as they are. Else
+each accent begins a cell that one hand leads, and a cell of odd length ends with a double of the
+other hand (three: R L L), so that the accents stay in one hand and the soft strokes in the other.
+An accent right behind another one goes to the other hand. Six with the first and the last accented
+are a six-stroke roll.
 """
 
 from __future__ import annotations
@@ -12,8 +12,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
-#: Why a row is stuck so: the accents lie in one hand as it is; each accent begins a cell; six-stroke
-#: roll; paradiddles.
+#: Why a row is stuck so: the accents lie in one hand as it is; each accent begins a cell; a
+#: six-stroke roll; paradiddles.
 REASONS = ("turns", "cells", "six", "paradiddle")
 MIN_ACCENTS = 2  # of a row that asks for a sticking
 MIN_STROKES = 4
@@ -68,7 +68,7 @@ def _is_of_sixes(accents: Sequence[bool]) -> bool:
 
 
 def _cells(accents: Sequence[bool], loud: Sequence[int]) -> str:
-    """Each accent begins a cell led by one hand; behind a cell of a single stroke the other hand leads."""
+    """Each accent begins a cell led by one hand; behind a cell of one stroke the other leads."""
     hands, lead = "", "R"
     usual = loud[1] - loud[0]
     opening = _word(usual, lead)[-loud[0] :] if 0 < loud[0] < usual else _back(loud[0], lead)

@@ -12,8 +12,8 @@ from dataclasses import asdict, dataclass
 from fractions import Fraction
 from itertools import pairwise
 
+from orchesis.hands.pace import FOOT_SINGLE, fast_steps, shortest
 from orchesis.hands.plan import plan_of
-from orchesis.hands.solver import FOOT_SINGLE, fast_steps, shortest
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.kit import PIECE
 from orchesis.score.player import Player

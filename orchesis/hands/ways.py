@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterable, Sequence
 from fractions import Fraction
 from itertools import pairwise
 
-from orchesis.hands.solver import FOOT_SINGLE
+from orchesis.hands.pace import FOOT_SINGLE
 from orchesis.score import KIT, Score, Stroke
 from orchesis.score.player import Player
 from orchesis.score.stroke import CLASS_LOUDNESS

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from config.answers import Answer, one_of
 
-from orchesis.hands.solver import REASONS
+from orchesis.hands.moments import REASONS
 from orchesis.hands.ways import WAYS
 from orchesis.score.document import Stroke
 

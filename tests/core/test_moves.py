@@ -13,8 +13,9 @@ from materials.cases import accents, moves
 from materials.cases.unplayable import BARS
 from materials.parts_by_style import STYLES, _groove
 from orchesis.formats import count
+from orchesis.hands.pace import fast_steps, shortest
 from orchesis.hands.plan import plan_of
-from orchesis.hands.solver import fast_steps, shortest, solve
+from orchesis.hands.solver import solve
 from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
 
 PLAN = plan_of(())

@@ -14,8 +14,9 @@ from orchesis.editing import apply
 from orchesis.errors import BadScore
 from orchesis.formats import count
 from orchesis.hands import with_limbs
+from orchesis.hands.pace import fast_steps, shortest
 from orchesis.hands.plan import plan_of
-from orchesis.hands.solver import Solution, fast_steps, shortest, solve
+from orchesis.hands.solver import Solution, solve
 from orchesis.score import KIT, Meter, PulseMap, Score, Section, Stroke
 from orchesis.score.patches import patched
 from orchesis.score.player import SCHOOLS, Player
