@@ -30,11 +30,18 @@ _SCHOOL = {
     "fewest": "fewest moves",
     "open": "open-handed",
 }
+#: What accents ask for (orchesis/hands/accents.py).
+_BY_ACCENTS = {
+    "turns": "hand to hand",
+    "cells": "accents in one hand",
+    "six": "six-stroke roll",
+    "paradiddle": "paradiddles",
+}
 
 
 def school(name: str) -> str:
-    """A school as it is called; another word (a rudiment's) as it is."""
-    return _SCHOOL.get(name, name)
+    """A school or what accents ask for, as it is called; a rudiment's name as it is."""
+    return (_SCHOOL | _BY_ACCENTS).get(name, name)
 
 
 def saying(said: Saying) -> str:

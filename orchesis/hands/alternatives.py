@@ -10,7 +10,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
-from orchesis.hands import recorded, rudiments
+from orchesis.hands import accents, recorded, rudiments
+from orchesis.hands.moments import place_is_lead
 from orchesis.hands.plan import plan_of
 from orchesis.hands.row import rows
 from orchesis.hands.solver import FAST_S, solve, solve_loop
@@ -65,7 +66,8 @@ class Alternative:
 
 
 def alternatives(score: Score, bar: int, player: Player | None = None) -> list[Alternative]:
-    """How the hands of a bar can be given out, as it stands first, then what costs least."""
+    """How the hands of a bar can be given out: as it stands first, then what its accents ask for,
+    then what costs least."""
     player = player or score.player
     hands = _hands(score, bar)
     if not hands:
@@ -82,9 +84,10 @@ def alternatives(score: Score, bar: int, player: Player | None = None) -> list[A
     for school in (player.school, *SCHOOLS):
         solution = solve(_schooled(free, school), replace(player, school=school), near)
         offer(school, solution.limbs)
+    asked = _by_accents(free, hands, player)
     offer(ROUND, solve_loop(free, [bar], player).limbs)
     bound = len(solve(free, player, near).unplayable)
-    for name, limbs in _by_rudiments(free, hands, player):
+    for name, limbs in [*asked, *_by_rudiments(free, hands, player)]:
         solution = solve(chosen(free, limbs), player, near)
         if len(solution.unplayable) <= bound:
             offer(name, {s.id: solution.limbs[s.id] for s in hands})
@@ -104,7 +107,13 @@ def alternatives(score: Score, bar: int, player: Player | None = None) -> list[A
                 _agrees(hands, limbs, turns),
             )
         )
-    row_of_alternatives.sort(key=lambda a: (not a.is_now, a.cost))
+    idioms = [name for name, _ in asked]
+
+    def order(a: Alternative) -> tuple[bool, int, float]:
+        ranks = [idioms.index(name) for name in a.name.split(", ") if name in idioms]
+        return not a.is_now, min(ranks, default=len(idioms)), a.cost
+
+    row_of_alternatives.sort(key=order)
     return row_of_alternatives[:_MAX_OFFERED]
 
 
@@ -150,6 +159,25 @@ def chosen(score: Score, limbs: dict[str, str]) -> Score:
     stuck = {i: score.strokes[i].changed(limb=limb, limb_by="person") for i, limb in limbs.items()}
     bars = {s.bar for s in stuck.values()}
     return score.with_strokes({**score.strokes, **stuck}.values()).sharing_bars(score, bars)
+
+
+def _by_accents(
+    score: Score, hands: Sequence[Stroke], player: Player
+) -> list[tuple[str, dict[str, str]]]:
+    """What the accents of the bar's longest row ask for, the most idiomatic first; their names are
+    those of ``accents.REASONS``."""
+    longest = max(rows(score, hands), key=lambda r: len(r.tokens), default=None)
+    if longest is None or None in longest.strokes:
+        return []
+    row = [s for s in longest.strokes if s is not None]
+    if any(KIT[s.part].role == "time" for s in row):
+        return []
+    lead, other = ("RH", "LH") if player.hand == "right" else ("LH", "RH")
+    first = "L" if place_is_lead(row[0].place, longest.grid or 1) is False else "R"
+    return [
+        (reason, {s.id: lead if h == "R" else other for s, h in zip(row, word, strict=True)})
+        for reason, word in accents.stickings([s.dynamic == "accent" for s in row], first)
+    ]
 
 
 def _by_rudiments(

@@ -91,7 +91,7 @@ def moments_of(
                     names.index(s.limb) if s.limb_by == "person" and s.limb in names else None
                     for s in pair
                 ),
-                _is_lead(place, grids[bar, int(place)]),
+                place_is_lead(place, grids[bar, int(place)]),
                 (bar, int(place)) in kept,
                 schools.get(bar) or player.school,
                 tuple(s.id in keeping for s in pair),
@@ -206,7 +206,7 @@ def weight(s: Stroke) -> float:
     return {"backbeat": 3.0, "time": 2.0, "hand": 1.0}.get(role, 0.0) + s.loudness
 
 
-def _is_lead(place: Fraction, grid: int) -> bool | None:
+def place_is_lead(place: Fraction, grid: int) -> bool | None:
     """Whether the 16th (32nd) of a place is the lead hand's: numbers and "ands"."""
     if grid & (grid - 1):
         return None

@@ -74,7 +74,9 @@ def stickings_of(arrangement: Arrangement, bar: int) -> dict[str, Any]:
     return {
         "alternatives": [
             {
-                "name": ", ".join(explanations.school(n) for n in a.name.split(", ")),
+                "name": ", ".join(
+                    dict.fromkeys(explanations.school(n) for n in a.name.split(", "))
+                ),
                 "limbs": a.limbs,
                 "hands": a.hands,
                 "cost": a.cost,

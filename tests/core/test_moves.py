@@ -13,6 +13,8 @@ from materials.cases import accents, moves
 from materials.cases.unplayable import BARS
 from materials.parts_by_style import STYLES, _groove
 from orchesis.formats import count
+from orchesis.hands import with_limbs
+from orchesis.hands.alternatives import alternatives
 from orchesis.hands.pace import fast_steps, shortest
 from orchesis.hands.plan import plan_of
 from orchesis.hands.solver import solve
@@ -39,6 +41,17 @@ def hands_of(row: accents.Row) -> str:
 
 def test_accents_choose_the_sticking():
     wrong = [(r.name, hands_of(r)) for r in accents.ROWS if hands_of(r) not in r.first]
+    assert len(wrong) <= 0.05 * len(accents.ROWS), wrong
+
+
+def test_beside_the_first_sticking_the_usual_other_one_is_offered():
+    wrong = []
+    for row in accents.ROWS:
+        score = with_limbs(count.read(f"tempo: {row.tempo}\n{row.text}\n"), row.player)
+        offered = [a.hands for a in alternatives(score, 1, row.player)[:4]]
+        if row.beside and row.beside not in offered:
+            wrong.append((row.name, offered))
+        assert len(offered) >= 2, row.name
     assert len(wrong) <= 0.05 * len(accents.ROWS), wrong
 
 
