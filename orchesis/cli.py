@@ -164,10 +164,11 @@ def _listen(args: argparse.Namespace) -> None:
 
 
 def _read_score(path: Path, readers: Mapping[str, Read] | None = None) -> Score:
-    """A score of any format we read; an analysis file by its ending .json. own: by the name of a
-    format, what reads it instead."""
+    """A score of any format we read, a limb for each stroke; an analysis file by its ending .json.
+    readers: by the name of a format, what reads it instead."""
     from orchesis.analysis_file import score_of
     from orchesis.formats import registry
+    from orchesis.hands import with_limbs
 
     if path.suffix != ".json":
         read = (readers or {}).get(registry.format_of(path.name).name)
@@ -175,7 +176,7 @@ def _read_score(path: Path, readers: Mapping[str, Read] | None = None) -> Score:
         score, lost = read(data, path.stem) if read else registry.read(path.name, data, path.stem)
         for what in lost:
             print(f"orchesis: not kept: {what}.", file=sys.stderr)
-        return score
+        return with_limbs(score)
     try:
         data = json.loads(path.read_text(encoding="utf-8"))
     except UnicodeDecodeError:
@@ -187,10 +188,9 @@ def _read_score(path: Path, readers: Mapping[str, Read] | None = None) -> Score:
 
 def _stages(args: argparse.Namespace) -> None:
     from orchesis.formats import count_writer
-    from orchesis.hands import with_limbs
     from orchesis.teaching.stages import plan
 
-    score = with_limbs(_read_score(args.score))
+    score = _read_score(args.score)
     first, last = 1, min(2, score.bar_count)
     if args.bars:
         bars_named = re.fullmatch(r"([0-9]{1,4})-([0-9]{1,4})", args.bars)
@@ -213,9 +213,7 @@ def _stages(args: argparse.Namespace) -> None:
 
 
 def _judge(args: argparse.Namespace) -> None:
-    from orchesis.hands import with_limbs
-
-    score = with_limbs(_read_score(args.score))
+    score = _read_score(args.score)
     if args.performance.suffix.lower() in _MIDI:
         from orchesis.teaching.judging import judge
         from orchesis.teaching.simulated import from_midi

@@ -126,11 +126,19 @@ def stick_as(
     hands = [s for b in bars for s in _hands(score, b)]
     limbs: dict[str, str] = {}
     for row in rows(score, hands):
-        strokes_of_row = [s for s in row.strokes if s is not None]
+        strokes_of_row = _behind_the_time([s for s in row.strokes if s is not None])
         if len(strokes_of_row) > 1 and 2 * len(strokes_of_row) >= rudiments.length(name):
             word = rudiments.sticking(name, len(strokes_of_row), player.hand[0].upper())
             limbs |= {s.id: f"{h}H" for s, h in zip(strokes_of_row, word, strict=True)}
     return limbs
+
+
+def _behind_the_time(row: list[Stroke]) -> list[Stroke]:
+    """A fill without the strokes of the time hand that lead to it; a row in which time and drums
+    come in turns is one figure."""
+    keeps_time = [KIT[s.part].role == "time" for s in row]
+    leading = keeps_time.index(False) if False in keeps_time else 0
+    return row if any(keeps_time[leading:]) else row[leading:]
 
 
 def _hands(score: Score, bar: int) -> list[Stroke]:

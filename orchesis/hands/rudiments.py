@@ -196,6 +196,8 @@ def _ends(rudiment: Rudiment, tokens: Sequence[str], at: int) -> Iterator[int]:
     the same hand again; what isn't closed, also in the midst of a turn once it is long enough."""
     size = len(rudiment.word)
     for swaps in (False, True):
+        if swaps and rudiment.is_common and size > 1:
+            continue  # R L | L R are no single strokes
         word, k, last_turn = rudiment.word, at, at
         swapped = tokens[at][-1] != word[0][-1]
         while k < len(tokens):

@@ -19,7 +19,7 @@ from orchesis.correcting.limb_edits import (
 from orchesis.editing import apply
 from orchesis.errors import BadEdit, BadScore
 from orchesis.formats import count, count_writer
-from orchesis.hands import alternatives, recorded, with_limbs
+from orchesis.hands import alternatives, recorded, rudiments, with_limbs
 from orchesis.hands.solver import solve, solve_loop
 from orchesis.score import Measured, Score
 from orchesis.score.player import Player
@@ -191,3 +191,15 @@ def test_a_kit_is_set_and_what_is_no_kit_is_refused():
         SetPlayer(lacks=["snare"]).apply(ROW)
     with pytest.raises(BadScore):
         Player.from_json({"plan": [["ride", "far", 1]]})
+
+
+def test_a_fill_is_stuck_from_its_own_first_stroke_on():
+    fill = read("hat: 1 1& 2 2&\nsnare: 3 3& 4 4&\nkick: 1")
+    stuck = StickAs(first=1, last=1, rudiment="single paradiddle").apply(fill)
+    assert hands(stuck)[-4:] == "RLRR" and hands(stuck)[:4] == "RRRR"
+
+
+def test_threes_with_a_double_are_never_called_single_strokes():
+    row = read("snare: " + " ".join(f"{b}.> {b}t {b}l" for b in (1, 2, 3, 4)))
+    assert hands(row) == "RLL" * 4
+    assert "single stroke roll" not in rudiments.named(row, row.strokes_of(1))

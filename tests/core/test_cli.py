@@ -1,6 +1,7 @@
 """The shell commands: exit codes, whole files or none, one line for bad input."""
 
 import json
+import re
 
 from orchesis.cli import main
 from tests import songs
@@ -44,3 +45,14 @@ def test_bad_input_gives_one_line_and_exit_2(tmp_path, capsys):
         said = capsys.readouterr().err.strip().splitlines()
         assert len(said) == 1 and said[0].startswith("orchesis: "), said
     assert not (tmp_path / "o").exists()
+
+
+def test_the_stickings_of_a_chart_are_the_solver_s(tmp_path):
+    source = tmp_path / "fill.count"
+    source.write_text(
+        "tempo: 100\nsnare: 1 1e 1& 1a 2 2e 2& 2a\ntom_floor: 3 3e 3& 3a 4 4e 4& 4a\n"
+    )
+    assert main(["chart", str(source), "--sticking", "all", "--svg", str(tmp_path)]) == 0
+    [page] = tmp_path.glob("*.svg")
+    sticks = re.findall(r'class="stick"[^>]*>([RL])<', page.read_text())
+    assert "".join(sticks) == "RL" * 8
