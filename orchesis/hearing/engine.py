@@ -10,11 +10,13 @@ import numpy as np
 
 from orchesis.errors import BadSound
 from orchesis.hearing import (
+    cymbals,
     evidence,
     form,
     hits,
     judging,
     network,
+    percussion,
     pulse,
     separate,
     sounds,
@@ -94,10 +96,15 @@ def heard(
     judged = judging.judged(candidates, first, measured, activity, beats)
     judged = [h for h in judged if h.confidence >= judging.KEPT]
     judged, sounds_heard = sounds.of_song(judged, measured, activity)
-    strokes = [h for h in judged if h.confidence >= judging.WRITTEN]
+    judged, floor = cymbals.weighed(judged, beats, judging.WRITTEN)
+    sure = {id(h) for h in judged if h.confidence >= cymbals.least(h, floor, judging.WRITTEN)}
+    strokes = [h for h in judged if id(h) in sure]
     _must_have_drums(strokes, 0.0)  # by now few strokes are enough, if they are sure
     report("form", 0.0)
     sections = form.sections(measured, beats, tuple(strokes))
+    no_kit = percussion.of_intro(strokes, beats, sections)
+    sure -= {id(strokes[i]) for i in no_kit}
+    strokes = [h for h in judged if id(h) in sure]
     report("form", 1.0)
     return Hearing(
         duration=duration,
@@ -106,7 +113,7 @@ def heard(
         meters=pulse_found.meters,
         beats=beats,
         hits=tuple(strokes),
-        perhaps=tuple(h for h in judged if h.confidence < judging.WRITTEN),
+        perhaps=tuple(h for h in judged if id(h) not in sure),
         sections=sections,
         levels=_levels(measured, activity),
         bars=form.material(measured, activity.mask, beats, tuple(strokes)),

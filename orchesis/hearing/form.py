@@ -29,7 +29,7 @@ _LENGTH_COST = {
 _OTHER_LENGTH, _LONGEST = 0.85, 24
 #: Bars shorter than this (seconds) are thought of in pairs: what lasts eight bars elsewhere has
 #: sixteen of them. What half a pair costs.
-_FAST, _HALF_PAIR = 1.8, 0.3
+_FAST, _HALF_PAIR = 1.6, 0.3
 _BORDER, _CHANGED, _INSIDE = 1.1, 1.3, 0.16  # what a border costs, a change saves, unlike bars cost
 #: How much drums, harmony, timbre and level say of how alike two bars are.
 _WEIGHTS = {"drums": 0.4, "harmony": 0.2, "timbre": 0.5, "level": 0.3}
@@ -39,6 +39,9 @@ _THIN, _STOPPED = 0.3, 0.8  # share of the usual strokes; what drums that stop o
 #: A jump of the level over a bar line from so many dB on, by so many more, tells so much of a
 #: border.
 _JUMP, _JUMPS, _JUMPED = 4.0, 8.0, 0.7
+#: Bars before and behind a bar line over which the drums are compared; what it tells of a border
+#: where they differ more than beside it and so many times as much as usual.
+_TURN_BARS, _TURN, _CLEAR_TURN = 4, 0.6, 1.5
 _APART = 0.6  # what a bar of another meter than its neighbours tells of the borders round it
 _SAME = 0.2
 _TIMBRES = 12  # bands of the timbre
@@ -157,6 +160,22 @@ def _jumps(level: np.ndarray) -> np.ndarray:
     return np.clip((jump - _JUMP) / _JUMPS, 0, 1) * crest
 
 
+def _turns(drums: np.ndarray) -> np.ndarray:
+    """(bars,) whether the drums' part turns with a bar more than with the lines beside it.
+
+    drums: (bars, features), see ``bar_features``.
+    """
+    count = len(drums)
+    change = np.zeros(count)
+    for i in range(_TURN_BARS, count - _TURN_BARS + 1):
+        before, behind = drums[i - _TURN_BARS : i], drums[i : i + _TURN_BARS]
+        change[i] = np.linalg.norm(behind.mean(axis=0) - before.mean(axis=0))
+    some = change[change > 0]
+    usual = float(np.median(some)) if len(some) else 0.0
+    crest = [change[max(0, i - 2) : i + 3].max() == change[i] for i in range(count)]
+    return (np.array(crest) & (change > _CLEAR_TURN * usual) & (change > 0)).astype(float)
+
+
 def sections(
     spectrum: Spectrum, beats: tuple[Beat, ...], hits: tuple[Hit, ...]
 ) -> tuple[HeardSection, ...]:
@@ -176,6 +195,7 @@ def sections(
     # A fill ends a phrase: the border lies behind its bar, not before it.
     novelty = 0.45 * _crash_on_one(beats, hits) + _FILLED * (np.roll(filled, 1) - filled)
     novelty += _STOPPED * stops + _JUMPED * _jumps(features["level"].ravel())
+    novelty += _TURN * _turns(features["drums"])
     # A turn of two beats belongs to neither phrase: the seven bars before it are seven.
     apart = _odd_bars(beats)
     novelty += _APART * (apart | np.roll(apart, 1))

@@ -59,6 +59,7 @@ _MAX_SOUNDS, _MIN_STROKES_OF_A_SOUND, _MIN_STROKES_OF_A_FAMILY = (
 )  # sounds of a family; strokes a sound needs, and a family
 _LEARNED = 1500  # strokes of a family that its sounds are learned from
 _VOTES = 0.7  # share of a group's votes that names all of it
+_MAX_LEAD = 1.0  # log odds by which a stroke's own name may lead and still be given up
 _MIN_CONFIDENCE = 0.7  # mean confidence from which on groups of one name are one sound
 _ONCE = 0.03  # seconds within which a part is struck once
 #: A picture: bands from low to high, and 20 ms a column from just before the onset on.
@@ -96,6 +97,7 @@ def of_song(
         name, share = _vote([hits[i] for i in group])
         for i, h in zip(group, half, strict=True):
             goes = share >= _VOTES and _voice(hits[i].part) != _voice(name)
+            goes &= seen.leads(i, heard_class(hits[i].part), heard_class(name)) <= _MAX_LEAD
             part = name if goes else hits[i].part
             named_hits[i] = replace(hits[i], part=part, sound=number, half=int(h))
         pictures = [seen.picture(x) for x in (group, group[half == 0], group[half == 1])]
@@ -161,6 +163,10 @@ class _Seen:
             features.append(_OPEN * self.openness[members][:, None])
         columns = np.concatenate(features, axis=1)
         return PCA(min(_DIMENSIONS, len(members) - 1), random_state=0).fit_transform(columns)
+
+    def leads(self, i: int, kind: str, other: str) -> float:
+        """By how much (log odds) a stroke's sound is rather of one class than of another."""
+        return float(self.odds[i, CLASSES.index(kind)] - self.odds[i, CLASSES.index(other)])
 
     def picture(self, members: np.ndarray) -> str:
         """How strokes sound: ROWS of COLUMNS digits, low to high, 9 the loudest; "" of none."""
