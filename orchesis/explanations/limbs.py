@@ -7,7 +7,7 @@ from orchesis.hands.alternatives import Alternative
 from orchesis.hands.arranging import Proposal
 from orchesis.hands.moments import Unplayable
 from orchesis.hands.recorded import Saying
-from orchesis.score import Meter, Score
+from orchesis.score import KIT, Meter, Score, Stroke
 from orchesis.score.counting import place_text
 from orchesis.score.limb_rule import LimbRule
 
@@ -21,7 +21,7 @@ _WHY = {
     "too fast": "no hand or foot is there in time",
     "foot": "one foot would have to be on two pedals",
     "held": "the other foot holds the hat shut",
-    "lacks": "your kit has none",
+    "lacks": "it is not on your kit",
 }
 _SCHOOL = {
     "natural": "natural",
@@ -133,9 +133,22 @@ def unplayable(u: Unplayable, score: Score) -> str:
     """What can't be played, and why."""
     s = score.strokes[u.stroke]
     at = place_text(u.place, score.meters[u.bar - 1])
-    beside = [label(x.part) for x in score.strokes_of(u.bar) if x.place == u.place and x.id != s.id]
-    with_ = f", with {' and '.join(beside)}" if beside else ""
-    return f"{label(s.part).capitalize()} on {at} in bar {u.bar}{with_}: {_WHY[u.reason]}."
+    foot = _is_foot(s)
+    beside = [
+        x
+        for x in score.strokes_of(u.bar)
+        if x.place == u.place and x.id != s.id and _is_foot(x) == foot
+    ]
+    with_ = f", with {' and '.join(label(x.part) for x in beside)}" if beside else ""
+    why = _WHY[u.reason]
+    has_crash = any(KIT[x.part].is_crash for x in beside)
+    if u.reason == "third hand" and KIT[s.part].role == "time" and has_crash:
+        why = "the crash takes its place"
+    return f"{label(s.part).capitalize()} on {at} in bar {u.bar}{with_}: {why}."
+
+
+def _is_foot(s: Stroke) -> bool:
+    return KIT[s.part].role.endswith("_foot")
 
 
 def limb_rule(r: LimbRule, meter: Meter, *, left_handed: bool = False) -> str:

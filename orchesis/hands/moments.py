@@ -201,9 +201,10 @@ _FASTEST_TIME = Fraction(1, 2)  # of a beat
 
 
 def weight(s: Stroke) -> float:
-    """What of several strokes is kept first: the backbeat, then time, accents before soft ones."""
-    role = KIT[s.part].role
-    return {"backbeat": 3.0, "time": 2.0, "hand": 1.0}.get(role, 0.0) + s.loudness
+    """What of several strokes is kept first: the backbeat, a crash (it takes the place of the hat's
+    or the ride's stroke), then time, accents before soft ones."""
+    role = "crash" if KIT[s.part].is_crash else KIT[s.part].role
+    return {"backbeat": 3.0, "crash": 2.5, "time": 1.5, "hand": 1.0}.get(role, 0.0) + s.loudness
 
 
 def place_is_lead(place: Fraction, grid: int) -> bool | None:

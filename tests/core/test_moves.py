@@ -12,6 +12,7 @@ import pytest
 from materials.cases import accents, moves
 from materials.cases.unplayable import BARS
 from materials.parts_by_style import STYLES, _groove
+from orchesis.explanations import unplayable
 from orchesis.formats import count
 from orchesis.hands import with_limbs
 from orchesis.hands.alternatives import alternatives
@@ -59,6 +60,16 @@ def test_beside_the_first_sticking_the_usual_other_one_is_offered():
 def test_what_nobody_plays_is_told(text, tempo, player, reason):
     score = count.read(f"tempo: {tempo}\n{text}\n")
     assert reason in {u.reason for u in solve(score, player).unplayable}
+
+
+def test_a_crash_takes_the_place_of_the_hat_s_stroke():
+    score = with_limbs(count.read("tempo: 100\nhat: 8ths\nsnare: 1\ncrash: 1\nkick: 1"))
+    [left_over] = solve(score).unplayable
+    assert unplayable(left_over, score) == (
+        "Hat closed on 1 in bar 1, with snare and crash: the crash takes its place."
+    )
+    alone = count.read("tempo: 100\nhat: 8ths -1\ncrash: 1\nkick: 1")
+    assert not solve(alone).unplayable
 
 
 # -- everything that is told as too fast is so, whatever hands one tries
