@@ -31,8 +31,8 @@ def stickings(accents: Sequence[bool], first: str = "R") -> list[tuple[str, str]
     accents: of each stroke. first: the hand that hands in turn would begin with; "R" stands for the
     lead hand throughout.
 
-    >>> stickings([True, False, False] * 2)[0]
-    ('cells', 'RLLRLL')
+    >>> stickings([True, False, False] * 4)[0]
+    ('cells', 'RLLRLLRLLRLL')
     >>> stickings([True, False] * 3)[0]
     ('turns', 'RLRLRL')
     >>> stickings([True, False, False, False, False, True])[0]

@@ -56,9 +56,9 @@ def weighed(hits: list[Hit], beats: tuple[Beat, ...], written: float) -> tuple[l
         in_group = groups == group
         np.maximum.at(curve, np.round(times[in_group] / FRAME).astype(int), sure[in_group])
         curve = maximum_filter1d(curve, 2 * _SAME_PLACE_FRAMES + 1)
-        own = groups[at] == group
-        frames = np.clip(np.round(moments[at][own] / FRAME).astype(int), 0, last - 1)
-        there[own] = curve[frames]
+        asking = groups[at] == group
+        frames = np.clip(np.round(moments[at][asking] / FRAME).astype(int), 0, last - 1)
+        there[asking] = curve[frames]
     asked = weight[at] > 0
     mean = np.where(asked, there, 0).sum(axis=1) / np.maximum(asked.sum(axis=1), 1)
     beside = np.where(asked.sum(axis=1) >= _MIN_BARS, logit(mean, 0.02), 0.0)
