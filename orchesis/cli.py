@@ -163,9 +163,11 @@ def _listen(args: argparse.Namespace) -> None:
         print(f"orchesis: {note}", file=sys.stderr)
 
 
-def _read_score(path: Path, readers: Mapping[str, Read] | None = None) -> Score:
-    """A score of any format we read, a limb for each stroke; an analysis file by its ending .json.
-    readers: by the name of a format, what reads it instead."""
+def _read_score(
+    path: Path, readers: Mapping[str, Read] | None = None, *, limbs: bool = True
+) -> Score:
+    """A score of any format we read; an analysis file by its ending .json. readers: by the name of
+    a format, what reads it instead. limbs: whether each stroke gets one, as the solver has it."""
     from orchesis.analysis_file import score_of
     from orchesis.formats import registry
     from orchesis.hands import with_limbs
@@ -176,7 +178,7 @@ def _read_score(path: Path, readers: Mapping[str, Read] | None = None) -> Score:
         score, lost = read(data, path.stem) if read else registry.read(path.name, data, path.stem)
         for what in lost:
             print(f"orchesis: not kept: {what}.", file=sys.stderr)
-        return with_limbs(score)
+        return with_limbs(score) if limbs else score
     try:
         data = json.loads(path.read_text(encoding="utf-8"))
     except UnicodeDecodeError:
@@ -245,7 +247,7 @@ def _reporter(names: Mapping[str, str]) -> Callable[[str, float], None]:
 
 def _convert(args: argparse.Namespace) -> None:
     from orchesis.feel import shifts
-    from orchesis.formats import midi, midi_reader, registry, tab
+    from orchesis.formats import midi, midi_reader, package_parts, registry, tab
     from orchesis.formats.midi_keys import GENERAL, keys_of
     from orchesis.sounding import part
 
@@ -255,7 +257,9 @@ def _convert(args: argparse.Namespace) -> None:
     }
     if args.strict:
         readers["text tab"] = tab.read_strictly
-    score = _read_score(args.score, readers)
+    # A package's limbs are chosen where it is taken in, which long scores need not wait for.
+    is_package = args.out.name.endswith(package_parts.ENDING)
+    score = _read_score(args.score, readers, limbs=not is_package)
     content, lost = registry.write(args.out.name, score)
     if registry.format_of(args.out.name).name == "MIDI":
         played = score.played()
