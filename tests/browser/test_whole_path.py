@@ -103,6 +103,10 @@ def test_from_an_uploaded_recording_to_a_chart(desk: Page, rock, tmp_path, house
 
 def test_an_edit_made_while_the_server_is_away_is_kept_and_sent(desk: Page, house):
     page = desk
+    until = time.monotonic() + 240  # what was added meanwhile is heard before the demo's songs
+    while page.request.get(f"{house.address}/api/songs/3/transcription").status != 200:
+        assert time.monotonic() < until
+        page.wait_for_timeout(500)
     page.goto(f"{house.address}/songs/3/bench?bar=6")
     page.locator(".spine .stroke").first.wait_for()
     page.context.set_offline(True)
