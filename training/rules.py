@@ -22,7 +22,7 @@ import numpy as np
 
 from bench import beds, records
 from materials import kits, mix, record_measures, songs
-from materials.measures import NAN, f_measure, form, mean, pairs, strokes
+from materials.measures import CRASHES, CYMBALS, NAN, SNARES, f_measure, form, mean, pairs, strokes
 from materials.record_list import BEDS, RECORDS, Record, side
 from orchesis.errors import BadSound
 from orchesis.hearing import Hearing, engine, network, spectrum, take_in
@@ -170,10 +170,6 @@ def visible(piece: Heard, hearing: Hearing) -> Hearing:
     return replace(hearing, hits=tuple(kept))
 
 
-CYMBALS = ("hat_closed", "hat_half", "hat_open", "hat_foot", "ride", "ride_bell")
-CRASHES = ("crash", "crash_2", "splash", "china")
-
-
 def precision_recall(
     truth: dict[str, Any], hearing: Hearing, parts: tuple[str, ...]
 ) -> tuple[float, float]:
@@ -200,10 +196,8 @@ def figures(path: Path) -> dict[str, float]:
                 ),
             )
         out |= strokes(truth, seen)
-        out["snare P"], out["snare R"] = precision_recall(
-            truth, seen, ("snare", "cross_stick", "rimshot")
-        )
-        out["cym P"], out["cym R"] = precision_recall(truth, seen, (*CYMBALS, *CRASHES))
+        out["snare P"], out["snare R"] = precision_recall(truth, seen, SNARES)
+        out["cym P"], out["cym R"] = precision_recall(truth, seen, (*CYMBALS, "hat_foot"))
         out["crash P"], out["crash R"] = precision_recall(truth, seen, CRASHES)
         out["open P"], out["open R"] = precision_recall(truth, seen, ("hat_open", "hat_half"))
         beats = [b["time"] for b in truth["beats"]]

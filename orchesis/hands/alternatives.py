@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from orchesis.hands import accents, recorded, rudiments
-from orchesis.hands.moments import place_is_lead
+from orchesis.hands.moments import ACCENT_ROW_S, place_is_lead
 from orchesis.hands.plan import plan_of
 from orchesis.hands.row import rows
 from orchesis.hands.solver import FAST_S, solve, solve_loop
@@ -169,6 +169,12 @@ def chosen(score: Score, limbs: dict[str, str]) -> Score:
     return score.with_strokes({**score.strokes, **stuck}.values()).sharing_bars(score, bars)
 
 
+def _seconds(score: Score, row: Sequence[Stroke]) -> float:
+    """How long a row lasts, from its first stroke to its last."""
+    first, last = row[0], row[-1]
+    return score.seconds(last.bar, last.place) - score.seconds(first.bar, first.place)
+
+
 def _by_accents(
     score: Score, hands: Sequence[Stroke], player: Player
 ) -> list[tuple[str, dict[str, str]]]:
@@ -178,7 +184,9 @@ def _by_accents(
     if longest is None or None in longest.strokes:
         return []
     row = [s for s in longest.strokes if s is not None]
-    if any(KIT[s.part].role == "time" for s in row):
+    if any(KIT[s.part].role == "time" for s in row) or _seconds(score, row) > ACCENT_ROW_S * (
+        len(row) - 1
+    ):
         return []
     lead, other = ("RH", "LH") if player.hand == "right" else ("LH", "RH")
     first = "L" if place_is_lead(row[0].place, longest.grid or 1) is False else "R"
@@ -196,10 +204,7 @@ def _by_rudiments(
     if longest is None or None in longest.strokes:
         return []
     strokes_of_row = [s for s in longest.strokes if s is not None]
-    length = score.seconds(strokes_of_row[-1].bar, strokes_of_row[-1].place) - score.seconds(
-        strokes_of_row[0].bar, strokes_of_row[0].place
-    )
-    if length > FAST_S * (len(strokes_of_row) - 1) or any(
+    if _seconds(score, strokes_of_row) > FAST_S * (len(strokes_of_row) - 1) or any(
         KIT[s.part].role == "time" for s in strokes_of_row
     ):
         return []  # a rudiment is fast; one hand keeps the time

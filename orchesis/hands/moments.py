@@ -32,7 +32,7 @@ class Unplayable:
 #: Ornaments whose graces the other hand plays.
 GRACED = ("flam", "drag", "ruff")
 _SHARED_S = 0.13  # seconds within which both hands keep the time
-_ACCENT_ROW_S = 0.36  # seconds between strokes of a row whose accents ask for a sticking
+ACCENT_ROW_S = 0.36  # seconds between strokes of a row whose accents ask for a sticking
 
 
 @dataclass(frozen=True)
@@ -142,7 +142,7 @@ def _rows_of(score: Score, moments: Sequence[Moment]) -> list[list[int]]:
             before = moments[k - 1].strokes[0]
             gap = score.beat_of(s.bar, s.place) - score.beat_of(before.bar, before.place)
             goes_on = step is None or gap == step
-            if m.time - moments[k - 1].time <= _ACCENT_ROW_S and goes_on:
+            if m.time - moments[k - 1].time <= ACCENT_ROW_S and goes_on:
                 step = gap
             else:
                 rows.append([])
@@ -188,7 +188,7 @@ def _bars_of_two_times(strokes: Sequence[Stroke]) -> set[int]:
     """Bars in which a hat and a ride come in turns."""
     families: dict[int, list[str]] = defaultdict(list)
     for s in strokes:
-        if KIT[s.part].role == "time":
+        if KIT[s.part].role == "time" and KIT[s.part].family in ("hat", "cymbal"):
             families[s.bar].append(KIT[s.part].family)
     return {
         bar for bar, row in families.items() if sum(a != b for a, b in pairwise(row)) >= _MIN_TURNS

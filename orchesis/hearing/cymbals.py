@@ -15,7 +15,7 @@ from scipy.ndimage import maximum_filter1d
 
 from orchesis.hearing.hits import FRAME, logit
 from orchesis.hearing.network import CLASSES, heard_class
-from orchesis.hearing.repetition import elsewhere
+from orchesis.hearing.repetition import MARKED, elsewhere
 from orchesis.hearing.types import Beat, Hit
 
 #: What is judged so, and whose evidence at a place counts together: one hand keeps the time on hat
@@ -63,10 +63,11 @@ def weighed(hits: list[Hit], beats: tuple[Beat, ...], written: float) -> tuple[l
     mean = np.where(asked, there, 0).sum(axis=1) / np.maximum(asked.sum(axis=1), 1)
     beside = np.where(asked.sum(axis=1) >= _MIN_BARS, logit(mean, 0.02), 0.0)
     odds = _OWN * logit(sure[at]) + (1 - _OWN) * beside + _RATHER
-    now = 1 / (1 + np.exp(-odds))
+    now = np.round(1 / (1 + np.exp(-odds)), 3)
     out = list(hits)
     for i, p in zip(at, now, strict=True):
-        out[i] = replace(hits[i], confidence=round(float(p), 3))
+        moved = abs(float(p) - hits[i].confidence) >= MARKED
+        out[i] = replace(hits[i], confidence=float(p), recalled=hits[i].recalled or moved)
     return out, min(written, best_threshold(now))
 
 

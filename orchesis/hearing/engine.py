@@ -96,7 +96,9 @@ def heard(
     judged = judging.judged(candidates, first, measured, activity, beats)
     judged = [h for h in judged if h.confidence >= judging.KEPT]
     judged, sounds_heard = sounds.of_song(judged, measured, activity)
-    judged, floor = cymbals.weighed(judged, beats, judging.WRITTEN)
+    floor = judging.WRITTEN
+    if repetition:
+        judged, floor = cymbals.weighed(judged, beats, judging.WRITTEN)
     sure = {id(h) for h in judged if h.confidence >= cymbals.least(h, floor, judging.WRITTEN)}
     strokes = [h for h in judged if id(h) in sure]
     _must_have_drums(strokes, 0.0)  # by now few strokes are enough, if they are sure

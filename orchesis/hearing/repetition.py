@@ -22,6 +22,7 @@ _MIN_LIKENESS = 0.6  # least likeness of bars that tell about one another
 _MAX_BARS_ASKED = 24  # bars that are asked
 _MIN_LIKENESS_SUM = 3.0  # likeness, summed, below which nothing is said
 _CELLS = 16
+MARKED = 0.1  # confidence that repetition must move to be told
 
 
 class Bars:
@@ -68,7 +69,9 @@ def by_repetition(
         weights = tuned()[heard_class(h.part)].get("again")
         if weights is not None and not np.isnan(row[0]):
             now = float(1 / (1 + np.exp(-(row @ weights))))
-            h = replace(h, confidence=round(now, 3), recalled=bool(abs(now - h.confidence) >= 0.1))
+            h = replace(
+                h, confidence=round(now, 3), recalled=bool(abs(now - h.confidence) >= MARKED)
+            )
         hits.append(h)
     return hits
 

@@ -1,4 +1,4 @@
-"""The rules behind the networks: openings keep their name, covered cymbals are raised by like bars, what
+"""The rules behind the networks: openings keep their name, covered hats are raised by like bars, what
 sounds before the kit enters is no kit, the form turns where the drums do."""
 
 from __future__ import annotations
@@ -101,3 +101,14 @@ def test_the_drums_turn_where_their_part_does_and_nowhere_else():
     assert list(np.flatnonzero(form._turns(drums))) == [8]
     assert not form._turns(np.ones((16, 8))).any()
     assert not form._turns(np.ones((3, 8))).any()
+
+
+def test_what_like_bars_moved_is_marked_and_the_last_that_is_chosen_is_written():
+    covered = at(5, 1.5, "hat_closed", sure=0.2)
+    hits = [h for h in groove() if (h.time, h.part) != (covered.time, covered.part)]
+    weighed, floor = cymbals.weighed([*hits, covered], BEATS, 0.4)
+    now = next(h for h in weighed if (h.time, h.part) == (covered.time, covered.part))
+    assert now.recalled and not next(h for h in weighed if h.part == "kick").recalled
+    # The floor is the confidence of a stroke as it is told, so that this one is written too.
+    told = {h.confidence for h in weighed if h.part in cymbals.METAL}
+    assert floor == 0.4 or floor in told

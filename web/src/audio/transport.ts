@@ -178,7 +178,9 @@ export class Transport {
     this.onstate({ playing: true, waiting: true });
     try {
       await this.context.resume();
-      await Promise.all(this.soon(from).map((number) => this.recording.pieces.load(number)));
+      const [first, ...others] = this.soon(from).map((number) => this.recording.pieces.load(number));
+      await first;
+      await Promise.allSettled(others); // what can't be had yet is asked for again when its turn comes
       await this.recording.prepare(this.rate);
     } catch (problem) {
       if (run === this.run) this.onstate({ playing: false, waiting: false });
