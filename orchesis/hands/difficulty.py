@@ -28,6 +28,7 @@ _EASY = 1.2  # strokes of one limb a second that cost nothing
 _WINDOW = 1.0  # seconds over which a limb's speed is taken
 _BUSY = 5  # strokes from which on a bar can't be harder slow
 _LONG = 1.5  # seconds without a stroke that one has to count through
+FASTEST_TEMPO = 400.0  # beats a minute; a limb that keeps up beyond it has no limit worth telling
 _SHARE_OF_TEMPO_AT_FIRST = 0.6  # of its tempo, at which a part is first learned
 
 #: How far from the beat's own grid a place lies, by the parts of a beat it needs.

@@ -88,7 +88,11 @@ def stickings_of(arrangement: Arrangement, bar: int) -> dict[str, Any]:
         "heard": [explanations.saying(s) for s in recorded.sayings(score, hands)],
         "rudiments": rudiments.named(score, strokes),
         "askable": list(rudiments.NAMES),
-        "fastest": difficulty.fastest(score, [bar]),
+        "fastest": {
+            limb: bpm
+            for limb, bpm in difficulty.fastest(score, [bar]).items()
+            if bpm <= difficulty.FASTEST_TEMPO
+        },
         "harder_slow": difficulty.is_harder_slow(score, [bar]),
         "hard": _told(difficulty.of(score, [bar])),
     }
